@@ -1,0 +1,83 @@
+"""Seasons, size curves, washdays and the whole chain."""
+
+import tracemalloc
+
+import pytest
+
+from conftest import milliseconds
+from euhydra.core import bed, waterworks
+from euhydra.garden import demo, normals
+from euhydra.planner import sizing, washing
+from euhydra.planner.chain import run_chain
+from gardens import one_barrel, ten_beds
+
+DAYS = 10957
+"""Of thirty years."""
+
+
+@pytest.fixture(scope="module")
+def ten():
+    """Ten beds on one store through thirty years."""
+    return run_chain(ten_beds(), normals.make_days(demo.normals(), 30)).store.season
+
+
+def bench_thirty_years_one_bed(benchmark, report):
+    season = run_chain(one_barrel(), normals.make_days(demo.normals(), 30)).store.season
+    run = benchmark(waterworks.run_waterworks, season.works)
+    assert len(run.level[0]) == DAYS
+    report(f"30 years, one bed, its store: median {milliseconds(benchmark.stats.stats.median)}")
+
+
+def bench_thirty_years_ten_beds(benchmark, report, ten):
+    """One size: the store and the root zones of ten beds."""
+
+    def season():
+        run = waterworks.run_waterworks(ten.works)
+        return [bed.run_bed(inputs, run.supplied(i)) for i, inputs in enumerate(ten.bed_inputs)]
+
+    assert len(benchmark(season)) == 10
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"30 years, ten beds, one store, one size: median {median} (budget 500 ms)")
+
+
+def bench_sixty_sizes_ten_beds(benchmark, report, ten):
+    hardest = sizing.hardest_month(ten.ways)
+    words = (ten.groups[0], 0, ten, hardest)
+    curve = benchmark.pedantic(sizing.size_curve, words, rounds=5)
+    assert len(curve.met) == 60
+    tracemalloc.start()
+    sizing.size_curve(*words)
+    peak = tracemalloc.get_traced_memory()[1] / 2**20
+    tracemalloc.stop()
+    median = milliseconds(benchmark.stats.stats.median)
+    report(
+        f"size curve, 60 sizes, 30 years, ten beds: median {median}, {peak:.0f} MB at the peak (budget 2 s)"
+    )
+
+
+def bench_washday(benchmark, report):
+    """A week, minute by minute; the result is not kept from one round to the next."""
+    system = demo.garden().greywaters[0]
+    benchmark.pedantic(washing.answer_washing, (system, demo.garden().beds[2]),
+                       setup=washing.run_week.cache_clear, rounds=20)  # fmt: skip
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"seven washdays, minute by minute: median {median} (budget 50 ms for one)")
+
+
+def bench_whole_chain_ten_years(benchmark, report):
+    garden, record = demo.garden(), normals.make_days(demo.normals(), 10)
+    # A copy each time, as after an edit: zones of the same garden are kept.
+    benchmark.pedantic(run_chain, setup=lambda: ((garden.model_copy(), record), {}), rounds=10)
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"whole chain of the demo after an edit, 10 years: median {median} (budget 1 s)")
+
+
+def bench_cures_ten_years(benchmark, report):
+    garden, record = demo.garden(), normals.make_days(demo.normals(), 10)
+
+    def cures():
+        return [g.verdict.cures for g in run_chain(garden.model_copy(), record).store.groups]
+
+    assert all(benchmark(cures))
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"the same with every store's cures: median {median} (budget 1 s)")

@@ -1,0 +1,1 @@
+"""The planner from a shell."""

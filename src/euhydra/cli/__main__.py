@@ -1,0 +1,5 @@
+"""`python -m euhydra.cli`."""
+
+from euhydra.cli.commands import main
+
+main()

@@ -1,0 +1,303 @@
+"""The planner from a shell: `euhydra --help`."""
+
+import json
+from math import isfinite
+from pathlib import Path
+from typing import Any
+
+import click
+import numpy as np
+
+from euhydra.cli import printing, reading
+from euhydra.core import catchment, hydraulics, store, weather
+from euhydra.core.network import NetworkError
+from euhydra.core.store import StoreRule
+from euhydra.formats import inp
+from euhydra.garden import demo as demo_garden
+from euhydra.garden import document
+from euhydra.planner import chain, solving, zones
+from euhydra.planner.answers import PlanError
+
+
+class Number(click.FloatRange):
+    """A finite number in a range: "nan" and "inf" are words, not amounts."""
+
+    def convert(
+        self, value: Any, param: click.Parameter | None, ctx: click.Context | None
+    ) -> float:
+        """As click's, but refusing what is not finite."""
+        number = float(super().convert(value, param, ctx))
+        if not isfinite(number):
+            self.fail(f"{value} is not an amount.", param, ctx)
+        return number
+
+
+AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON for machines.")
+WEATHER = click.option(
+    "--weather", "weather_file", required=True, type=click.Path(path_type=Path),
+    help="Daily CSV, such as date,precip_mm,tmin_c,tmax_c.",
+)  # fmt: skip
+UNITS = click.option(
+    "--unit", "units", multiple=True, metavar="COLUMN=UNIT",
+    help="Unit of a column that does not say its own, such as precip=in or temp=f.",
+)  # fmt: skip
+FILL = click.option(
+    "--fill-gaps", is_flag=True,
+    help="Fill missing days: no rain, temperatures straight across.",
+)  # fmt: skip
+DAILY = click.option(
+    "--daily", type=click.Path(path_type=Path, dir_okay=False), help="Write the days to this CSV."
+)
+DATA = click.option(
+    "--data", default="data", show_default=True, type=click.Path(path_type=Path, file_okay=False),
+    help="Folder that keeps your gardens.",
+)  # fmt: skip
+BED = click.option("--bed", default="", help="Id of the bed whose pipes are meant; else the first.")
+PORT = click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="euhydra")
+def main() -> None:
+    """Plan home irrigation from roof to root: catch, store, push, time."""
+
+
+@main.command()
+@PORT
+@DATA
+@click.option("--reset", is_flag=True, help="Lay out the demo garden anew; others are kept.")
+def demo(port: int, data: Path, reset: bool) -> None:
+    """Serve with the demo garden, Pilchard Steps; what you change is kept."""
+    from euhydra.web import server
+
+    server.seed_demo(data, reset)
+    click.echo(f"Pilchard Steps is at http://127.0.0.1:{port} (stop with Ctrl-C).")
+    click.echo(f"Your changes are kept in {data}. To lay the demo out anew: make demo-reset")
+    server.serve(data, port)
+
+
+@main.command()
+@PORT
+@DATA
+def serve(port: int, data: Path) -> None:
+    """Serve your own gardens, to this computer only."""
+    from euhydra.web import server
+
+    click.echo(f"Euhydra is at http://127.0.0.1:{port} (stop with Ctrl-C).")
+    server.serve(data, port)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option(
+    "--level", type=click.Choice(list(zones.LEVELS)), default="full", show_default=True,
+    help="Level of the store, for a garden.",
+)  # fmt: skip
+@BED
+@AS_JSON
+def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
+    """Heads and flows of a garden (JSON) or a pipe network (.inp)."""
+    network = reading.network(file, level, bed)
+    try:
+        solution = hydraulics.solve(network)
+    except NetworkError as error:
+        raise click.ClickException(str(error)) from None
+    result = printing.solution(network, solution)
+    if as_json:
+        click.echo(json.dumps(result, indent=1))
+    else:
+        printing.print_solution(result)
+    if not solution.converged:
+        raise click.ClickException(
+            f"Not solved after {solution.iterations} steps: the figures above are only the last try."
+        )
+
+
+@main.command()
+@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
+@WEATHER
+@UNITS
+@FILL
+@DAILY
+@AS_JSON
+def season(
+    garden_file: Path,
+    weather_file: Path,
+    units: tuple[str, ...],
+    fill_gaps: bool,
+    daily: Path | None,
+    as_json: bool,
+) -> None:
+    """A garden through a weather record, day by day."""
+    garden = reading.garden(garden_file)
+    record = reading.record(weather_file, units, fill_gaps)
+    try:
+        answer = chain.run_chain(garden, record).store
+    except PlanError as error:
+        raise click.ClickException(str(error)) from None
+    if isinstance(answer, chain.Gap):
+        raise click.ClickException(answer.message)
+    if daily:
+        printing.write_daily(daily, *printing.season_days(answer))
+    printing.print_totals(printing.season_totals(answer), as_json)
+
+
+@main.command()
+@WEATHER
+@UNITS
+@FILL
+@click.option("--roof-m2", required=True, type=Number(0, 1e5, min_open=True))
+@click.option("--coefficient", default=0.8, show_default=True, type=Number(0, 1, min_open=True))
+@click.option("--first-flush-mm", default=0.0, show_default=True, type=Number(0, 50))
+@click.option(
+    "--first-flush-reset",
+    default=catchment.FirstFlushReset.WET_SPELL.value,
+    show_default=True,
+    type=click.Choice([str(r) for r in catchment.FirstFlushReset]),
+    help="Taken once in a run of wet days, or once a day.",
+)
+@click.option("--store-l", required=True, type=Number(0, 1e6, min_open=True))
+@click.option("--dead-l", default=0.0, show_default=True, type=Number(0, 1e6))
+@click.option("--start-l", default=0.0, show_default=True, type=Number(0, 1e6))
+@click.option("--demand-l-day", required=True, type=Number(0, 1e6))
+@click.option(
+    "--rule",
+    default=StoreRule.YIELD_AFTER_SPILLAGE.value,
+    show_default=True,
+    type=click.Choice([str(r) for r in StoreRule]),
+    help="yas: today's rain is drawn from tomorrow on; ybs: before it spills; same-day: between.",
+)
+@DAILY
+@AS_JSON
+def tank(
+    weather_file: Path,
+    units: tuple[str, ...],
+    fill_gaps: bool,
+    roof_m2: float,
+    coefficient: float,
+    first_flush_mm: float,
+    first_flush_reset: str,
+    store_l: float,
+    dead_l: float,
+    start_l: float,
+    demand_l_day: float,
+    rule: str,
+    daily: Path | None,
+    as_json: bool,
+) -> None:
+    """One store, one roof, one steady demand: a quick sum without a garden."""  # fmt: skip
+    if dead_l >= store_l:
+        raise click.BadParameter(
+            f"{dead_l} L of dead water leave nothing in {store_l} L.", param_hint="--dead-l"
+        )
+    if start_l > store_l:
+        raise click.BadParameter(
+            f"{start_l} L do not fit into {store_l} L.", param_hint="--start-l"
+        )
+    record = reading.record(weather_file, units, fill_gaps, ("precip",))
+    inflow = catchment.roof_inflow(
+        record.precip,
+        roof_m2,
+        coefficient,
+        first_flush_mm,
+        catchment.FirstFlushReset(first_flush_reset),
+    )
+    demand = np.full(len(inflow), demand_l_day)
+    run = store.run_store(inflow, demand, store_l, StoreRule(rule), dead_l, start_l)
+    if daily:
+        header = ["date", "inflow_l", "demand_l", "supplied_l", "spill_l", "store_l"]
+        columns = (run.inflow, run.demand, run.supplied, run.spill, run.level)
+        printing.write_daily(daily, header, printing.rows(record, columns))
+    printing.print_totals(
+        {
+            "days": len(inflow),
+            "rule": rule,
+            **printing.store_totals(run),
+            "volumetric_reliability": run.volumetric_reliability,
+            "time_reliability": run.time_reliability,
+            "days_empty": int(run.is_empty.sum()),
+            "longest_unmet_run_days": store.longest_run(run.is_short),
+        },
+        as_json,
+    )
+
+
+@main.command()
+@WEATHER
+@UNITS
+@FILL
+@click.option("--latitude", required=True, type=Number(-90, 90), help="Degrees, north plus.")
+@click.option("--elevation-m", default=0.0, show_default=True, type=Number(-430, 5500))
+@click.option(
+    "--method",
+    default="hs",
+    show_default=True,
+    type=click.Choice(["hs", "pm"]),
+    help="hs: Hargreaves–Samani; pm: FAO-56 Penman–Monteith.",
+)
+@DAILY
+@AS_JSON
+def et0(
+    weather_file: Path,
+    units: tuple[str, ...],
+    fill_gaps: bool,
+    latitude: float,
+    elevation_m: float,
+    method: str,
+    daily: Path | None,
+    as_json: bool,
+) -> None:
+    """Reference evapotranspiration from a weather file."""  # fmt: skip
+    record = reading.record(weather_file, units, fill_gaps, ("tmin", "tmax"))
+    ra = weather.extraterrestrial(record, latitude)
+    estimate = weather.hargreaves(record, latitude)
+    if method == "pm":
+        estimate = weather.penman_monteith(record, latitude, elevation_m)
+        if np.isnan(estimate).any():
+            raise click.ClickException(
+                "Penman–Monteith needs rhmin_pct, rhmax_pct, wind_m_s and solar_mj_m2 on every day: "
+                "add them, or use --method hs."
+            )
+    if daily:
+        printing.write_daily(
+            daily, ["date", "ra_mj_m2", "et0_mm"], printing.rows(record, (ra, estimate))
+        )
+    printing.print_totals(
+        {
+            "days": len(estimate),
+            "method": method,
+            "elevation_m": elevation_m,
+            "et0_mm": float(estimate.sum()),
+            "et0_mm_a_year": float(estimate.sum()) / record.years,
+        },
+        as_json,
+    )
+
+
+@main.command()
+@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
+@click.option("--to", "target", required=True, type=click.Choice(["inp", "json"]))
+@BED
+def export(garden_file: Path, target: str, bed: str) -> None:
+    """Print a garden as a pipe network (inp, store full) or as its checked document (json)."""
+    garden = reading.garden(garden_file)
+    if target == "json":
+        click.echo(document.dumps(garden), nl=False)
+        return
+    try:
+        network = solving.network_of(zones.zone_named(garden, bed), zones.LEVELS["full"])
+        click.echo(inp.dumps(network, f"{garden.name}, store full"), nl=False)
+    except (PlanError, inp.InpError) as error:
+        raise click.ClickException(str(error)) from None
+
+
+@main.command()
+def schema() -> None:
+    """Print the JSON Schema of the garden document."""
+    click.echo(json.dumps(document.schema(), indent=2))
+
+
+@main.command("demo-garden")
+def print_demo_garden() -> None:
+    """Print the demo garden's document."""
+    click.echo(demo_garden.garden_text(), nl=False)

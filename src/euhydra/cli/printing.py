@@ -1,0 +1,184 @@
+"""Results as tables for people, JSON for machines, and daily CSV."""
+
+import json
+from collections.abc import Iterable
+from csv import writer
+from pathlib import Path
+from typing import Any
+
+import click
+import numpy as np
+
+from euhydra.core import store, weather
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.core.network import Network, Solution
+from euhydra.core.weather import DailyWeather
+from euhydra.planner.seasons import Season
+from euhydra.planner.storing import StoreAnswer
+
+
+def solution(network: Network, solution: Solution) -> dict[str, Any]:
+    """A solved network as JSON."""
+    per_hour = LITRES_PER_CUBIC_METRE * SECONDS_PER_HOUR
+    nodes = network.nodes
+    velocity = [*_velocities(network, solution), *[None] * len(network.pumps)]
+    velocity += [
+        float(q) / (np.pi / 4 * valve.diameter**2)
+        for valve, q in zip(network.valves, solution.flow[len(velocity) :], strict=True)
+    ]
+    node_rows = zip(
+        nodes.ids, solution.head.tolist(), (solution.head - nodes.elevation).tolist(),
+        (solution.outflow * per_hour).tolist(), strict=True,
+    )  # fmt: skip
+    link_rows = zip(
+        network.link_ids, (solution.flow * per_hour).tolist(), velocity,
+        solution.head_loss.tolist(), strict=True,
+    )  # fmt: skip
+    return {
+        "converged": solution.converged,
+        "iterations": solution.iterations,
+        "residual_m": solution.residual,
+        "nodes": [
+            {"id": i, "head_m": h, "pressure_m": p, "outflow_l_h": q} for i, h, p, q in node_rows
+        ],
+        "links": [
+            {"id": i, "flow_l_h": q, "velocity_m_s": v, "headloss_m": h} for i, q, v, h in link_rows
+        ],
+    }
+
+
+def _velocities(network: Network, solution: Solution) -> list[float]:
+    diameter = network.pipes.diameter
+    in_pipes = solution.flow[: len(diameter)]
+    return [float(v) for v in in_pipes / (np.pi / 4 * diameter**2)]
+
+
+def print_solution(result: dict[str, Any]) -> None:
+    """A solved network as two tables."""
+    click.echo(f"solved in {result['iterations']} steps" if result["converged"] else "NOT solved")
+    click.echo(f"\n{'node':<32}{'head m':>10}{'pressure m':>12}{'outflow L/h':>13}")
+    for node in result["nodes"]:
+        click.echo(
+            f"{node['id']:<32}{node['head_m']:>10.3f}{node['pressure_m']:>12.3f}{node['outflow_l_h']:>13.3f}"
+        )
+    click.echo(f"\n{'pipe':<32}{'flow L/h':>10}{'speed m/s':>12}{'loss m':>13}")
+    for link in result["links"]:
+        speed = "" if link["velocity_m_s"] is None else f"{link['velocity_m_s']:.3f}"
+        click.echo(
+            f"{link['id']:<32}{link['flow_l_h']:>10.3f}{speed:>12}{link['headloss_m']:>13.4f}"
+        )
+
+
+def store_totals(run: store.StoreRun) -> dict[str, float]:
+    """Sums of a store's run. [L]"""
+    return {
+        "inflow_l": float(run.inflow.sum()),
+        "demand_l": float(run.demand.sum()),
+        "supplied_l": float(run.supplied.sum()),
+        "spill_l": float(run.spill.sum()),
+        "store_start_l": run.start,
+        "store_end_l": float(run.level[-1]) if len(run.level) else run.start,
+        "mass_balance_residual_l": run.mass_balance_residual,
+    }
+
+
+def season_totals(answer: StoreAnswer) -> dict[str, Any]:
+    """Sums of a season: all stores, all beds, and each store by itself."""
+    season = answer.season
+    run = _whole(season)
+    areas = [way.need.bed.area_m2 for way in season.ways]
+
+    def litres(name: str) -> float:
+        sums = (float(getattr(bed, name).sum()) for bed in season.beds)
+        return sum(depth * area for depth, area in zip(sums, areas, strict=True))
+
+    return {
+        "days": len(run.inflow),
+        "rule": str(answer.groups[0].rule),
+        **store_totals(run),
+        "other_sources_l": season.run.from_elsewhere,
+        "mass_balance_residual_l": sum(
+            abs(season.run.residual(i)) for i in range(len(season.groups))
+        ),
+        "volumetric_reliability": run.volumetric_reliability,
+        "time_reliability": run.time_reliability,
+        "days_empty": int(run.is_empty.sum()),
+        "longest_unmet_run_days": store.longest_run(run.is_short),
+        "bed_rain_l": litres("rain"),
+        "bed_transpired_l": litres("transpired"),
+        "bed_drained_l": litres("drained"),
+        "bed_stressed_days": sum(int(bed.is_stressed.sum()) for bed in season.beds),
+        "bed_mass_balance_residual_l": sum(
+            abs(bed.mass_balance_residual) * area
+            for bed, area in zip(season.beds, areas, strict=True)
+        ),
+        "stores": [
+            {
+                "name": g.group.name,
+                **store_totals(g.run),
+                "mass_balance_residual_l": season.run.residual(g.tank),
+            }
+            for g in answer.groups
+        ],
+    }
+
+
+def _whole(season: Season) -> store.StoreRun:
+    """All stores as one: what roofs bring, what beds want and get from any source, what is lost."""
+    works, run = season.works, season.run
+    nothing = np.zeros(len(season.record.days))
+    lost = [run.spill[i] for i, tank in enumerate(works.tanks) if tank.spills_to is None]
+    return store.StoreRun(
+        sum((tank.inflow for tank in works.tanks), nothing),
+        sum((watering.wanted for watering in works.waterings), nothing),
+        sum((run.supplied(i) for i in range(len(works.waterings))), nothing),
+        sum(lost, nothing),
+        sum(run.level, nothing),
+        sum(tank.start for tank in works.tanks),
+        sum(tank.dead for tank in works.tanks),
+    )
+
+
+def season_days(answer: StoreAnswer) -> tuple[list[str], Iterable[list[object]]]:
+    """Header and rows of a season's daily table; a bed's columns begin with its id."""
+    run = _whole(answer.season)
+    columns = {
+        "inflow_l": run.inflow,
+        "demand_l": run.demand,
+        "supplied_l": run.supplied,
+        "spill_l": run.spill,
+        "store_l": run.level,
+    }
+    for way, bed in zip(answer.season.ways, answer.season.beds, strict=True):
+        for name in ("rain", "watered", "transpired", "drained", "depletion"):
+            columns[f"{way.need.bed.id}_{name}_mm"] = getattr(bed, name)
+    return ["date", *columns], rows(answer.season.record, tuple(columns.values()))
+
+
+def rows(record: DailyWeather, columns: tuple[weather.Floats, ...]) -> Iterable[list[object]]:
+    """Rows of a daily table; empty where there is no value."""
+    for day, *values in zip(
+        record.days.astype(str).tolist(), *(c.tolist() for c in columns), strict=True
+    ):
+        yield [day, *("" if v != v else round(v, 6) for v in values)]
+
+
+def write_daily(file: Path, header: list[str], rows: Iterable[list[object]]) -> None:
+    """Write a daily table as CSV."""
+    try:
+        with file.open("w", newline="", encoding="utf-8") as out:
+            table = writer(out, lineterminator="\n")
+            table.writerow(header)
+            table.writerows(rows)
+    except OSError as error:
+        raise click.ClickException(f"{file} cannot be written: {error.strerror}.") from None
+
+
+def print_totals(totals: dict[str, Any], as_json: bool) -> None:
+    """Print totals for people, or as JSON."""
+    if as_json:
+        click.echo(json.dumps(totals, indent=1))
+        return
+    for name, value in totals.items():
+        shown = f"{value:,.4g}" if isinstance(value, float) and abs(value) < 1000 else value
+        click.echo(f"{name:<32}{shown:,.0f}" if isinstance(shown, float) else f"{name:<32}{shown}")

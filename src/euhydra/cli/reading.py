@@ -1,0 +1,77 @@
+"""Files that a command names, read or refused with a message."""
+
+from pathlib import Path
+
+import click
+
+from euhydra.core.network import Network
+from euhydra.core.weather import DailyWeather
+from euhydra.formats import inp, weather_csv
+from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFileError
+from euhydra.garden import document
+from euhydra.garden.document import GardenError
+from euhydra.garden.model import Garden
+from euhydra.planner import solving, zones
+from euhydra.planner.answers import PlanError
+
+
+def _text(file: Path) -> str:
+    return weather_csv.decode(_bytes(file))
+
+
+def _bytes(file: Path) -> bytes:
+    try:
+        return file.read_bytes()
+    except OSError as error:
+        raise click.ClickException(f"{file} cannot be read: {error.strerror}.") from None
+
+
+def garden(file: Path) -> Garden:
+    """The garden in a file."""
+    try:
+        return document.loads(_bytes(file).decode("utf-8"))
+    except UnicodeDecodeError:
+        raise click.ClickException(f"{file} is not a text file, so not a garden.") from None
+    except GardenError as error:
+        raise click.ClickException(f"{file}:\n{error}") from None
+
+
+def network(file: Path, level: str, bed: str = "") -> Network:
+    """The pipe network in an `.inp` file, or of a garden's bed at a level of its store."""
+    if file.suffix.lower() == ".inp":
+        try:
+            return inp.loads(_bytes(file).decode("utf-8", errors="replace"))
+        except inp.InpError as error:
+            raise click.ClickException(f"{file}: {error}") from None
+    try:
+        return solving.network_of(zones.zone_named(garden(file), bed), zones.LEVELS[level])
+    except PlanError as error:
+        raise click.ClickException(str(error)) from None
+
+
+def record(
+    file: Path, units: tuple[str, ...], fill_gaps: bool, needed: tuple[str, ...] = tuple(NEEDED)
+) -> DailyWeather:
+    """The weather in a file; says on stderr what was left out or filled."""
+    said = dict(pair.split("=", 1) for pair in units if "=" in pair)
+    try:
+        read = weather_csv.read(_text(file), said, needed)
+    except UnitsNeededError as error:
+        raise click.ClickException(
+            f"{file}: {error} Add for example --unit precip=mm --unit temp=c."
+        ) from None
+    except WeatherFileError as error:
+        raise click.ClickException(f"{file}:\n{error}") from None
+    for header in read.left_out:
+        click.echo(f"Column “{header}” is not understood and left out.", err=True)
+    if not read.gaps:
+        return read.record()
+    if not fill_gaps:
+        days = ", ".join(str(day) for day in list(read.gaps)[:8])
+        more = f" and {len(read.gaps) - 8} more" if len(read.gaps) > 8 else ""
+        raise click.ClickException(
+            f"{file}: {len(read.gaps)} days are missing or incomplete: {days}{more}. Mend the file, or "
+            "add --fill-gaps to take them as dry, with temperatures straight across."
+        )
+    click.echo(f"{len(read.gaps)} days filled: no rain, temperatures straight across.", err=True)
+    return weather_csv.fill_gaps(read)

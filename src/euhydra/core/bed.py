@@ -1,0 +1,96 @@
+"""The root zone of a bed through its seasons, day by day (FAO-56 chapter 8).
+
+Water that enters equals water that leaves plus what is stored, to rounding.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import rootzone
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class BedInputs:
+    """The bed and what it asks. Daily arrays are one record long.
+
+    area : [m²]
+    rain : [mm]
+    crop_et : ETc without stress; 0 out of season. [mm]
+    total, ready : TAW and RAW. [mm]
+    is_growing : Days between planting and the end of harvest.
+    efficiency : Share of the water given that the worst-fed quarter keeps; the rest drains. [-]
+    """
+
+    area: float
+    rain: Floats
+    crop_et: Floats
+    total: Floats
+    ready: Floats
+    is_growing: Flags
+    efficiency: float
+
+
+@dataclass(frozen=True)
+class BedRun:
+    """The bed day by day. Depths are over its area. [mm]
+
+    rain, watered, transpired, drained : Of each day in season, else 0.
+    depletion : Each evening; NaN out of season.
+    is_stressed : Days on which the crop drank less than it wanted.
+    reset : Depletion wiped out where a season begins or ends. [mm]
+    """
+
+    rain: Floats
+    watered: Floats
+    transpired: Floats
+    drained: Floats
+    depletion: Floats
+    is_stressed: Flags
+    reset: float
+
+    @property
+    def mass_balance_residual(self) -> float:
+        """Depth that in, out and stored fail to agree by. [mm]"""
+        incoming = float(self.rain.sum() + self.watered.sum())
+        outgoing = float(self.transpired.sum() + self.drained.sum())
+        return incoming - outgoing - self.reset
+
+
+def run_bed(bed: BedInputs, given: Floats) -> BedRun:
+    """The root zone through the record, season by season.
+
+    Each season begins with the soil at field capacity, since one plants into watered ground.
+
+    Parameters
+    ----------
+    bed : The bed and what it asks.
+    given : Litres that reach the bed on each day. [L]
+    """
+    watered = given / bed.area
+    kept = watered * bed.efficiency
+    # Out of season nothing is there to hold the water: all of it drains.
+    drained = np.where(bed.is_growing, watered - kept, watered)
+    transpired = np.zeros_like(given)
+    depletions, stressed = np.full_like(given, np.nan), np.zeros(len(given), dtype=bool)
+    depletion, yesterday, reset = 0.0, -2, 0.0
+    season = np.flatnonzero(bed.is_growing)
+    inputs = (season, *(a[season] for a in (bed.rain, kept, bed.crop_et, bed.total, bed.ready)))
+    for day, rain, net, crop_et, total, ready in zip(*(a.tolist() for a in inputs), strict=True):
+        if day != yesterday + 1:
+            reset -= depletion
+            depletion = 0.0
+        yesterday = day
+        today = rootzone.advance(depletion, rain, net, crop_et, total, ready)
+        depletion = today.depletion
+        transpired[day] = today.transpired
+        drained[day] += today.drained
+        depletions[day] = depletion
+        stressed[day] = today.transpired < crop_et - 1e-9
+    reset -= depletion
+    rain_in_season = np.where(bed.is_growing, bed.rain, 0.0)
+    return BedRun(rain_in_season, watered, transpired, drained, depletions, stressed, reset)

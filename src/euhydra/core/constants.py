@@ -1,0 +1,16 @@
+"""Physical constants used by more than one module, each with its unit and source."""
+
+GRAVITY = 9.80665
+"""Standard acceleration of free fall. [m s⁻²] CGPM 1901."""
+
+WATER_KINEMATIC_VISCOSITY = 1.004e-6
+"""Kinematic viscosity of water at 20 °C. [m² s⁻¹] Handbook value, from memory."""
+
+WATER_DENSITY = 998.2
+"""Density of water at 20 °C. [kg m⁻³] Handbook value, from memory."""
+
+LITRES_PER_CUBIC_METRE = 1000.0
+"""[L m⁻³] By definition."""
+
+SECONDS_PER_HOUR = 3600.0
+"""[s h⁻¹] By definition."""

@@ -1,0 +1,174 @@
+"""Water from washing through a surge drum, minute by minute."""
+
+from collections import deque
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+MINUTES_PER_HOUR = 60
+MINUTES_PER_DAY = 1440
+
+LOAD_DISCHARGES = ((15, 0.4), (35, 0.3), (50, 0.3))
+"""Minute after the start of a load, and share of its water, of each emptying. Common practice:
+one wash and two rinses."""
+
+EMPTYING_MINUTES = 1
+"""Time a machine's pump takes to empty it once. [min] Common practice: some 20 litres a minute."""
+
+STANDING_SHARE = 0.01
+"""Share of the drum under which what is left is a wet bottom, not standing water. [-] Our choice."""
+
+DUST = 1e-6
+"""Litres that do not count as water. [L]"""
+
+Outlet = Callable[[float], float]
+"""Litres that leave in a minute from a drum that holds so many litres."""
+
+
+def wash_inflow(load: float, starts: list[int], minutes: int) -> Floats:
+    """Water that loads of a washing machine bring, minute by minute.
+
+    Parameters
+    ----------
+    load : Water of one load. [L]
+    starts : Minute at which each load begins.
+    minutes : Length of the record.
+
+    Returns
+    -------
+    Litres of each minute. [L]
+    """
+    inflow = np.zeros(minutes)
+    for start in starts:
+        for after, share in LOAD_DISCHARGES:
+            first = start + after
+            last = min(first + EMPTYING_MINUTES, minutes)
+            inflow[first:last] += load * share / EMPTYING_MINUTES
+    return inflow
+
+
+def steady_inflow(litres: float, start: int, length: int, minutes: int) -> Floats:
+    """Water that runs evenly for a while, such as a shower.
+
+    Parameters
+    ----------
+    litres : In all. [L]
+    start, length : Minute at which it begins, and how many it lasts.
+    minutes : Length of the record.
+
+    Returns
+    -------
+    Litres of each minute. [L]
+    """
+    inflow = np.zeros(minutes)
+    inflow[start : start + length] = litres / length
+    return inflow
+
+
+@dataclass(frozen=True)
+class DrumRun:
+    """A surge drum minute by minute.
+
+    level, out, overflow : At the end of each minute; gone to the bed; run over. [L]
+    starts : Times that the pump began to run; 0 with a gravity outlet.
+    oldest_hours : Longest that any water stayed, first in, first out. [h]
+    left : Litres at the end. [L]
+    """
+
+    level: Floats
+    out: Floats
+    overflow: Floats
+    starts: int
+    oldest_hours: float
+
+    @property
+    def left(self) -> float:
+        """Water at the end of the record. [L]"""
+        return float(self.level[-1])
+
+
+class FloatPump:
+    """A pump with a float switch: runs from the upper level down to the lower one."""
+
+    def __init__(self, flow: float, on: float, off: float) -> None:
+        """Ready to run.
+
+        Parameters
+        ----------
+        flow : Of the pump. [L min⁻¹]
+        on, off : Volumes in the drum at which it starts and stops. [L]
+        """
+        self.flow, self.on, self.off = flow, on, off
+        self.is_running = False
+        self.starts = 0
+
+    def __call__(self, level: float) -> float:
+        """Litres pumped in a minute.
+
+        Parameters
+        ----------
+        level : In the drum. [L]
+        """
+        if not self.is_running and level >= self.on:
+            self.is_running = True
+            self.starts += 1
+        if not self.is_running:
+            return 0.0
+        pumped = min(self.flow, level - self.off)
+        if level - pumped <= self.off + DUST:
+            self.is_running = False
+        return max(0.0, pumped)
+
+
+def run_drum(inflow: Floats, volume: float, outlet: Outlet | FloatPump) -> DrumRun:
+    """An empty drum through the minutes; what does not fit runs over, to the sewer.
+
+    Parameters
+    ----------
+    inflow : Of each minute. [L]
+    volume : To the overflow. [L]
+    outlet : What leaves in a minute at a level.
+    """
+    level, oldest = 0.0, 0
+    levels, outs, overs = [], [], []
+    waiting: deque[list[float]] = deque()  # [minute, litres], first in first out
+    for minute, arriving in enumerate(inflow.tolist()):
+        room = volume - level
+        taken = min(arriving, room)
+        level += taken
+        if taken > 0:
+            waiting.append([minute, taken])
+        out = min(outlet(level), level) if level > 0 else 0.0
+        level -= out
+        _leave(waiting, out)
+        if waiting and level > STANDING_SHARE * volume:
+            oldest = max(oldest, minute - int(waiting[0][0]))
+        levels.append(level)
+        outs.append(out)
+        overs.append(arriving - taken)
+    starts = outlet.starts if isinstance(outlet, FloatPump) else 0
+    return DrumRun(
+        np.array(levels), np.array(outs), np.array(overs), starts, oldest / MINUTES_PER_HOUR
+    )
+
+
+def _leave(waiting: deque[list[float]], out: float) -> None:
+    while waiting and out >= waiting[0][1] - DUST:
+        out -= waiting.popleft()[1]
+    if waiting:
+        waiting[0][1] -= max(out, 0.0)
+
+
+def soil_area(litres_a_day: float, intake: float) -> float:
+    """Ground that a day's greywater needs to soak in. [m²]
+
+    Parameters
+    ----------
+    litres_a_day : Of the heaviest day. [L d⁻¹]
+    intake : What a square metre of such soil takes. [L m⁻² d⁻¹]
+    """
+    return litres_a_day / intake

@@ -1,0 +1,181 @@
+"""The root zone of a bed as a store of water that the crop empties.
+
+Depths are over the bed's area. Depletion Dr is what is missing to field capacity.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+MM_PER_M = 1000.0
+
+
+@dataclass(frozen=True)
+class Soil:
+    """Water a soil holds, as shares of its volume. FAO-56 table 19.
+
+    field_capacity, wilting_point : [m³ m⁻³]
+    """
+
+    field_capacity: float
+    wilting_point: float
+
+    def total_available(self, root_depth: Floats) -> Floats:
+        """Water TAW that roots of `root_depth` [m] can reach. [mm] FAO-56 eq. 82.
+
+        Parameters
+        ----------
+        root_depth : [m]
+        """
+        return MM_PER_M * (self.field_capacity - self.wilting_point) * root_depth
+
+
+def adjusted_depletion_fraction(tabled: float, crop_et: Floats) -> Floats:
+    """Depletion fraction p for the day's demand: p = p_table + 0.04 (5 − ETc), 0.1 to 0.8.
+
+    Parameters
+    ----------
+    tabled : p at 5 mm a day. [-]
+    crop_et : Crop evapotranspiration ETc. [mm d⁻¹]
+
+    Returns
+    -------
+    p of each day. [-]
+
+    References
+    ----------
+    Allen et al. (1998), FAO-56, table 22 footnote.
+    """
+    return np.clip(tabled + 0.04 * (5 - crop_et), 0.1, 0.8)
+
+
+def stress_coefficient(depletion: float, total: float, ready: float) -> float:
+    """Water stress coefficient Ks: 1 until the readily available water is gone. [-]
+
+    Parameters
+    ----------
+    depletion : Dr at the start of the day. [mm]
+    total : Total available water TAW. [mm]
+    ready : Readily available water RAW = p TAW. [mm]
+
+    Examples
+    --------
+    >>> round(stress_coefficient(44, 100, 40), 2)
+    0.93
+
+    References
+    ----------
+    Allen et al. (1998), FAO-56, eq. 84.
+    """
+    if depletion <= ready:
+        return 1.0
+    return max(0.0, (total - depletion) / (total - ready))
+
+
+@dataclass(frozen=True)
+class RootZoneDay:
+    """One day of a root zone. All [mm] over the bed.
+
+    depletion : Dr at the evening.
+    transpired : Evapotranspiration after stress, ETc,adj.
+    drained : Water past the roots.
+    """
+
+    depletion: float
+    transpired: float
+    drained: float
+
+
+def advance(
+    depletion: float, rain: float, irrigation: float, crop_et: float, total: float, ready: float
+) -> RootZoneDay:
+    """Root zone of the next evening, after rain, watering and the crop's drinking.
+
+    Parameters
+    ----------
+    depletion : Dr of last evening. [mm]
+    rain : Depth of rain; nothing runs off a garden bed. [mm]
+    irrigation : Net depth of watering. [mm]
+    crop_et : ETc without stress. [mm]
+    total, ready : TAW and RAW of the day. [mm]
+
+    References
+    ----------
+    Allen et al. (1998), FAO-56, eqs. 85 to 88.
+    """
+    transpired = stress_coefficient(depletion, total, ready) * crop_et
+    balance = depletion - rain - irrigation + transpired
+    drained = max(0.0, -balance)  # eq. 88
+    over = max(0.0, balance - total)  # nothing is left to take below the wilting point
+    return RootZoneDay(balance + drained - over, transpired - over, drained)
+
+
+def least_irrigation(
+    rain: Floats, crop_et: Floats, ready: Floats, is_growing: NDArray[np.bool_]
+) -> Floats:
+    """Net watering of each day that just keeps the crop out of stress.
+
+    Each season begins with the soil at field capacity; water is given on the days on which
+    depletion would pass the readily available water, and just enough to stop it there, so that
+    rain finds as much room as the crop allows.
+
+    Parameters
+    ----------
+    rain, crop_et, ready : Of each day, as in `advance`. [mm]
+    is_growing : Days between planting and the end of harvest.
+
+    Returns
+    -------
+    Net watering of each day. [mm]
+    """
+    depletion, grew = 0.0, False
+    given = np.zeros_like(rain)
+    days = zip(rain.tolist(), crop_et.tolist(), ready.tolist(), is_growing.tolist(), strict=True)
+    for day, (fell, et, raw, growing) in enumerate(days):
+        if growing and not grew:
+            depletion = 0.0
+        grew = growing
+        if growing:
+            needed = max(0.0, depletion - fell + et - raw)
+            given[day] = needed
+            depletion = max(0.0, depletion - fell - needed + et)
+    return given
+
+
+def refill_on(
+    rain: Floats,
+    crop_et: Floats,
+    total: Floats,
+    is_growing: NDArray[np.bool_],
+    waters: NDArray[np.bool_],
+) -> Floats:
+    """Net watering that fills the root zone again on each day on which water is given.
+
+    Parameters
+    ----------
+    rain, crop_et, total : Of each day, as in `advance`. [mm]
+    is_growing : Days between planting and the end of harvest.
+    waters : Days on which there is water to give.
+
+    Returns
+    -------
+    Net watering of each day; 0 on other days. [mm]
+    """
+    depletion, grew = 0.0, False
+    given = np.zeros_like(rain)
+    days = zip(
+        rain.tolist(), crop_et.tolist(), total.tolist(), is_growing.tolist(), waters.tolist(),
+        strict=True,
+    )  # fmt: skip
+    for day, (fell, et, most, growing, gives) in enumerate(days):
+        if growing and not grew:
+            depletion = 0.0
+        grew = growing
+        if growing:
+            depletion = min(max(0.0, depletion - fell + et), most)
+            if gives:
+                given[day], depletion = depletion, 0.0
+    return given

@@ -1,0 +1,364 @@
+"""Stores, sources and beds through a record, day by day.
+
+A day goes like this. In the morning water is topped up and moved between stores; then each bed
+draws, in the order given, from its sources in their order; then the day's inflow arrives and
+each store settles by its rule, its spill running on to the next. What spills down from a higher
+store can be drawn from the next day on. In all, water in equals water out plus what is stored.
+
+The same days may be run for many widths of one store at once: volumes are then arrays, one entry
+a width.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.delivery import DrainCurve
+from euhydra.core.store import StoreRule, StoreRun, level_that_feeds, settle
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+Litres = Any
+"""A float, or one float a width. [L]"""
+
+
+class SpillLoopError(ValueError):
+    """Stores that spill into one another in a ring."""
+
+
+@dataclass(frozen=True)
+class Tank:
+    """One level of water: a store, or several linked.
+
+    capacity, dead, start : To the overflow; under the outlet; before the first day. [L]
+    rule : Which water may be drawn on a day.
+    inflow : From roofs, of each day. [L]
+    spills_to : Position of the tank that takes its spill; None if it leaves.
+    """
+
+    capacity: float
+    dead: float
+    start: float
+    rule: StoreRule
+    inflow: Floats
+    spills_to: int | None = None
+
+
+@dataclass(frozen=True)
+class Line:
+    """A way from a tank to a bed.
+
+    curve : Delivery against the tank's volume.
+    hours : Longest it is open on each day. [h]
+    is_timed : Whether a timer runs it blindly for those hours; else it is shut when the bed has
+        what it wants.
+    """
+
+    tank: int
+    curve: DrainCurve
+    hours: Floats
+    is_timed: bool
+
+
+@dataclass(frozen=True)
+class Supply:
+    """A source that is not stored here: tap, well, greywater. Several beds may share it.
+
+    available : Most it gives on each day. [L]
+    """
+
+    available: Floats
+
+
+@dataclass(frozen=True)
+class Watering:
+    """One bed: what it wants on each day, and from where, first choice first.
+
+    wanted : Gross. [L]
+    sources : Lines, or positions of supplies.
+    """
+
+    wanted: Floats
+    sources: tuple[Line | int, ...]
+
+
+@dataclass(frozen=True)
+class TopUp:
+    """A supply that fills a tank from `below` up to `up_to`, over an air gap. [L]"""
+
+    tank: int
+    supply: int
+    below: float
+    up_to: float
+
+
+@dataclass(frozen=True)
+class Transfer:
+    """Water moved by hand or pump into a reserve on certain days, at most `most` a day. [L]"""
+
+    origin: int
+    reserve: int
+    most: float
+    is_due: Flags
+
+
+@dataclass(frozen=True)
+class Waterworks:
+    """Everything that holds, brings or wants water. Daily arrays are one record long."""
+
+    tanks: tuple[Tank, ...]
+    supplies: tuple[Supply, ...]
+    waterings: tuple[Watering, ...]
+    top_ups: tuple[TopUp, ...] = ()
+    transfers: tuple[Transfer, ...] = ()
+
+
+@dataclass(frozen=True)
+class WaterworksRun:
+    """What happened on each day. Arrays are [day], or [day, width]; litres. [L]
+
+    level, spill, arrived : By tank: each evening; run over; come in from roofs and from above.
+    given : By bed and source.
+    topped, moved : By top-up and by transfer.
+    """
+
+    works: Waterworks
+    level: tuple[Floats, ...]
+    spill: tuple[Floats, ...]
+    arrived: tuple[Floats, ...]
+    given: tuple[tuple[Floats, ...], ...]
+    topped: tuple[Floats, ...]
+    moved: tuple[Floats, ...]
+
+    def supplied(self, bed: int) -> Floats:
+        """All that a bed got on each day. [L]"""
+        return np.asarray(sum(self.given[bed], np.zeros_like(self.works.waterings[bed].wanted)))
+
+    def drawn_from(self, tank: int) -> Floats:
+        """All that lines drew from a tank on each day. [L]"""
+        drawn = np.zeros_like(self.level[tank])
+        for _, flow in self._lines_on(tank):
+            drawn = drawn + flow
+        return drawn
+
+    def tank_run(self, tank: int) -> StoreRun:
+        """A tank by itself: against it, the want of the beds for which it is the first choice."""
+        inputs, works = self.works.tanks[tank], self.works
+        first = [i for i, w in enumerate(works.waterings) if self.first_tank(w) == tank]
+        wanted = np.zeros_like(inputs.inflow)
+        for bed in first:
+            wanted = wanted + works.waterings[bed].wanted
+        given = np.zeros_like(self.level[tank])
+        for bed in first:
+            for source, litres in zip(works.waterings[bed].sources, self.given[bed], strict=True):
+                if isinstance(source, Line) and source.tank == tank:
+                    given = given + litres
+        return StoreRun(
+            self.arrived[tank], wanted, given, self.spill[tank], self.level[tank],
+            inputs.start, inputs.dead,
+        )  # fmt: skip
+
+    @property
+    def from_elsewhere(self) -> float:
+        """All that supplies brought, straight to beds or into tanks. [L]"""
+        direct = (
+            float(flow.sum())
+            for watering, flows in zip(self.works.waterings, self.given, strict=True)
+            for source, flow in zip(watering.sources, flows, strict=True)
+            if isinstance(source, int)
+        )
+        return sum(direct) + sum(float(flow.sum()) for flow in self.topped)
+
+    def first_tank(self, watering: Watering) -> int | None:
+        """The tank that a bed takes from before any other; None if it takes from none."""
+        tanks = (s.tank for s in watering.sources if isinstance(s, Line))
+        return next(tanks, None)
+
+    def residual(self, tank: int) -> float:
+        """Litres that what came in, went out and is stored fail to agree by. [L]"""
+        works, start = self.works, self.works.tanks[tank].start
+        come = float(self.arrived[tank].sum())
+        gone = float(self.spill[tank].sum() + self.drawn_from(tank).sum())
+        for top_up, litres in zip(works.top_ups, self.topped, strict=True):
+            come += float(litres.sum()) if top_up.tank == tank else 0.0
+        for transfer, litres in zip(works.transfers, self.moved, strict=True):
+            come += float(litres.sum()) if transfer.reserve == tank else 0.0
+            gone += float(litres.sum()) if transfer.origin == tank else 0.0
+        return come - gone - (float(self.level[tank][-1]) - start)
+
+    def _lines_on(self, tank: int) -> list[tuple[Line, Floats]]:
+        return [
+            (source, flow)
+            for watering, flows in zip(self.works.waterings, self.given, strict=True)
+            for source, flow in zip(watering.sources, flows, strict=True)
+            if isinstance(source, Line) and source.tank == tank
+        ]
+
+
+def run_waterworks(
+    works: Waterworks, widths: Floats | None = None, widened: int = 0
+) -> WaterworksRun:
+    """Run the days; for many widths of one tank side by side, if `widths` are given.
+
+    Parameters
+    ----------
+    widths : Of the tank at `widened`, over its own: all its volumes are that many times as large
+        at the same heights. [-]
+
+    Raises
+    ------
+    SpillLoopError : if tanks spill in a ring.
+    """
+    return _Days(works, widths, widened).run()
+
+
+class _Days:
+    """The state of a run: level of every tank, and what today has been drawn and is left."""
+
+    def __init__(self, works: Waterworks, widths: Floats | None, widened: int) -> None:
+        self.works = works
+        self.widths = widths
+        self.least: Callable[[Litres, Litres], Litres] = min if widths is None else np.minimum
+        self.most: Callable[[Litres, Litres], Litres] = max if widths is None else np.maximum
+        self.width: list[Litres] = [
+            widths if widths is not None and i == widened else 1.0 for i in range(len(works.tanks))
+        ]
+        self.capacity = [t.capacity * w for t, w in zip(works.tanks, self.width, strict=True)]
+        self.level = [t.start * w for t, w in zip(works.tanks, self.width, strict=True)]
+        self.inflow = [tank.inflow.tolist() for tank in works.tanks]
+        self.order = _downhill(works.tanks)
+        self.drawn: list[Litres] = []
+        self.left: list[Litres] = []
+
+    def run(self) -> WaterworksRun:
+        works, tanks = self.works, range(len(self.works.tanks))
+        length = len(works.tanks[0].inflow if works.tanks else works.supplies[0].available)
+        levels, spills, arrived = ([self._blank(length) for _ in tanks] for _ in range(3))
+        given = [[self._blank(length) for _ in w.sources] for w in works.waterings]
+        topped = [self._blank(length) for _ in works.top_ups]
+        moved = [self._blank(length) for _ in works.transfers]
+        wanted = [watering.wanted.tolist() for watering in works.waterings]
+        thirsty = _thirsty_beds(works.waterings, length)
+        available = [supply.available.tolist() for supply in works.supplies]
+        for day in range(length):
+            self.drawn = [0.0] * len(works.tanks)
+            self.left = [litres[day] for litres in available]
+            for i, top_up in enumerate(works.top_ups):
+                topped[i][day] = self._top_up(top_up)
+            for i, transfer in enumerate(works.transfers):
+                moved[i][day] = self._move(transfer) if transfer.is_due[day] else 0.0
+            for bed in thirsty[day]:
+                self._water(works.waterings[bed], wanted[bed][day], day, given[bed])
+            self._settle(day, levels, spills, arrived)
+        return WaterworksRun(
+            works,
+            tuple(levels),
+            tuple(spills),
+            tuple(arrived),
+            tuple(map(tuple, given)),
+            tuple(topped),
+            tuple(moved),
+        )
+
+    def _blank(self, length: int) -> Floats:
+        return np.zeros(length if self.widths is None else (length, len(self.widths)))
+
+    def _top_up(self, top_up: TopUp) -> Litres:
+        tank = top_up.tank
+        width, level = self.width[tank], self.level[tank]
+        room = self.most(top_up.up_to * width - level, 0.0) * (level < top_up.below * width)
+        litres = self.least(room, self.left[top_up.supply])
+        self.left[top_up.supply] = self.left[top_up.supply] - litres
+        self.level[tank] = level + litres
+        return litres
+
+    def _move(self, transfer: Transfer) -> Litres:
+        origin, reserve = transfer.origin, transfer.reserve
+        dead = self.works.tanks[origin].dead * self.width[origin]
+        there = self.most(self.level[origin] - dead, 0.0)
+        room = self.most(self.capacity[reserve] - self.level[reserve], 0.0)
+        litres = self.least(self.least(there, room), transfer.most)
+        self.level[origin] = self.level[origin] - litres
+        self.level[reserve] = self.level[reserve] + litres
+        return litres
+
+    def _water(self, watering: Watering, wanted: float, day: int, given: list[Floats]) -> None:
+        lacking: Litres = wanted
+        for i, source in enumerate(watering.sources):
+            if isinstance(source, int):
+                litres = self.least(lacking, self.left[source])
+                self.left[source] = self.left[source] - litres
+            else:
+                litres = self._draw(source, lacking, day)
+            given[i][day] = litres
+            lacking = self.most(lacking - litres, 0.0)
+
+    def _draw(self, line: Line, lacking: Litres, day: int) -> Litres:
+        tank, hours = line.tank, float(line.hours[day])
+        if hours <= 0:
+            return 0.0
+        feeding: Litres = level_that_feeds(
+            self.works.tanks[tank].rule, self.level[tank], self.inflow[tank][day],
+            self.capacity[tank], self.least,
+        ) - self.drawn[tank]  # fmt: skip
+        if self.widths is None:
+            litres: Litres = line.curve.delivered(feeding, hours)
+        else:
+            litres = line.curve.delivered_each(feeding, hours, self.width[tank])
+        there = self.most(feeding - line.curve.dead * self.width[tank], 0.0)
+        litres = self.least(litres, there)
+        if not line.is_timed:
+            litres = self.least(litres, lacking)
+        self.drawn[tank] = self.drawn[tank] + litres
+        return litres
+
+    def _settle(
+        self, day: int, levels: list[Floats], spills: list[Floats], arrived: list[Floats]
+    ) -> None:
+        from_above: list[Litres] = [0.0] * len(self.works.tanks)
+        for tank in self.order:
+            inputs = self.works.tanks[tank]
+            inflow = self.inflow[tank][day] + from_above[tank]
+            self.level[tank], spill = settle(
+                inputs.rule, self.level[tank], inflow, self.drawn[tank], self.capacity[tank],
+                self.least,
+            )  # fmt: skip
+            if inputs.spills_to is not None:
+                from_above[inputs.spills_to] = from_above[inputs.spills_to] + spill
+            levels[tank][day] = self.level[tank]
+            spills[tank][day] = spill
+            arrived[tank][day] = inflow
+
+
+def _thirsty_beds(waterings: Sequence[Watering], length: int) -> list[list[int]]:
+    """Beds that want water, day by day, in their order."""
+    days: list[list[int]] = [[] for _ in range(length)]
+    for bed, watering in enumerate(waterings):
+        for day in np.flatnonzero(watering.wanted > 0).tolist():
+            days[day].append(bed)
+    return days
+
+
+def _downhill(tanks: Sequence[Tank]) -> list[int]:
+    """Positions of the tanks so that each comes before the one it spills to."""
+    waiting = [0] * len(tanks)
+    for tank in tanks:
+        if tank.spills_to is not None:
+            waiting[tank.spills_to] += 1
+    ready = [i for i, count in enumerate(waiting) if count == 0]
+    order: list[int] = []
+    while ready:
+        here = ready.pop()
+        order.append(here)
+        below = tanks[here].spills_to
+        if below is not None:
+            waiting[below] -= 1
+            if waiting[below] == 0:
+                ready.append(below)
+    if len(order) < len(tanks):
+        raise SpillLoopError("stores spill into one another in a ring")
+    return order

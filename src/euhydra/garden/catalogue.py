@@ -1,0 +1,258 @@
+"""Reference data that ships with the program: generic kinds, each row with its source."""
+
+import csv
+import tomllib
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from typing import TypeVar
+
+from euhydra.core.crop import Crop
+from euhydra.core.rootzone import Soil
+from euhydra.core.schedule import TimerPositions
+
+LITRES_PER_HOUR = 1e-3 / 3600
+"""[m³ s⁻¹ per L h⁻¹]"""
+
+MM_PER_HOUR = 1e-3 / 3600
+"""[m s⁻¹ per mm h⁻¹]"""
+
+GALLON_PER_SQUARE_FOOT = 3.785411784e-3 / 0.3048**2
+"""[m per US gal ft⁻²]"""
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What every row has: its id in garden documents, a name, and where the figures come from."""
+
+    id: str
+    name: str
+    source: str
+
+
+@dataclass(frozen=True)
+class RoofMaterial(Entry):
+    """A roof covering and its runoff coefficient. [-]"""
+
+    runoff_coefficient: float
+
+
+@dataclass(frozen=True)
+class SoilTexture(Entry):
+    """A soil by texture, and the water it holds.
+
+    intake_m_s : Steady intake rate. [m s⁻¹]
+    greywater_m_d : Greywater that a square metre takes in a day. [m d⁻¹]
+    """
+
+    water: Soil
+    intake_m_s: float
+    greywater_m_d: float
+
+
+@dataclass(frozen=True)
+class CropKind(Entry):
+    """A crop by name, and its season.
+
+    likes_it_warm : Whether it does better with water that has stood in the sun.
+    eaten : Id of the greywater rule that it falls under.
+    """
+
+    season: Crop
+    likes_it_warm: bool
+    eaten: str
+
+
+@dataclass(frozen=True)
+class GreywaterRule(Entry):
+    """Whether plants eaten in this way may take greywater, and why."""
+
+    is_allowed: bool
+    reason: str
+
+
+@dataclass(frozen=True)
+class StoreKind(Entry):
+    """A kind of store.
+
+    noun : What it is called in a sentence.
+    shell_share : Weight of the empty store over that of its water. [-]
+    stands : `on-ground`, `under-deck`, `buried`, `built` or `open`.
+    """
+
+    noun: str
+    shell_share: float
+    stands: str
+
+
+@dataclass(frozen=True)
+class LeafGuard(Entry):
+    """What keeps leaves out of the store.
+
+    share_lost : Of the water that passes it. [-]
+    clean_weeks : From one cleaning to the next. [weeks]
+    """
+
+    share_lost: float
+    clean_weeks: float
+
+
+@dataclass(frozen=True)
+class Footing(Entry):
+    """Ground that bears a store: the pressure it takes without care. [Pa]"""
+
+    bearing_pa: float
+
+
+@dataclass(frozen=True)
+class Bore(Entry):
+    """A nominal hose size: inner diameter. [m]"""
+
+    bore_m: float
+
+
+@dataclass(frozen=True)
+class TimerKind(Entry):
+    """A timer with its valve.
+
+    least_opening_head_m : Head below which the valve stays shut. [m]
+    loss_coefficient : K of the open valve, on the bore of its hose. [-]
+    """
+
+    about: str
+    positions: TimerPositions
+    has_clock: bool
+    least_opening_head_m: float
+    loss_coefficient: float
+
+
+T = TypeVar("T", bound=Entry)
+
+
+class UnknownEntryError(KeyError):
+    """No such row; the message lists those there are."""
+
+
+def find(rows: dict[str, T], entry_id: str) -> T:
+    """The row called `entry_id`."""
+    if entry_id not in rows:
+        raise UnknownEntryError(f"“{entry_id}” is not known here; there are {', '.join(rows)}.")
+    return rows[entry_id]
+
+
+def rows(file: str, build: Callable[[dict[str, str]], T]) -> dict[str, T]:
+    """Rows of a table by id."""
+    text = files("euhydra.data").joinpath(file).read_text("utf-8")
+    return {row["id"]: build(row) for row in csv.DictReader(text.splitlines())}
+
+
+def entry(row: dict[str, str]) -> tuple[str, str, str]:
+    """Id, name and source of a row."""
+    return row["id"], row["name"], row["source"]
+
+
+@cache
+def roof_materials() -> dict[str, RoofMaterial]:
+    """Roof coverings by id."""
+    return rows(
+        "roof_materials.csv", lambda r: RoofMaterial(*entry(r), float(r["runoff_coefficient"]))
+    )
+
+
+@cache
+def soils() -> dict[str, SoilTexture]:
+    """Soil textures by id."""
+    return rows(
+        "soils.csv",
+        lambda r: SoilTexture(
+            *entry(r),
+            Soil(float(r["field_capacity_m3_m3"]), float(r["wilting_point_m3_m3"])),
+            float(r["intake_mm_h"]) * MM_PER_HOUR,
+            float(r["greywater_gal_ft2_d"]) * GALLON_PER_SQUARE_FOOT,
+        ),
+    )
+
+
+@cache
+def crops() -> dict[str, CropKind]:
+    """Crops by id."""
+    return rows(
+        "crops.csv",
+        lambda r: CropKind(*entry(r), _crop(r), r["warm_season"] == "yes", r["eaten"]),
+    )
+
+
+def _crop(row: dict[str, str]) -> Crop:
+    return Crop(
+        *(int(row[c]) for c in ("initial_d", "development_d", "mid_d", "late_d")),
+        *(float(row[c]) for c in ("kc_initial", "kc_mid", "kc_end")),
+        *(float(row[c]) for c in ("root_start_m", "root_full_m", "depletion_fraction")),
+    )
+
+
+@cache
+def greywater_rules() -> dict[str, GreywaterRule]:
+    """Rules about greywater by the way a crop is eaten."""
+    return rows(
+        "greywater_rules.csv",
+        lambda r: GreywaterRule(*entry(r), r["is_allowed"] == "yes", r["reason"]),
+    )
+
+
+@cache
+def store_kinds() -> dict[str, StoreKind]:
+    """Kinds of store by id."""
+    return rows(
+        "store_kinds.csv",
+        lambda r: StoreKind(*entry(r), r["noun"], float(r["shell_share"]), r["stands"]),
+    )
+
+
+@cache
+def leaf_guards() -> dict[str, LeafGuard]:
+    """What keeps leaves out, by id."""
+    return rows(
+        "leaf_guards.csv",
+        lambda r: LeafGuard(*entry(r), float(r["share_lost"]), float(r["clean_weeks"])),
+    )
+
+
+@cache
+def footings() -> dict[str, Footing]:
+    """Ground under a store by id, softest first."""
+    return rows("footings.csv", lambda r: Footing(*entry(r), 1000 * float(r["bearing_kpa"])))
+
+
+@cache
+def bores() -> dict[str, Bore]:
+    """Nominal hose sizes by id, rising."""
+    return rows("bores.csv", lambda r: Bore(*entry(r), float(r["bore_m"])))
+
+
+@cache
+def timers() -> dict[str, TimerKind]:
+    """Timer kinds by id."""
+    table = tomllib.loads(files("euhydra.data").joinpath("timers.toml").read_text("utf-8"))
+    return {timer_id: _timer(timer_id, row) for timer_id, row in table.items()}
+
+
+def _timer(timer_id: str, row: dict[str, object]) -> TimerKind:
+    positions = TimerPositions(_positions(row["run_minutes"]), _positions(row["interval_days"]))
+    return TimerKind(
+        timer_id,
+        str(row["name"]),
+        str(row["source"]),
+        str(row["about"]),
+        positions,
+        bool(row["has_clock"]),
+        float(str(row["least_opening_head_m"])),
+        float(str(row["loss_coefficient"])),
+    )
+
+
+def _positions(entry: object) -> tuple[float, ...]:
+    if isinstance(entry, dict):
+        return tuple(float(v) for v in range(entry["from"], entry["to"] + 1, entry["step"]))
+    assert isinstance(entry, list)
+    return tuple(float(v) for v in entry)

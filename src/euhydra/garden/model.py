@@ -1,0 +1,154 @@
+"""The garden document: one model in SI, every object with an id, links by id.
+
+Each field carries what a page needs to ask for it: `title` (the label), `description` (one line
+of help) and the kind of quantity. The published JSON Schema is made from the same fields.
+"""
+
+from collections.abc import Iterator
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from euhydra.garden import joined, joints
+from euhydra.garden.beds import Bed
+from euhydra.garden.grounds import Backdrop, Patch, Pots, Spot
+from euhydra.garden.part import Model, Name, Part, asked, link_of, refuse
+from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump, Timer
+from euhydra.garden.quantities import System
+from euhydra.garden.roofs import Downspout, Roof
+from euhydra.garden.sources import Greywater, Tap, WetGround
+from euhydra.garden.stores import DESTINATIONS, Store
+
+SCHEMA_VERSION: Literal[2] = 2
+
+MOST = 40
+"""Most objects of one kind. More is a nursery, not a garden."""
+
+MOST_PIPES = 600
+"""Most pipes, and most pieces of one kind between them."""
+
+
+LINKED_TO = ("roofs", "downspouts", "beds", "pots", *JOINABLE)
+"""Collections that a link may lead to."""
+
+
+class Place(Model):
+    """Where on Earth the garden lies."""
+
+    latitude_deg: float = asked(
+        "Latitude", "angle", "North is plus, south is minus.", ge=-90, le=90
+    )
+    elevation_m: float = asked("Height above the sea", "elevation", "", ge=-430, le=5500)
+
+
+class Garden(Model):
+    """A whole garden."""
+
+    schema_version: Literal[2] = SCHEMA_VERSION
+    name: Name
+    units: System = Field(System.METRIC, title="Units")
+    place: Place
+    roofs: tuple[Roof, ...] = Field((), max_length=MOST)
+    downspouts: tuple[Downspout, ...] = Field((), max_length=MOST)
+    stores: tuple[Store, ...] = Field((), max_length=MOST)
+    taps: tuple[Tap, ...] = Field((), max_length=MOST)
+    beds: tuple[Bed, ...] = Field((), max_length=MOST)
+    pots: tuple[Pots, ...] = Field((), max_length=MOST)
+    pipes: tuple[Pipe, ...] = Field((), max_length=MOST_PIPES)
+    timers: tuple[Timer, ...] = Field((), max_length=MOST)
+    fittings: tuple[Fitting, ...] = Field((), max_length=MOST_PIPES)
+    pumps: tuple[Pump, ...] = Field((), max_length=MOST)
+    greywaters: tuple[Greywater, ...] = Field((), max_length=MOST)
+    wet_grounds: tuple[WetGround, ...] = Field((), max_length=MOST)
+    patches: tuple[Patch, ...] = Field((), max_length=MOST)
+    spots: tuple[Spot, ...] = Field((), max_length=10 * MOST)
+    backdrop: Backdrop | None = None
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """Every object of the garden."""
+        return (
+            *self.roofs, *self.downspouts, *self.stores, *self.taps, *self.beds, *self.pots,
+            *self.pipes, *self.timers, *self.fittings, *self.pumps, *self.greywaters,
+            *self.wet_grounds, *self.patches, *self.spots,
+        )  # fmt: skip
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Self:
+        seen: set[str] = set()
+        for part in self.parts:
+            if part.id in seen or part.id in DESTINATIONS:
+                raise refuse(f"Two objects have the id “{part.id}”: give one of them another.")
+            seen.add(part.id)
+        return self
+
+    @model_validator(mode="after")
+    def _links_lead_somewhere(self) -> Self:
+        for part, target, what, there in self._links():
+            if target not in there:
+                raise refuse(
+                    f"“{part.name}” leads to the {what} “{target}”, which is not in the garden: "
+                    f"add it, or lead “{part.name}” elsewhere."
+                )
+        return self
+
+    def _links(self) -> Iterator[tuple[Part, str, str, set[str]]]:
+        """Every link: from where, to which id, what that should be, and the ids there are."""
+        ids = {c: {p.id for p in getattr(self, c)} for c in LINKED_TO}
+        for part in self.parts:
+            for name, field in type(part).model_fields.items():
+                link, target = link_of(field), getattr(part, name)
+                if link is None or target is None or target in link.also:
+                    continue
+                there = set().union(*(ids[c] for c in link.collections))
+                yield part, target, " or ".join(c.rstrip("s") for c in link.collections), there
+        sources = {p.id for p in (*self.stores, *self.taps, *self.greywaters)}
+        for bed in self.beds:
+            for target in bed.sources:
+                yield bed, target, "source", sources
+
+    @model_validator(mode="after")
+    def _water_runs_downhill(self) -> Self:
+        joined.check_shares(self.roofs, self.downspouts)
+        joined.check_downspouts(self.downspouts)
+        joined.check_links(self.stores)
+        joined.check_overflows(self.stores, self.downspouts)
+        return self
+
+    @model_validator(mode="after")
+    def _pipes_are_joined_one_by_one(self) -> Self:
+        joints.check_joints(self.joinable)
+        joints.check_outlines(self.beds, self.patches)
+        return self
+
+    @property
+    def sources(self) -> tuple[Store | Tap, ...]:
+        """Where the water of a zone may come from."""
+        return (*self.stores, *self.taps)
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """Everything that sits at one place between pipes."""
+        return (*self.timers, *self.fittings, *self.pumps)
+
+    @property
+    def fed(self) -> tuple[Piece | Pipe, ...]:
+        """Everything that is fed by something."""
+        return (*self.pieces, *self.pipes)
+
+    @property
+    def planted(self) -> tuple[Bed | Pots, ...]:
+        """Everything that drinks."""
+        return (*self.beds, *self.pots)
+
+    @property
+    def joinable(self) -> tuple[joints.Joinable, ...]:
+        """Everything that water comes through on its way from a source."""
+        return (*self.sources, *self.fed)
+
+    @model_validator(mode="after")
+    def _no_source_twice(self) -> Self:
+        for bed in self.beds:
+            if len(set(bed.sources)) < len(bed.sources):
+                raise refuse(f"“{bed.name}” names a source twice: name each once, in order.")
+        return self

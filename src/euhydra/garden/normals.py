@@ -1,0 +1,85 @@
+"""Twelve usual months, as typed or shipped, and the days made up from them."""
+
+from collections.abc import Mapping, Sequence
+from math import isfinite
+
+import numpy as np
+
+from euhydra.core import climate
+from euhydra.core.climate import MonthlyNormals
+from euhydra.core.weather import DailyWeather
+
+FIRST_YEAR = 2001
+"""First calendar year of made-up days: they are no forecast, so they lie in the past."""
+
+YEARS = 10
+"""Years of made-up days."""
+
+SEED = 20010101
+"""Seed of the made-up days: the same months give the same days everywhere."""
+
+
+class NormalsError(ValueError):
+    """Months that are no climate; `faults` names each by (column, month 1 to 12)."""
+
+    def __init__(self, faults: dict[tuple[str, int], str]) -> None:
+        self.faults = faults
+        super().__init__("; ".join(f"month {m}: {text}" for (_, m), text in faults.items()))
+
+
+def check(columns: Mapping[str, Sequence[float | None]]) -> None:
+    """Refuse months that cannot be.
+
+    Parameters
+    ----------
+    columns : `precip_mm`, `tmin_c`, `tmax_c` and `wet_days`, twelve each; wet days may be None.
+
+    Raises
+    ------
+    NormalsError : with each fault, its column and month.
+    """
+    faults: dict[tuple[str, int], str] = {}
+    for i in range(12):
+        rain, low, high = (columns[c][i] for c in ("precip_mm", "tmin_c", "tmax_c"))
+        wet = columns["wet_days"][i]
+        if rain is None or not 0 <= rain <= 2500:
+            faults["precip_mm", i + 1] = "rain of a month lies between 0 and 2500 mm."
+        for name, value in (("tmin_c", low), ("tmax_c", high)):
+            if value is None or not -70 <= value <= 55:
+                faults[name, i + 1] = "a month's mean extreme lies between -70 and 55 °C."
+        if low is not None and high is not None and isfinite(low + high) and low >= high:
+            faults["tmin_c", i + 1] = "the lowest has to be below the highest: are they swapped?"
+        if wet is not None and not 0 <= wet <= 31:
+            faults["wet_days", i + 1] = "a month has 0 to 31 wet days."
+        if wet == 0 and rain:
+            faults["wet_days", i + 1] = (
+                "rain needs at least one wet day; leave it empty if unknown."
+            )
+    if faults:
+        raise NormalsError(faults)
+
+
+def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS) -> DailyWeather:
+    """Ten years of days that follow the months; see ``core.climate.generate``.
+
+    Raises
+    ------
+    NormalsError : as in `check`.
+    """
+    check(columns)
+    normals = MonthlyNormals(
+        *(np.array(columns[c], dtype=float) for c in ("precip_mm", "tmin_c", "tmax_c", "wet_days"))
+    )
+    usual = climate.climate_of_normals(normals)
+    return climate.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
+
+
+def make_years_like(record: DailyWeather, years: int) -> DailyWeather:
+    """Years of days made up from the climate of a record.
+
+    Raises
+    ------
+    ValueError : if the record lacks a whole month of the year.
+    """
+    fitted = climate.climate_of_record(record)
+    return climate.generate(fitted, FIRST_YEAR, years, np.random.default_rng(SEED))

@@ -1,0 +1,217 @@
+"""Pipes of every kind, and the pieces between them: timers, fittings, pumps.
+
+Water runs from a source through pieces and pipes. Each says by id what it begins at; a place
+along a pipe is counted in metres from the pipe's own beginning, as drawn.
+"""
+
+from enum import StrEnum
+from itertools import pairwise
+from math import hypot
+from typing import Any, Self
+
+from pydantic import Field, field_validator, model_validator
+
+from euhydra.core.pumps import PumpCurve, PumpCurveError
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, linked, refuse
+
+JOINABLE = ("stores", "taps", "timers", "fittings", "pumps", "pipes")
+"""Collections that something may begin at."""
+
+LEAST_LENGTH = 0.01
+"""Shortest pipe that can be drawn. [m]"""
+
+LEAST_LAID = 0.05
+"""Shortest length of a pipe as it lies, where that is given. [m]"""
+
+
+class EndKind(StrEnum):
+    """How the far end of a pipe is closed."""
+
+    OPENS = "opens"
+    SHUT = "shut"
+
+
+def _begins() -> Any:
+    return linked("Fed by", *JOINABLE, default=None, help_text="Where its water comes from.")
+
+
+def _begins_along() -> Any:
+    return asked(
+        "How far along that pipe", "length", "Empty: at its far end.", default=None, ge=0, le=1000
+    )
+
+
+class Pipe(Part):
+    """A pipe as it lies: hose, header, drip line, soaker, drilled pipe or micro-tube.
+
+    holes_m : Of a drilled pipe, the width of each hole from its beginning on, where they are
+        graded; those beyond the list are as wide as the last.
+    """
+
+    kind: str = asked("Kind of pipe", "pipe_kinds", default="hose-13")
+    path: tuple[Point, ...] = Field(min_length=2, max_length=400)
+    begins_at: Id | None = _begins()
+    begins_along_m: float | None = _begins_along()
+    ends_at: Id | None = linked(
+        "Joined at its far end to", *JOINABLE, default=None,
+        help_text="Only where it closes a ring. Otherwise it ends for itself.",
+    )  # fmt: skip
+    ends_along_m: float | None = asked(
+        "How far along that one", "length", "Empty: at its far end.", default=None, ge=0, le=1000
+    )
+    waters: Id | None = linked("Waters", "beds", "pots", default=None)
+    length_m: float | None = asked(
+        "Length, if longer than drawn", "length", "As it lies, with its bends.",
+        default=None, ge=LEAST_LAID, le=1000,
+    )  # fmt: skip
+    bore_m: float | None = asked(
+        "Inside width, if not the usual", "bore", "Printed on it, or measured inside.",
+        default=None, ge=0.001, le=0.15,
+    )  # fmt: skip
+    spacing_m: float | None = asked(
+        "Between outlets", "height",
+        "Usual: {30 cm|height} in sand, {45 cm|height} in loam, {60 cm|height} in clay.",
+        default=None, ge=0.05, le=3,
+    )  # fmt: skip
+    hole_m: float | None = asked(
+        "Width of the holes", "bore", "Of a drilled pipe.", default=None, ge=0.0003, le=0.02
+    )
+    holes_m: tuple[float, ...] = Field((), max_length=400)
+    dripper: str | None = asked(
+        "Dripper at its end", "drippers", "Of a tube to a pot or a plant.", default=None
+    )
+    rise_m: float = asked("Above the ground", "height", "", default=0.0, ge=-3, le=5)
+    fittings_loss: float = asked(
+        "Bends and fittings", "plain", "Sum of their loss numbers K. Two bends: about 2.",
+        default=0.0, ge=0, le=500,
+    )  # fmt: skip
+    end: EndKind = asked("Its far end", "end_kinds", default=EndKind.OPENS)
+
+    _known = field_validator("kind")(lambda value: known_entry(value, plumbing.pipe_kinds()))
+
+    @field_validator("dripper")
+    @classmethod
+    def _known_dripper(cls, value: str | None) -> str | None:
+        return value if value is None else known_entry(value, plumbing.drippers())
+
+    @model_validator(mode="after")
+    def _has_a_length(self) -> Self:
+        if self.drawn_m < LEAST_LENGTH:
+            raise refuse(f"“{self.name}” has no length: draw it from one place to another.")
+        if self.dripper and self.ends_at:
+            raise refuse(f"“{self.name}” ends in a dripper and in a joint: keep one of the two.")
+        return self
+
+    @property
+    def drawn_m(self) -> float:
+        """Length as drawn. [m]"""
+        return sum(hypot(b.x_m - a.x_m, b.y_m - a.y_m) for a, b in pairwise(self.path))
+
+    @property
+    def lies_m(self) -> float:
+        """Length as it lies. [m]"""
+        return self.length_m if self.length_m is not None else self.drawn_m
+
+    def point_at(self, along: float) -> Point:
+        """The place so many metres along it, as drawn; its ends beyond them."""
+        x, y = self.place_at(along)
+        return Point(x_m=x, y_m=y)
+
+    def place_at(self, along: float) -> tuple[float, float]:
+        """As `point_at`, as bare numbers, for the many outlets of a line. [m]"""
+        left = max(along, 0.0)
+        for a, b in pairwise(self.path):
+            step = hypot(b.x_m - a.x_m, b.y_m - a.y_m)
+            if left <= step and step > 0:
+                share = left / step
+                return a.x_m + share * (b.x_m - a.x_m), a.y_m + share * (b.y_m - a.y_m)
+            left -= step
+        return self.path[-1].x_m, self.path[-1].y_m
+
+
+class Piece(Part):
+    """Anything that sits at one place between pipes."""
+
+    kind: str
+    at: Point = Point()
+    begins_at: Id | None = _begins()
+    begins_along_m: float | None = _begins_along()
+
+
+class Timer(Piece):
+    """A timer with its valve."""
+
+    kind: str = asked("Kind of timer", "timers")
+    window_s: float = asked(
+        "Longest time to water in a day", "hours", "Mornings, before the heat: 3 hours is usual.",
+        default=3 * 3600.0, ge=60, le=24 * 3600,
+    )  # fmt: skip
+
+    _known = field_validator("kind")(lambda value: known_entry(value, catalogue.timers()))
+
+
+class Turn(StrEnum):
+    """Whether what follows a piece is opened together with the rest, or by turns."""
+
+    TOGETHER = "together"
+    BY_TURNS = "by-turns"
+
+
+class Fitting(Piece):
+    """A piece without a clock or motor: splitter, valve, filter, regulator, coupling."""
+
+    kind: str = asked("Kind of piece", "fitting_kinds")
+    setting_m: float | None = asked(
+        "Holds a head of", "head", "Of a regulator. Empty: as usual for its kind.",
+        default=None, ge=0.5, le=60,
+    )  # fmt: skip
+    loss: float | None = asked(
+        "Own loss number K", "plain", "Of a throttled valve. Empty: as usual for its kind.",
+        default=None, ge=0, le=1e6,
+    )  # fmt: skip
+    turn: Turn = asked("What it feeds is opened", "turns", default=Turn.TOGETHER)
+
+    _known = field_validator("kind")(lambda value: known_entry(value, plumbing.fitting_kinds()))
+
+
+class CurvePoint(Model):
+    """A point of a pump's curve."""
+
+    flow_m3_s: float = Field(ge=0, le=0.1)
+    head_m: float = Field(ge=0, le=200)
+
+
+class Pump(Piece):
+    """A pump in the line."""
+
+    kind: str = asked("Kind of pump", "pump_kinds")
+    points: tuple[CurvePoint, ...] = asked(
+        "Its own curve", "curve", "Such as 0 L/h 6 m, 900 L/h 4 m, 1500 L/h 1 m. Empty: the kind's.",
+        default=(), max_length=12,
+    )  # fmt: skip
+    height_m: float = asked(
+        "Pump above the ground", "head", "Below it: minus. Sunk in the store it never sucks air.",
+        default=0.0, ge=-5, le=10,
+    )  # fmt: skip
+    suction_m: float = asked(
+        "Suction hose", "length", "0 if it sits in the water.", default=0.0, ge=0, le=50
+    )
+    band_m3: float = asked(
+        "Water between on and off", "volume", "In its pressure vessel or float's travel.",
+        default=0.001, ge=0, le=1,
+    )  # fmt: skip
+    battery_ah: float | None = asked(
+        "Battery, ampere-hours", "plain", "Of a battery pump.", default=None, ge=0.5, le=2000
+    )
+
+    _known = field_validator("kind")(lambda value: known_entry(value, plumbing.pump_kinds()))
+
+    @model_validator(mode="after")
+    def _falls(self) -> Self:
+        if self.points:
+            try:
+                PumpCurve.through([(p.flow_m3_s, p.head_m) for p in self.points])
+            except PumpCurveError as error:
+                raise refuse(f"“{self.name}”: {error}") from None
+        return self

@@ -1,0 +1,295 @@
+"""Quantities as people type and read them, and as SI numbers inside.
+
+The only place where units are converted. Every field of the garden document and every figure
+on a screen names one of the kinds below.
+"""
+
+import csv
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+from math import cos, floor, isfinite, log10, radians
+from typing import TypeVar
+
+import numpy as np
+import pint
+from numpy.typing import NDArray
+
+SPOKEN_UNITS = {
+    "l/h": "l_h", "litres/h": "l_h", "l/min": "l_min", "gal/h": "gph", "gal/min": "gpm",
+    "m²": "m2", "m³": "m3", "m^2": "m2", "m^3": "m3", "sq m": "m2", "square metres": "m2",
+    "ft²": "ft2", "ft^2": "ft2", "sq ft": "ft2", "square feet": "ft2", "square foot": "ft2",
+    "'": "ft", "′": "ft", '"': "in", "″": "in", "imp gal": "impgal", "uk gal": "impgal",
+    "us gal": "gal", "°c": "degC", "c": "degC", "°f": "degF", "f": "degF", "%": "pct",
+    "km/h": "kmh", "lb/ft²": "psf", "kpa": "kPa", "pa": "Pa", "per m³": "per_m3",
+    "per thousand gal": "per_kgal", "mm/h": "mm_h", "in/h": "in_h",
+}  # fmt: skip
+
+VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+
+
+WHOLE_FROM_TEN = {"share", "minutes"}
+"""Kinds of which nobody wants a tenth once there are ten."""
+
+
+ROUNDED = {"flow", "pressure"}
+"""Kinds that are rounded before the point too: nobody knows a flow to five figures."""
+
+TO_THE_PENNY = {"money", "tariff"}
+"""Kinds that are shown with two decimals, like a bill."""
+
+MOST_DECIMALS = {"head": 2}
+"""Kinds that are never shown finer, whatever the digits asked for: a centimetre of head."""
+
+READ_DECIMALS = {"volume": 1}
+"""Kinds that are shown no finer where they are read; a field shows what was typed."""
+
+
+class System(StrEnum):
+    """Which units a garden is shown in."""
+
+    METRIC = "metric"
+    US = "us"
+
+
+class QuantityError(ValueError):
+    """What was typed is not a quantity of the kind asked for; the message says what to type."""
+
+
+@dataclass(frozen=True)
+class Display:
+    """A unit as shown: its name, the sign after a number, and whether a bare number means it."""
+
+    unit: str
+    sign: str
+    is_plain: bool
+    example: str
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of quantity: its unit inside, and how each system shows it.
+
+    A bare number is taken only where the system has one everyday unit for the kind
+    (`is_plain`); elsewhere the unit has to be said.
+    """
+
+    name: str
+    unit: str
+    metric: Display
+    us: Display
+
+    def display(self, system: System) -> Display:
+        """How `system` shows this kind."""
+        return self.metric if system is System.METRIC else self.us
+
+
+def _display(row: dict[str, str], system: System) -> Display:
+    unit, sign, plain, example = (
+        row[f"{system}_{c}"] for c in ("unit", "sign", "plain", "example")
+    )
+    return Display(unit, sign, plain == "yes", example)
+
+
+def _kinds() -> dict[str, Kind]:
+    text = files("euhydra.data").joinpath("quantities.csv").read_text("utf-8")
+    return {
+        row["name"]: Kind(
+            row["name"], row["unit"], _display(row, System.METRIC), _display(row, System.US)
+        )
+        for row in csv.DictReader(text.splitlines())
+    }
+
+
+KINDS = _kinds()
+"""Every kind of quantity that the program knows, by name."""
+
+
+@cache
+def _registry() -> "pint.UnitRegistry[float]":
+    registry: pint.UnitRegistry[float] = pint.UnitRegistry(
+        str(files("euhydra.data").joinpath("units.txt")), autoconvert_offset_to_baseunit=True
+    )
+    return registry
+
+
+@cache
+def _linear(unit: str, inside: str) -> tuple[float, float]:
+    """Factor and offset from `unit` to `inside`."""
+    if not unit:
+        return 1.0, 0.0
+    registry = _registry()
+    zero = float(registry.Quantity(0.0, unit).to(inside or "dimensionless").magnitude)
+    one = float(registry.Quantity(1.0, unit).to(inside or "dimensionless").magnitude)
+    return one - zero, zero
+
+
+def to_si(value: float, unit: str, kind: str) -> float:
+    """`value` in `unit` as the number that is kept inside.
+
+    Raises
+    ------
+    QuantityError : if the unit is unknown or measures something else.
+    """
+    try:
+        factor, offset = _linear(unit, KINDS[kind].unit)
+    except (pint.UndefinedUnitError, pint.DimensionalityError, AttributeError):
+        raise QuantityError(f"“{unit}” is not a unit for this.") from None
+    return value * factor + offset
+
+
+Numbers = TypeVar("Numbers", float, NDArray[np.float64])
+
+
+def from_si(value: Numbers, kind: str, system: System) -> Numbers:
+    """The kept number, or an array of them, in the unit that `system` shows."""
+    factor, offset = _linear(KINDS[kind].display(system).unit, KINDS[kind].unit)
+    return (value - offset) / factor
+
+
+PITCH = re.compile(r"(.+?)\s+at\s+(\d+(?:\.\d+)?)\s*(?:°|deg|degrees)?", re.IGNORECASE)
+"""A length along a roof's slope with its pitch, such as `3.5 m at 30°`."""
+
+NUMBER = r"\d+(?:[.,]\d+)?(?:\s+\d+/\d+|/\d+)?|[.,]\d+"
+UNIT = r"[^\d\s.,+-][^\d.,+-]*?(?:2|3|²|³|\^2|\^3)?"
+PIECE = re.compile(rf"\s*({NUMBER})\s*({UNIT})?(?=\s*(?:[\d.,]|$))")
+
+
+def parse(text: str, kind: str, system: System) -> float:
+    """The number inside for what a person typed, such as `55 gal`, `3/4 in` or `6 ft 2`.
+
+    Parameters
+    ----------
+    text : As typed.
+    kind : A name of `KINDS`.
+    system : Decides what a bare number means, where it can mean only one thing.
+
+    Raises
+    ------
+    QuantityError : with what to type instead.
+
+    Examples
+    --------
+    >>> parse("6 ft 2", "length", System.METRIC)
+    1.8796
+    >>> parse("3/4 in", "bore", System.METRIC)
+    0.01905
+    """
+    shown = KINDS[kind].display(system)
+    cleaned = _clean(text)
+    sloped = PITCH.fullmatch(cleaned) if kind == "level" else None
+    if sloped:
+        return _level_length(sloped[1], float(sloped[2]), system)
+    if not cleaned:
+        raise QuantityError(f"Nothing typed yet: for example {shown.example}.")
+    # The sign goes inside the conversion, for the sake of -4 °F.
+    sign = -1.0 if cleaned.startswith("-") else 1.0
+    total, last_unit, rest = 0.0, "", cleaned.lstrip("+-").strip()
+    while rest:
+        match = PIECE.match(rest)
+        if not match:
+            raise QuantityError(f"“{text.strip()}” is not understood: for example {shown.example}.")
+        unit = _unit_of(match[2], last_unit, shown, kind)
+        total += to_si(sign * _number(match[1]), unit, kind)
+        last_unit, rest = unit, rest[match.end() :].strip()
+    if not isfinite(total):
+        raise QuantityError(f"“{text.strip()}” is too large to be meant.")
+    return total
+
+
+def _level_length(slope: str, pitch: float, system: System) -> float:
+    """A length along a slope as the level length under it. [m]"""
+    if not 0 <= pitch < 90:
+        raise QuantityError("A pitch lies between 0 and 90 degrees: for example 3.5 m at 30°.")
+    return parse(slope, "length", system) * cos(radians(pitch))
+
+
+def _clean(text: str) -> str:
+    cleaned = text.strip().replace("−", "-").replace("\u00a0", " ")
+    for sign, fraction in VULGAR.items():
+        cleaned = cleaned.replace(sign, f" {fraction}")
+    return cleaned.strip()
+
+
+def _unit_of(typed: str | None, last_unit: str, shown: Display, kind: str) -> str:
+    if typed:
+        spoken = " ".join(typed.lower().split())
+        if spoken == shown.sign.lower():
+            return shown.unit
+        unit = SPOKEN_UNITS.get(spoken, spoken)
+        try:
+            to_si(1.0, unit, kind)
+        except QuantityError as error:
+            raise QuantityError(f"{error} Type for example {shown.example}.") from None
+        return unit
+    if last_unit == "ft":
+        return "in"
+    if shown.is_plain and not last_unit:
+        return shown.unit
+    raise QuantityError(f"Say the unit too: for example {shown.example}.")
+
+
+def _number(text: str) -> float:
+    if re.fullmatch(r"\d{1,3},\d{3}", text):
+        whole, part = text.split(",")
+        raise QuantityError(
+            f"“{text}” could be {whole}{part} or {whole}.{part}: write one of them."
+        )
+    value = 0.0
+    for piece in text.replace(",", ".").split():
+        top, _, bottom = piece.partition("/")
+        if bottom and float(bottom) == 0:
+            raise QuantityError(f"“{text}” divides by zero.")
+        value += float(top) / (float(bottom) if bottom else 1.0)
+    return value
+
+
+def show(value: float, kind: str, system: System, digits: int = 3) -> str:
+    """`value` as people read it, with its unit, to about `digits` significant figures.
+
+    Examples
+    --------
+    >>> show(0.2, "volume", System.METRIC), show(0.2, "volume", System.US)
+    ('200 L', '52.8 gal')
+    >>> show(0.934, "share", System.METRIC)
+    '93 %'
+    """
+    number = show_number(value, kind, system, digits)
+    gap = "" if kind == "angle" else " "
+    return f"{number}{gap}{KINDS[kind].display(system).sign}".rstrip()
+
+
+def show_number(value: float, kind: str, system: System, digits: int = 3) -> str:
+    """As `show`, without the unit."""
+    shown = from_si(value, kind, system)
+    if kind in TO_THE_PENNY:
+        return f"{shown:,.2f}".replace("-", "−")
+    if kind in WHOLE_FROM_TEN and digits <= 3:
+        digits = 2
+    if shown == 0 or abs(shown) < 1e-9:
+        return "0"
+    if kind in ROUNDED:
+        shown = float(f"{shown:.{digits}g}")
+    decimals = max(0, digits - 1 - floor(log10(abs(shown)) + 1e-9))
+    finest = READ_DECIMALS if digits <= 3 else MOST_DECIMALS
+    text = f"{shown:,.{min(decimals, finest.get(kind, MOST_DECIMALS.get(kind, 6)))}f}"
+    text = text.replace("-", "−")
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+PLACEHOLDER = re.compile(r"\{([^{}|]+)\|(\w+)\}")
+
+
+def fill(text: str, system: System) -> str:
+    """A text with its quantities, such as `{30 cm|height}`, in the units of `system`.
+
+    Examples
+    --------
+    >>> fill("Usual: {30 cm|height}.", System.US)
+    'Usual: 11.8 in.'
+    """
+    return PLACEHOLDER.sub(
+        lambda found: show(parse(found[1], found[2], System.METRIC), found[2], system), text
+    )

@@ -1,0 +1,87 @@
+"""Outlines of what is in the garden, on the plan. Metres; x to the east, y to the north."""
+
+from collections.abc import Sequence
+from math import cos, pi, radians, sin, sqrt
+
+from shapely import Point as Dot
+from shapely import Polygon
+from shapely.affinity import rotate
+
+from euhydra.garden.beds import Bed, BedShape
+from euhydra.garden.grounds import Patch, Pots
+from euhydra.garden.part import Point
+from euhydra.garden.roofs import Roof
+from euhydra.garden.stores import Store
+
+ROUND_STEPS = 12
+"""Corners that a quarter of a circle is drawn with."""
+
+
+def rectangle(at: Point, length: float, width: float, turned: float = 0.0) -> Polygon:
+    """A rectangle by its corner nearest the origin, turned about its middle. [m], [°]"""
+    x, y = at.x_m, at.y_m
+    plain = Polygon([(x, y), (x + length, y), (x + length, y + width), (x, y + width)])
+    return rotate(plain, turned, origin="centroid") if turned else plain
+
+
+def polygon(corners: Sequence[Point]) -> Polygon:
+    """The stretch within these corners."""
+    return Polygon([(p.x_m, p.y_m) for p in corners])
+
+
+def of_bed(bed: Bed) -> Polygon:
+    """Outline of a bed."""
+    if bed.shape is BedShape.CORNERS:
+        return polygon(bed.corners)
+    if bed.shape is BedShape.ROUND:
+        radius = bed.length_m / 2
+        return Dot(bed.at.x_m + radius, bed.at.y_m + radius).buffer(radius, quad_segs=ROUND_STEPS)
+    return rectangle(bed.at, bed.length_m, bed.width_m, bed.turned_deg)
+
+
+def of_roof(roof: Roof) -> Polygon:
+    """Outline of a roof; a square where only its area is known."""
+    side = sqrt(roof.plan_area_m2)
+    length = roof.length_m if roof.area_m2 is None and roof.length_m else side
+    width = roof.width_m if roof.area_m2 is None and roof.width_m else side
+    return rectangle(roof.at, length, width, roof.turned_deg)
+
+
+def of_store(store: Store) -> list[Polygon]:
+    """Outlines of a store and of those alike beside it; its `at` is the first one's middle."""
+    across = store.across_m
+    width = store.width_m
+    found = []
+    step = (across or 2 * sqrt(store.plan_m2 / pi)) * 1.1
+    for i in range(store.count):
+        x, y = store.at.x_m + i * step, store.at.y_m
+        if across is not None and width is not None:
+            found.append(rectangle(Point(x_m=x - across / 2, y_m=y - width / 2), across, width))
+        else:
+            radius = sqrt(store.plan_m2 / pi)
+            found.append(Dot(x, y).buffer(radius, quad_segs=ROUND_STEPS))
+    return found
+
+
+def of_pots(pots: Pots) -> list[Polygon]:
+    """Outlines of every pot of a group; its `at` is the first one's middle."""
+    dots = [Dot(x, y) for x, y in pot_places(pots)]
+    return [dot.buffer(pots.across_m / 2, quad_segs=ROUND_STEPS) for dot in dots]
+
+
+def pot_places(pots: Pots) -> list[tuple[float, float]]:
+    """Middle of every pot, row by row. [m]"""
+    c, s = cos(radians(pots.turned_deg)), sin(radians(pots.turned_deg))
+    return [
+        (
+            pots.at.x_m + pots.pitch_m * (column * c - row * s),
+            pots.at.y_m + pots.pitch_m * (column * s + row * c),
+        )
+        for row in range(pots.rows)
+        for column in range(pots.columns)
+    ]
+
+
+def of_patch(patch: Patch) -> Polygon:
+    """Outline of a stretch of ground."""
+    return polygon(patch.corners)

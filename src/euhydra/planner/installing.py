@@ -1,0 +1,165 @@
+"""Marks for setting up a barrel at its downspout, from heights that are already known."""
+
+from dataclasses import dataclass
+
+from euhydra.garden.beds import Bed
+from euhydra.garden.stores import Store
+from euhydra.planner.answers import Mark, Sentence, Verdict, say
+
+DIVERTER_BELOW_RIM = 0.05
+"""Centre of the diverter's hole below the line of the barrel's rim. [m] Common practice: 50 mm."""
+
+INLET_OVER_OVERFLOW = 0.03
+"""Centre of the inlet above the centre of the overflow, so that nothing runs back. [m] Our
+choice: a hose's width."""
+
+LEAST_FALL = 0.01
+"""Least fall from diverter to inlet. [m] Common practice: a hose that never holds water."""
+
+
+@dataclass(frozen=True)
+class Installation:
+    """Heights, all over the barrel's base unless said otherwise. [m]
+
+    diverter : Of the hole on the downspout; measured as `below_rim` from the rim's line.
+    fall : From diverter to inlet.
+    """
+
+    store: Store
+    rim: float
+    inlet: float
+    overflow: float
+    tap: float
+    below_rim: float
+    verdict: Verdict
+    steps: tuple[Sentence, ...]
+
+    @property
+    def diverter(self) -> float:
+        """Hole on the downspout, over the barrel's base. [m]"""
+        return self.rim - self.below_rim
+
+    @property
+    def fall(self) -> float:
+        """From the diverter down to the inlet. [m]"""
+        return self.diverter - self.inlet
+
+
+def plan_installation(store: Store) -> Installation:
+    """Where to mark, drill and level."""
+    rim, overflow = store.top_m, store.height_m
+    inlet = overflow + INLET_OVER_OVERFLOW
+    diverter = rim - DIVERTER_BELOW_RIM
+    heights = {
+        "stand": (store.stand_m, "height"),
+        "below": (DIVERTER_BELOW_RIM, "height"),
+        "inlet": (inlet, "height"),
+        "overflow": (overflow, "height"),
+        "tap": (store.outlet_height_m, "height"),
+        "fall": (max(0.0, diverter - inlet), "height"),
+    }
+    return Installation(
+        store,
+        rim,
+        inlet,
+        overflow,
+        store.outlet_height_m,
+        DIVERTER_BELOW_RIM,
+        _verdict(rim, inlet, diverter),
+        _steps(store, heights),
+    )
+
+
+def stand_for_tap(store: Store, over_ground: float) -> Sentence:
+    """The stand that brings the tap to a height over the ground. [m]"""
+    stand = over_ground - store.outlet_height_m
+    if stand < 0:
+        return say(
+            "The tap is already {tap} up without any stand.", tap=(store.outlet_height_m, "height")
+        )
+    return say(
+        "For a tap {over} above the ground: a stand of {stand}.",
+        over=(over_ground, "height"), stand=(stand, "height"),
+    )  # fmt: skip
+
+
+def stand_for_head(store: Store, bed: Bed, head: float) -> Sentence:
+    """The stand with which the nearly empty store still has a head over the bed's outlets. [m]"""
+    stand = bed.outlet_m + head - store.outlet_height_m - store.ground_m
+    if stand <= 0:
+        return say("The ground alone gives more than {head}: no stand is needed for it.",
+                   head=(head, "head"))  # fmt: skip
+    return say(
+        f"For {{head}} over the outlets of “{bed.name}” to the last drop: a stand of {{stand}}.",
+        head=(head, "head"), stand=(stand, "height"),
+    )  # fmt: skip
+
+
+def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
+    if inlet > rim:
+        return Verdict(
+            Mark.FAILS,
+            Sentence("There is no room for an inlet between the overflow and the rim."),
+            (
+                say(
+                    "Drill the overflow {lower} lower, and say so as the full water depth.",
+                    lower=(inlet + LEAST_FALL + DIVERTER_BELOW_RIM - rim, "height"),
+                ),
+            ),
+        )
+    if diverter - inlet < LEAST_FALL:
+        return Verdict(
+            Mark.BUT,
+            Sentence("The hose from the diverter would not fall towards the barrel."),
+            (
+                say(
+                    "Lead it in through the lid, or drill the overflow {lower} lower.",
+                    lower=(inlet + LEAST_FALL - diverter, "height"),
+                ),
+            ),
+        )
+    return Verdict(
+        Mark.WORKS,
+        say("Everything falls the right way: {fall} from diverter to inlet.",
+            fall=(diverter - inlet, "height")),
+    )  # fmt: skip
+
+
+def _steps(store: Store, heights: dict[str, tuple[float, str]]) -> tuple[Sentence, ...]:
+    stand = (
+        say(
+            "Dig {sunk} deep, firm and level; only a store made for it goes into the ground.",
+            sunk=(store.sunk_m, "height"),
+        )
+        if store.sunk_m > 0
+        else say(
+            "Set the stand, {stand} high, level both ways on ground that bears the full weight.",
+            **heights,
+        )
+        if store.stand_m > 0
+        else Sentence("Make the ground firm and level both ways; the barrel stands on it.")
+    )
+    return (
+        stand,
+        Sentence("Put the barrel in its place, close to the downspout. Nothing is cut yet."),
+        Sentence("Lay a long level on the rim and draw its line across to the downspout: line A."),
+        say(
+            "Measure {below} down from line A, in the middle of the downspout's width: hole B, for the diverter.",
+            **heights,
+        ),
+        say(
+            "On the barrel, measured up from its base: tap at {tap}, overflow at {overflow}, inlet at {inlet}.",
+            **heights,
+        ),
+        Sentence(
+            "Wear goggles and gloves: drilled metal throws chips and leaves edges. File them."
+        ),
+        say(
+            "Join diverter and inlet with the hose: it falls {fall}, with no sag that holds water.",
+            **heights,
+        ),
+        Sentence(
+            "Lead the overflow away from walls before the first rain; screen inlet and overflow against mosquitoes."
+        ),
+        Sentence("Close the lid. Fill a hand's depth and look for drips before you fill it up."),
+    )

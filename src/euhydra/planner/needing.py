@@ -1,0 +1,194 @@
+"""Need: what a bed drinks, month by month, beside the rule that gardeners know."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import weather
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.model import Place
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.need import Need
+from euhydra.planner.timing import MONTH_NAMES
+
+Floats = NDArray[np.float64]
+
+INCH = 25.4
+"""[mm]"""
+
+CAN = 10.0
+"""Litres of a watering can. [L] Common practice."""
+
+DAYS_A_WEEK = 7.0
+
+MISLEADS = 0.25
+"""Share by which the rule may miss before it is said to mislead. [-] Our choice."""
+
+SOURCE = "FAO-56 (1998) ch. 6 and 8: Kc over the stages, root-zone balance"
+
+
+@dataclass(frozen=True)
+class MonthNeed:
+    """One month of a bed: what it drinks, what has to be given, cans, and what the rule says.
+
+    Litres are of a mean day in season; None out of season.
+    """
+
+    month: int
+    drinks: Figure | None
+    given: Figure | None
+    cans: float
+    rule: float
+
+
+@dataclass(frozen=True)
+class NeedAnswer:
+    """A bed's need through the year."""
+
+    need: Need
+    months: tuple[MonthNeed, ...]
+    figures: tuple[Figure, ...]
+    verdict: Verdict
+
+    @property
+    def peak(self) -> MonthNeed:
+        """The month in which most has to be given."""
+        return max(self.months, key=lambda m: m.given.amount.value if m.given else 0.0)
+
+
+def answer_need(need: Need, place: Place) -> NeedAnswer:
+    """Litres and cans a day by month, the peak, and the inch a week beside them."""
+    months = tuple(_month(need, month) for month in range(1, 13))
+    return NeedAnswer(need, months, _figures(need, place, months), _verdict(need, months))
+
+
+def _month(need: Need, month: int) -> MonthNeed:
+    if need.growing_days[month - 1] <= 0:
+        return MonthNeed(month, None, None, 0.0, 0.0)
+    area = need.bed.area_m2
+    drinks = float(need.crop_et_a_day[month - 1])
+    net = float(need.net_a_day[month - 1])
+    inputs = {
+        "crop's drinking ETc": Amount(drinks / 1000, "rain"),
+        "bed area": Amount(area, "area"),
+    }
+    watering = {"net watering, after rain and soil": Amount(net / 1000, "rain")}
+    return MonthNeed(
+        month,
+        Figure("Drinks a day", _litres(drinks * area), Working("ETc × bed area", inputs, SOURCE)),
+        Figure(
+            "To be given a day", _litres(net * area),
+            Working(
+                "net watering × bed area", inputs | watering, SOURCE,
+                ("What just keeps the crop out of stress, mean of the days in season over the record.",),
+            ),
+        ),
+        net * area / CAN,
+        INCH / DAYS_A_WEEK * area,
+    )  # fmt: skip
+
+
+def _litres(litres: float) -> Amount:
+    return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
+
+
+def _figures(need: Need, place: Place, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
+    peak = max(months, key=lambda m: m.given.amount.value if m.given else 0.0)
+    figures = []
+    if peak.given is not None:
+        month = MONTH_NAMES[peak.month - 1]
+        figures.append(Figure(f"{month}, a day", peak.given.amount, peak.given.working))
+        figures.append(
+            Figure(
+                "in watering cans", Amount(peak.cans, "plain"),
+                Working("litres a day ÷ can", {"a day": peak.given.amount, "can": _litres(CAN)}, "A can of 10 L: common practice"),
+            )
+        )  # fmt: skip
+    figures.append(
+        Figure(
+            "A mean year", _litres(need.year_litres),
+            Working("net watering of all days × bed area", {"bed area": Amount(need.bed.area_m2, "area")}, SOURCE),
+        )
+    )  # fmt: skip
+    figures += _et0_figures(need, place)
+    figures.append(
+        Figure(
+            "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.bed.area_m2),
+            Working(
+                "25.4 mm ÷ 7 × bed area, a day", {"bed area": Amount(need.bed.area_m2, "area")}, "Common practice",
+                ("The rule counts rain and can together, all season, for any crop and any soil.",),
+            ),
+        )
+    )  # fmt: skip
+    return tuple(figures)
+
+
+def _et0_figures(need: Need, place: Place) -> list[Figure]:
+    """Reference evapotranspiration of a mean year, by each way that the record allows."""
+    record = need.record
+    ways = (
+        ("as in the record", record.et0, "The record's own"),
+        (
+            "by Penman–Monteith",
+            weather.penman_monteith(record, place.latitude_deg, place.elevation_m),
+            "FAO-56 eq. 6",
+        ),
+        ("by Hargreaves–Samani", weather.hargreaves(record, place.latitude_deg), "FAO-56 eq. 52"),
+    )
+    figures = []
+    for words, et0, source in ways:
+        if np.isnan(et0).all():
+            continue
+        a_year = float(np.nanmean(et0)) * 365.25
+        inputs = {"mean of a day": Amount(float(np.nanmean(et0)) / 1000, "rain")}
+        figures.append(
+            Figure(
+                f"Short grass drinks a year, {words}", Amount(a_year / 1000, "rain"),
+                Working("mean of the days × 365.25", inputs, source, ("The ways may differ by 15 % a year; the first shown is used.",)),
+            )
+        )  # fmt: skip
+    return figures
+
+
+def _verdict(need: Need, months: tuple[MonthNeed, ...]) -> Verdict:
+    thirsty = [m for m in months if m.given is not None and m.given.amount.value > 0]
+    name = need.bed.name
+    if not thirsty:
+        return Verdict(Mark.WORKS, Sentence(f"Rain and soil carry “{name}” through a mean year."))
+    peak = max(thirsty, key=lambda m: m.given.amount.value if m.given else 0.0)
+    assert peak.given is not None
+    summary = say(
+        f"“{name}” asks for {{litres}} a day in {MONTH_NAMES[peak.month - 1]}, {peak.cans:.1f} cans.",
+        litres=(peak.given.amount.value, "volume"),
+    )
+    return Verdict(*_against_rule(thirsty, summary))
+
+
+def _against_rule(
+    thirsty: list[MonthNeed], summary: Sentence
+) -> tuple[Mark, Sentence, tuple[Sentence, ...]]:
+    """Where an inch a week would mislead, and by how much."""
+    off = {
+        m.month: m.rule / (m.given.amount.value * LITRES_PER_CUBIC_METRE) - 1
+        for m in thirsty
+        if m.given is not None
+    }
+    most, least = max(off, key=lambda m: off[m]), min(off, key=lambda m: off[m])
+    reasons = []
+    if off[most] > MISLEADS:
+        reasons.append(
+            say(
+                f"An inch a week would be {off[most] + 1:.1f} times that in {MONTH_NAMES[most - 1]}: the crop is young or fading, and rain and soil carry part of it."
+            )
+        )
+    if off[least] < -MISLEADS:
+        reasons.append(
+            say(
+                f"An inch a week would leave {{short}} of it unmet in {MONTH_NAMES[least - 1]}: the rule knows no heat.",
+                short=(-off[least], "share"),
+            )
+        )
+    if not reasons:
+        reasons.append(Sentence("An inch a week comes near it, all season."))
+    return Mark.WORKS, summary, tuple(reasons)

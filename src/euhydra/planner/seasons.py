@@ -1,0 +1,338 @@
+"""The garden through its weather record: roofs, stores, sources, lines and beds."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import bed, rootzone, schedule, store, waterworks
+from euhydra.core.bed import BedInputs, BedRun
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.delivery import DrainCurve
+from euhydra.core.store import StoreRule, StoreRun
+from euhydra.core.waterworks import (
+    Line,
+    Supply,
+    Tank,
+    TopUp,
+    Transfer,
+    Watering,
+    Waterworks,
+    WaterworksRun,
+)
+from euhydra.core.weather import DailyWeather
+from euhydra.garden.joined import Group, group_below, groups_of
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.sources import Greywater, Tap
+from euhydra.garden.stores import Store
+from euhydra.planner import solving, sources, spouts, tapping, washing, zones
+from euhydra.planner.answers import PlanError
+from euhydra.planner.need import Need
+from euhydra.planner.pushing import PushAnswer
+from euhydra.planner.sources import SourceOrder
+from euhydra.planner.spouts import MM_PER_M
+from euhydra.planner.timing import TimeAnswer
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+HAND_EFFICIENCY = 0.90
+"""Share of hand-given water that the roots keep. [-] Common practice: can or hose at the foot."""
+
+CAN_FLOW = 600.0
+"""Litres an hour that a person carries in cans from a store without a hose. [L h⁻¹] Common
+practice: a can a minute."""
+
+
+@dataclass(frozen=True)
+class Way:
+    """A bed with its need, and its line and timer so far as they are there."""
+
+    need: Need
+    push: PushAnswer | None
+    time: TimeAnswer | None
+
+    @property
+    def efficiency(self) -> float:
+        """Share of the water given that the worst-fed quarter keeps. [-]"""
+        if self.push:
+            even = self.push.usual.state.low_quarter_in(self.need.bed.id)
+            if even > 0:
+                return even
+        return HAND_EFFICIENCY
+
+    @property
+    def flow_share(self) -> float:
+        """Share of its zone's water that comes to the bed. [-]"""
+        return self.push.usual.state.share_to(self.need.bed.id) if self.push else 1.0
+
+
+@dataclass(frozen=True)
+class Season:
+    """The works and their run, so that either can be tried again with a change.
+
+    groups : Stores by level, in the order of the works' tanks.
+    supplies : Taps and greywater, in the order of the works' supplies.
+    """
+
+    garden: Garden
+    record: DailyWeather
+    groups: tuple[Group, ...]
+    supplies: tuple[Part, ...]
+    ways: tuple[Way, ...]
+    orders: tuple[SourceOrder, ...]
+    works: Waterworks
+    run: WaterworksRun
+
+    @cached_property
+    def beds(self) -> tuple[BedRun, ...]:
+        """The root zone of every bed."""
+        return tuple(
+            bed.run_bed(inputs, self.run.supplied(i)) for i, inputs in enumerate(self.bed_inputs)
+        )
+
+    @cached_property
+    def bed_inputs(self) -> tuple[BedInputs, ...]:
+        """What each bed asks of its root zone."""
+        return tuple(map(_bed_inputs, self.ways))
+
+    @cached_property
+    def is_growing(self) -> Flags:
+        """Days on which anything grows."""
+        return np.asarray(np.any([way.need.is_growing for way in self.ways], axis=0))
+
+    @cached_property
+    def by_rule(self) -> dict[StoreRule, WaterworksRun]:
+        """The same works under each rule of the daily balance."""
+        return {rule: self._under_rule(rule) for rule in StoreRule}
+
+    def _under_rule(self, rule: StoreRule) -> WaterworksRun:
+        tanks = tuple(replace(tank, rule=rule) for tank in self.works.tanks)
+        return waterworks.run_waterworks(replace(self.works, tanks=tanks))
+
+    def with_widths(self, tank: int, widths: Floats) -> StoreRun:
+        """One tank made so many times as wide at the same heights; arrays are [day, width]."""
+        return waterworks.run_waterworks(self.works, widths, tank).tank_run(tank)
+
+    def with_inflow(self, tank: int, inflow: Floats) -> StoreRun:
+        """One tank with other water from the roofs."""
+        tanks = list(self.works.tanks)
+        tanks[tank] = replace(tanks[tank], inflow=inflow)
+        return waterworks.run_waterworks(replace(self.works, tanks=tuple(tanks))).tank_run(tank)
+
+    def with_merged(self, tank: int, others: list[int]) -> StoreRun:
+        """One tank that has taken in others with their inflow, at its own heights; one width."""
+        tanks = list(self.works.tanks)
+        width = sum(tanks[i].capacity for i in (tank, *others)) / tanks[tank].capacity
+        inflow = sum((tanks[i].inflow for i in others), tanks[tank].inflow)
+        tanks[tank] = replace(tanks[tank], inflow=inflow)
+        for i in others:
+            tanks[i] = replace(tanks[i], inflow=np.zeros_like(inflow), start=0.0)
+        works = replace(self.works, tanks=tuple(tanks))
+        return waterworks.run_waterworks(works, np.array([width]), tank).tank_run(tank)
+
+    def with_need(self, tank: int, share: float) -> StoreRun:
+        """All beds asking for, and given, only a share of what they ask now."""
+        waterings = tuple(_asking(watering, share) for watering in self.works.waterings)
+        return waterworks.run_waterworks(replace(self.works, waterings=waterings)).tank_run(tank)
+
+
+def _asking(watering: Watering, share: float) -> Watering:
+    lines = tuple(
+        source if isinstance(source, int) else replace(source, hours=source.hours * share)
+        for source in watering.sources
+    )
+    return Watering(watering.wanted * share, lines)
+
+
+def _bed_inputs(way: Way) -> BedInputs:
+    need = way.need
+    return BedInputs(
+        need.bed.area_m2,
+        need.record.precip,
+        need.crop_et,
+        need.total,
+        need.ready,
+        need.is_growing,
+        way.efficiency,
+    )
+
+
+def replay(garden: Garden, record: DailyWeather, ways: tuple[Way, ...]) -> Season:
+    """Run everything through the record, from full stores.
+
+    Raises
+    ------
+    PlanError : if there is no store, no roof, or a source cannot be solved.
+    """
+    if not garden.stores:
+        raise PlanError("There is no store yet: add one.")
+    if not garden.roofs:
+        raise PlanError("There is no roof yet: describe one.")
+    groups = groups_of(garden.stores)
+    supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
+    orders = tuple(sources.order_of(garden, way.need.bed) for way in ways)
+    tanks = tuple(_tank(garden, group, groups, record) for group in groups)
+    assembly = _Assembly(garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)})
+    works = Waterworks(
+        tanks,
+        tuple(Supply(assembly.available(part)) for part in supplies),
+        tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
+        tuple(assembly.top_ups()),
+        tuple(assembly.transfers()),
+    )
+    run = waterworks.run_waterworks(works)
+    return Season(garden, record, groups, supplies, ways, orders, works, run)
+
+
+def _tank(garden: Garden, group: Group, groups: tuple[Group, ...], record: DailyWeather) -> Tank:
+    ids = {store.id for store in group.stores}
+    taker = group_below(group, groups, garden.downspouts)
+    below = groups.index(taker) if taker else None
+    capacity = group.capacity_m3 * LITRES_PER_CUBIC_METRE
+    return Tank(
+        capacity,
+        dead_litres(garden, group),
+        capacity,
+        group.stores[0].rule,
+        spouts.inflow_of(garden, ids, record),
+        below,
+    )
+
+
+def dead_litres(garden: Garden, group: Group) -> float:
+    """Water under the lowest tap in use, or under the lowest there is. [L]"""
+    piped = zones.sources_in_use(garden)
+    taps = [s for s in group.stores if s.id in piped] or list(group.stores)
+    return min(group.dead_m3(store) for store in taps) * LITRES_PER_CUBIC_METRE
+
+
+@dataclass(frozen=True)
+class _Assembly:
+    """What the waterworks are put together from."""
+
+    garden: Garden
+    record: DailyWeather
+    groups: tuple[Group, ...]
+    tanks: tuple[Tank, ...]
+    supply_at: Mapping[str, int]
+
+    def tank_at(self, store_id: str) -> int:
+        return next(i for i, g in enumerate(self.groups) if any(s.id == store_id for s in g.stores))
+
+    def available(self, supply: Part) -> Floats:
+        if isinstance(supply, Tap):
+            return np.full(len(self.record.days), tapping.daily_litres(supply))
+        assert isinstance(supply, Greywater)
+        return greywater_litres(supply, self.record)
+
+    def watering(self, way: Way, order: SourceOrder) -> Watering:
+        hours, wanted = _runs(way) if way.time else self._by_hand(way, order)
+        listed = tuple(self._source(part, way, hours) for part in order.sources)
+        return Watering(wanted, listed)
+
+    def _source(self, part: Part, way: Way, hours: Floats) -> Line | int:
+        if not isinstance(part, Store):
+            return self.supply_at[part.id]
+        tank = self.tank_at(part.id)
+        first = way.push.zone if way.push else None
+        if first and way.push and first.source.id == part.id:
+            curve = way.push.curve.shared(way.flow_share)
+            return Line(tank, curve, hours, is_timed=way.time is not None)
+        curve, window = self._other_line(part, way)
+        return Line(tank, curve, np.full(len(hours), window), is_timed=False)
+
+    def _other_line(self, store: Store, way: Way) -> tuple[DrainCurve, float]:
+        """A second hose to the bed, opened while the bed lacks water; cans where there is none."""
+        bed_id = way.need.bed.id
+        piped = [z for z in zones.zones_to(self.garden, bed_id) if z.source.id == store.id]
+        if piped:
+            zone = piped[0]
+            share = solving.solve_zone(zone, zone.levels[zone.usual_level]).share_to(bed_id)
+            return solving.drain_curve(zone).shared(share), zone.window_s / 3600
+        tank = self.tanks[self.tank_at(store.id)]
+        return DrainCurve.of([tank.dead, tank.capacity], [CAN_FLOW, CAN_FLOW]), 1.0
+
+    def _by_hand(self, way: Way, order: SourceOrder) -> tuple[Floats, Floats]:
+        """Fill the root zone on washdays, and on every so many days from other sources."""
+        need = way.need
+        waters = np.zeros(len(self.record.days), dtype=bool)
+        for part in order.sources:
+            if isinstance(part, Greywater):
+                waters |= greywater_litres(part, self.record) > 0
+        if any(not isinstance(part, Greywater) for part in order.sources):
+            waters |= np.arange(len(waters)) % need.bed.by_hand_d == 0
+        net = rootzone.refill_on(
+            self.record.precip, need.crop_et, need.total, need.is_growing, waters
+        )
+        window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
+        hours = np.where(waters, window / 3600, 0.0)
+        return hours, net * need.bed.area_m2 / way.efficiency
+
+    def top_ups(self) -> list[TopUp]:
+        return [
+            TopUp(
+                i,
+                self.supply_at[store.topped_by],
+                store.top_up_below * self.tanks[i].capacity,
+                store.top_up_to * self.tanks[i].capacity,
+            )
+            for i, group in enumerate(self.groups)
+            for store in group.stores
+            if store.topped_by is not None
+        ]
+
+    def transfers(self) -> list[Transfer]:
+        tomorrow = np.append(self.record.precip[1:], 0.0)
+        return [
+            Transfer(
+                i,
+                self.tank_at(store.moves_to),
+                store.moves_m3 * LITRES_PER_CUBIC_METRE,
+                tomorrow >= store.moves_before_m * MM_PER_M,
+            )
+            for i, group in enumerate(self.groups)
+            for store in group.stores
+            if store.moves_to is not None and self.tank_at(store.moves_to) != i
+        ]
+
+
+def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
+    """What a greywater line brings to the bed on each day; none on days with enough rain. [L]"""
+    weekday = (record.days.astype("datetime64[D]").astype(int) + 3) % 7  # 1970-01-01: a Thursday
+    week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE * washing.share_delivered(system)
+    is_dry = record.precip < system.rest_before_m * MM_PER_M
+    return np.asarray(week[weekday] * is_dry)
+
+
+def _runs(way: Way) -> tuple[Floats, Floats]:
+    """Hours that the programme runs on each day, and the litres it is there to give. [h], [L]
+
+    The timer is set anew on the first of each month. A run has to last until the next.
+    """
+    need, timing = way.need, way.time
+    assert timing is not None
+    record, due = need.record, timing.share_of(need.bed.id)
+    since_first = record.days - record.days.astype("datetime64[M]").astype("datetime64[D]")
+    hours, wanted = np.zeros(len(record.days)), np.zeros(len(record.days))
+    days = zip(
+        record.month.tolist(),
+        since_first.astype(int).tolist(),
+        need.is_growing.tolist(),
+        strict=True,
+    )
+    for day, (number, since, growing) in enumerate(days):
+        month = timing.months[number - 1]
+        if growing and month.setting:
+            minutes, interval = month.setting.run_minutes, month.setting.interval_days
+            hours[day] = schedule.run_hours_on(since, minutes, interval)
+            wanted[day] = due.gross(number) * max(1.0, interval) if hours[day] > 0 else 0.0
+    return hours, wanted
+
+
+def longest_dry_run(run: StoreRun, is_growing: Flags) -> int:
+    """Longest unbroken run of days in season that end with nothing above the tap. [d]"""
+    return store.longest_run(run.is_empty & is_growing)

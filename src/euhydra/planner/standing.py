@@ -1,0 +1,257 @@
+"""Whether the ground bears the full store, and the wind leaves the empty one alone."""
+
+from dataclasses import dataclass
+
+from euhydra.core import standing
+from euhydra.core.constants import WATER_DENSITY
+from euhydra.garden import catalogue
+from euhydra.garden.catalogue import StoreKind
+from euhydra.garden.stores import Hold, Store
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+
+MOST_BLOCKS = 2
+"""Loose blocks that may be stacked. [-] Common practice: more want mortar or a frame."""
+
+TERRACE_MARGIN = 0.3
+"""Level ground to leave round a row of stores, to stand and work on. [m] Common practice."""
+
+OUT_OF_THE_WIND = {"buried", "built", "under-deck"}
+"""Ways of standing in which neither wind nor tipping is worth a sum."""
+
+BURIED = Sentence(
+    "Soil crushes a tank that was not made for burying, and groundwater lifts an empty one out. "
+    "This program makes no claim about its walls: ask its maker, and have the hole's sides looked at."
+)
+"""Said of what lies in the ground."""
+
+STEADY_ANGLE = 15.0
+"""Lean that a store has to stand before it tips. [°] Our choice, for uneven ground and a push."""
+
+
+@dataclass(frozen=True)
+class StandingAnswer:
+    """Mass, pressure, tipping and ballast, with one verdict."""
+
+    figures: tuple[Figure, ...]
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class _Body:
+    """The store as a body on its base; `width` is the narrower way across."""
+
+    store: Store
+    kind: StoreKind
+    width: float
+    breadth: float
+    water: float
+    shell: float
+    stand: float
+
+    @property
+    def contact(self) -> float:
+        """What touches the ground: the store's own plan. [m²]"""
+        return self.store.plan_m2
+
+    @property
+    def pressure(self) -> float:
+        """Of the full store. [Pa]"""
+        return standing.footing_pressure(self.water + self.shell, self.contact)
+
+    def tipping(self, water_share: float) -> float:
+        """Lean at which it falls, stand and barrel as one. [°]"""
+        depth = self.store.height_m * water_share
+        centre = standing.centre_of_gravity(
+            self.water * water_share, depth, self.shell, self.store.height_m
+        )
+        return standing.tipping_angle(self.width, self.stand + centre)
+
+    @property
+    def ballast(self) -> float:
+        """Against the gust, for the empty store. [kg]"""
+        return standing.ballast_against_gust(
+            self.store.gust_m_s, self.store.height_m, self.breadth, self.width, self.shell
+        )
+
+
+def answer_standing(store: Store) -> StandingAnswer:
+    """What the store weighs, presses, leans and needs in a gust."""
+    kind = catalogue.find(catalogue.store_kinds(), store.kind)
+    water = store.holds_m3 * WATER_DENSITY
+    shell = store.shell_kg if store.shell_kg is not None else kind.shell_share * water
+    sides = _sides(store)
+    body = _Body(store, kind, min(sides), max(sides), water, shell, store.stand_m)
+    figures = [_mass(body), _pressure(body)]
+    if not _lies_in_the_ground(body):
+        figures += [_tipping(body, 1.0), _tipping(body, 0.0), _ballast(body)]
+    if store.count > 1:
+        figures.append(_terrace(body))
+    return StandingAnswer(tuple(figures), _verdict(body))
+
+
+def _sides(store: Store) -> tuple[float, float]:
+    """Length and width of its plan; those of a round one of this volume where not said. [m]"""
+    if store.across_m is not None:
+        return store.across_m, store.width_m if store.width_m is not None else store.across_m
+    width = standing.round_width(store.holds_m3, store.height_m)
+    return width, width
+
+
+def _lies_in_the_ground(body: _Body) -> bool:
+    return body.kind.stands in OUT_OF_THE_WIND or body.store.sunk_m > 0
+
+
+def _mass(body: _Body) -> Figure:
+    return Figure(
+        "Weighs when full",
+        Amount(body.water + body.shell, "mass"),
+        Working(
+            "water + empty store; a litre weighs a kilogram",
+            {"water": Amount(body.water, "mass"), "empty store": Amount(body.shell, "mass")},
+            f"Density of water at 20 °C; empty: {body.kind.source}",
+            (f"One {body.kind.noun}. The stand's own weight comes on top.",),
+        ),
+    )
+
+
+def _pressure(body: _Body) -> Figure:
+    footing = catalogue.find(catalogue.footings(), body.store.footing)
+    return Figure(
+        "Presses on the ground",
+        Amount(body.pressure, "pressure"),
+        Working(
+            "weight ÷ contact area",
+            {
+                "weight": Amount(body.water + body.shell, "mass"),
+                "contact area": Amount(body.contact, "area"),
+                "such ground takes": Amount(footing.bearing_pa, "pressure"),
+            },
+            f"Ground: {footing.source}",
+            (
+                "Contact area: its whole plan. Legs or loose blocks touch less and press "
+                "more: count theirs.",
+            ),
+        ),
+    )
+
+
+def _tipping(body: _Body, share: float) -> Figure:
+    return Figure(
+        f"Tips at a lean of, {'full' if share else 'empty'}",
+        Amount(body.tipping(share), "angle"),
+        Working(
+            "arctan (half the base ÷ height of the centre of gravity)",
+            {
+                "base": Amount(body.width, "height"),
+                "stand": Amount(body.stand, "height"),
+                "water depth": Amount(body.store.height_m * share, "height"),
+            },
+            "Statics",
+            ("An upright body of this volume and depth, fixed to a stand as wide as itself.",),
+        ),
+    )
+
+
+def _ballast(body: _Body) -> Figure:
+    return Figure(
+        "Water to leave in for the wind",
+        Amount(body.ballast / WATER_DENSITY, "volume"),
+        Working(
+            "½ ρ v² C_d · height · width · ½ height ÷ (g · ½ base) − empty store",
+            {
+                "gust": Amount(body.store.gust_m_s, "wind"),
+                "height": Amount(body.store.height_m, "height"),
+                "width to the wind": Amount(body.breadth, "height"),
+                "base across it": Amount(body.width, "height"),
+                "empty store": Amount(body.shell, "mass"),
+            },
+            "Drag coefficient 1.2, cautious for a round barrel; air at 15 °C; from memory",
+            ("Before the first rain, and whenever it stands empty in the open.",),
+        ),
+    )
+
+
+def _terrace(body: _Body) -> Figure:
+    """Level ground for a row of them."""
+    length = body.store.count * body.breadth + 2 * TERRACE_MARGIN
+    depth = body.width + 2 * TERRACE_MARGIN
+    return Figure(
+        "Level terrace for the row",
+        Amount(length * depth, "area"),
+        Working(
+            "(number × length + two margins) × (width + two margins)",
+            {
+                "number": Amount(body.store.count, "plain"),
+                "length of one": Amount(body.breadth, "height"),
+                "width": Amount(body.width, "height"),
+                "margin": Amount(TERRACE_MARGIN, "height"),
+                "weight on it, full": Amount(body.store.count * (body.water + body.shell), "mass"),
+            },
+            "Common practice",
+            ("Cut into the slope, not filled up: fresh fill settles under such weight.",),
+        ),
+    )
+
+
+def _verdict(body: _Body) -> Verdict:
+    footing = catalogue.find(catalogue.footings(), body.store.footing)
+    amounts = {
+        "mass": (body.water + body.shell, "mass"),
+        "pressure": (body.pressure, "pressure"),
+        "bearing": (footing.bearing_pa, "pressure"),
+        "lean": (body.tipping(1.0), "angle"),
+        "ballast": (body.ballast / WATER_DENSITY, "volume"),
+    }
+    if body.pressure > footing.bearing_pa:
+        return Verdict(
+            Mark.FAILS,
+            say(
+                "Too heavy for this ground: {mass} press with {pressure}, it takes {bearing}.",
+                **amounts,
+            ),
+            (
+                Sentence(
+                    "Spread the load on a slab or compacted gravel, or choose a lower, wider store."
+                ),
+            ),
+        )
+    if _lies_in_the_ground(body):
+        said = (BURIED,) if body.kind.stands == "buried" or body.store.sunk_m > 0 else ()
+        return Verdict(
+            Mark.BUT if said else Mark.WORKS,
+            say("{mass} on ground that bears it.", **amounts),
+            said,
+        )
+    if body.store.blocks > MOST_BLOCKS:
+        return Verdict(
+            Mark.FAILS,
+            say("{blocks} loose blocks under {mass}: such a stack walks and falls.",
+                blocks=(body.store.blocks, "plain"), **amounts),
+            (say("Lay at most {most}, or build a frame or a mortared plinth.",
+                 most=(MOST_BLOCKS, "plain")),),
+        )  # fmt: skip
+    if body.store.held_by is Hold.WALL:
+        return Verdict(
+            Mark.WORKS,
+            say("It stands: {mass} on ground that bears it, strapped to the wall.", **amounts),
+            (
+                Sentence(
+                    "The strap holds only as well as its anchors and the wall: try both by hand."
+                ),
+            ),
+        )
+    if body.tipping(1.0) < STEADY_ANGLE:
+        return Verdict(
+            Mark.FAILS,
+            say("Top-heavy: full, it tips at a lean of {lean}.", **amounts),
+            (Sentence("A lower stand, a wider base, or a strap to a sound wall."),),
+        )
+    if body.ballast > 0:
+        return Verdict(
+            Mark.BUT,
+            say(
+                "It stands, but keep at least {ballast} in it, or strap it, when it blows.",
+                **amounts,
+            ),
+        )
+    return Verdict(Mark.WORKS, say("It stands: {mass} on ground that bears it.", **amounts))

@@ -1,0 +1,121 @@
+"""A tap or well: its flow, what one zone may use of it."""
+
+from dataclasses import dataclass
+
+from euhydra.core.constants import GRAVITY, LITRES_PER_CUBIC_METRE, WATER_DENSITY
+from euhydra.garden.sources import Tap, TapKind
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+
+USABLE_SHARE = 0.75
+"""Share of the measured flow that one zone may use. [-] Common practice: three quarters."""
+
+TOO_MUCH_PRESSURE_PA = 4e5
+"""Pressure above which drip lines want a regulator. [Pa] Common practice: 4 bar; they are made
+for 1 to 2."""
+
+BIG_ENOUGH = 15.0
+"""Least time that a bucket test should take. [s] Common practice: less cannot be timed well."""
+
+
+@dataclass(frozen=True)
+class TapAnswer:
+    """One tap: figures and verdict."""
+
+    tap: Tap
+    figures: tuple[Figure, ...]
+    verdict: Verdict
+
+
+def usable_flow(tap: Tap) -> float:
+    """What one zone may use. [m³ s⁻¹]"""
+    return USABLE_SHARE * tap.flow_m3_s
+
+
+def daily_litres(tap: Tap) -> float:
+    """Most that it gives in a day. [L]"""
+    return usable_flow(tap) * tap.window_s * LITRES_PER_CUBIC_METRE
+
+
+def answer_tap(tap: Tap) -> TapAnswer:
+    """Usable flow, what a day may take, and the pressure in metres of water."""
+    return TapAnswer(tap, tuple(_figures(tap)), _verdict(tap))
+
+
+def _figures(tap: Tap) -> list[Figure]:
+    bucket = {
+        "bucket": Amount(tap.bucket_m3, "volume"),
+        "fills in": Amount(tap.fills_in_s, "seconds"),
+    }
+    flow = Amount(tap.flow_m3_s, "flow")
+    figures = [
+        Figure(
+            "Measured flow",
+            flow,
+            Working("bucket ÷ time to fill it", bucket, "Bucket and stopwatch"),
+        ),
+        Figure(
+            "One zone may use",
+            Amount(usable_flow(tap), "flow"),
+            Working(
+                "three quarters of the measured flow",
+                {"measured flow": flow, "share": Amount(USABLE_SHARE, "share")},
+                "Common practice: the rest keeps the pressure up while someone washes hands",
+            ),
+        ),
+        Figure(
+            "Most in a day",
+            Amount(daily_litres(tap) / LITRES_PER_CUBIC_METRE, "volume"),
+            Working(
+                "usable flow × longest time",
+                {
+                    "usable flow": Amount(usable_flow(tap), "flow"),
+                    "longest time": Amount(tap.window_s, "hours"),
+                },
+                "Arithmetic",
+            ),
+        ),
+    ]
+    if tap.static_pa is not None:
+        figures.append(
+            Figure(
+                "Its head at rest",
+                Amount(tap.static_pa / (WATER_DENSITY * GRAVITY), "head"),
+                Working(
+                    "pressure ÷ (density × gravity)",
+                    {"pressure with all shut": Amount(tap.static_pa, "tap_pressure")},
+                    "Hydrostatics; 10.2 m of water is 1 bar",
+                ),
+            )
+        )
+    return figures
+
+
+def _verdict(tap: Tap) -> Verdict:
+    amounts = {
+        "flow": (usable_flow(tap), "flow"),
+        "day": (daily_litres(tap) / LITRES_PER_CUBIC_METRE, "volume"),
+    }
+    summary = say(f"“{tap.name}” can carry a zone of {{flow}}, {{day}} a day at most.", **amounts)
+    reasons = []
+    if tap.fills_in_s < BIG_ENOUGH:
+        reasons.append(
+            say(
+                "A bucket full in {time} is hard to time: use a larger one, or half open the tap less.",
+                time=(tap.fills_in_s, "seconds"),
+            )
+        )
+    if tap.static_pa is not None and tap.static_pa > TOO_MUCH_PRESSURE_PA:
+        reasons.append(
+            say(
+                "At {pressure} drip lines need a pressure regulator after the filter.",
+                pressure=(tap.static_pa, "tap_pressure"),
+            )
+        )
+    if reasons:
+        return Verdict(Mark.BUT, summary, tuple(reasons))
+    backflow = (
+        "A backflow preventer comes first, always."
+        if tap.kind is TapKind.MAINS
+        else "A well pump that starts often wears: run zones long, not often."
+    )
+    return Verdict(Mark.WORKS, summary, (Sentence(backflow),))

@@ -1,0 +1,1 @@
+"""The data folder: SQLite through plain SQL, one module a subject."""

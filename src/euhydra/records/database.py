@@ -1,0 +1,101 @@
+"""Opening the database, and bringing its schema up to date."""
+
+import shutil
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib.resources import files
+from pathlib import Path
+
+SCHEMA_FILES = ("001_gardens.sql", "002_weather.sql")
+"""Migrations in order. Each runs once, in a transaction of its own."""
+
+MIGRATION_TABLE = """
+    CREATE TABLE IF NOT EXISTS migration (
+        name TEXT PRIMARY KEY,
+        applied_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ', 'now'))
+    ) STRICT
+"""
+
+FILE_NAME = "euhydra.db"
+
+
+class DatabaseError(RuntimeError):
+    """The data folder cannot be used; the message says why and what to do."""
+
+
+def connect(path: Path | str) -> sqlite3.Connection:
+    """A connection that commits nothing by itself: see `transaction`.
+
+    One connection belongs to one request; SQLite lets them wait for each other.
+    """
+    conn = sqlite3.connect(path, isolation_level=None, timeout=10, check_same_thread=False)
+    conn.row_factory = sqlite3.Row
+    conn.execute("PRAGMA foreign_keys = ON")
+    conn.execute("PRAGMA journal_mode = WAL")
+    conn.execute("PRAGMA synchronous = FULL")
+    return conn
+
+
+@contextmanager
+def transaction(conn: sqlite3.Connection) -> Iterator[None]:
+    """All of it, or nothing. Takes the write lock at once, so that what is read still holds."""
+    conn.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+    except BaseException:
+        conn.execute("ROLLBACK")
+        raise
+    conn.execute("COMMIT")
+
+
+def prepare(folder: Path) -> Path:
+    """The database of a data folder, made or brought up to date; returns its path.
+
+    Before the first migration of an existing database a copy is laid beside it.
+
+    Raises
+    ------
+    DatabaseError : if the folder cannot be written, or a newer program has been at it.
+    """
+    path = folder / FILE_NAME
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        existed = path.exists()
+        conn = connect(path)
+    except (OSError, sqlite3.Error) as error:
+        raise DatabaseError(f"The data folder {folder} cannot be used: {error}.") from None
+    try:
+        pending = _pending(conn)
+        if pending and existed:
+            conn.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            shutil.copy2(path, path.with_suffix(f".before-{pending[0].split('_')[0]}.db"))
+        for name in pending:
+            migrate(conn, name)
+    except sqlite3.DatabaseError as error:
+        raise DatabaseError(f"{path} is not a database of this program: {error}.") from None
+    finally:
+        conn.close()
+    return path
+
+
+def _pending(conn: sqlite3.Connection) -> list[str]:
+    conn.execute(MIGRATION_TABLE)
+    applied = {row["name"] for row in conn.execute("SELECT name FROM migration")}
+    unknown = applied - set(SCHEMA_FILES)
+    if unknown:
+        raise DatabaseError(
+            f"This data folder was written by a newer program ({', '.join(sorted(unknown))}): "
+            "update the program, or use another folder."
+        )
+    return [name for name in SCHEMA_FILES if name not in applied]
+
+
+def migrate(conn: sqlite3.Connection, name: str) -> None:
+    """Apply one migration and record it, both or neither."""
+    script = files("euhydra.records").joinpath("schema", name).read_text("utf-8")
+    with transaction(conn):
+        for statement in script.split(";\n"):
+            if statement.strip():
+                conn.execute(statement)
+        conn.execute("INSERT INTO migration (name) VALUES (?)", (name,))

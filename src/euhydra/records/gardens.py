@@ -1,0 +1,219 @@
+"""Gardens and their revisions. All SQL about them is in this file."""
+
+import sqlite3
+from dataclasses import dataclass
+from functools import lru_cache
+
+from euhydra.garden import document
+from euhydra.garden.model import Garden
+from euhydra.records.database import transaction
+
+ALL_GARDENS = """
+    SELECT garden.id, garden.is_demo, revision.document
+      FROM garden
+      JOIN revision ON revision.id = garden.current_id
+     ORDER BY garden.id
+"""
+
+CURRENT = """
+    SELECT garden.id AS garden_id, revision.id, revision.document, revision.change,
+           revision.parent_id IS NOT NULL AS can_undo,
+           garden.tip_id <> garden.current_id AS can_redo
+      FROM garden
+      JOIN revision ON revision.id = garden.current_id
+     WHERE garden.id = :garden_id
+"""
+
+HISTORY = """
+    SELECT id, parent_id, change, created_at
+      FROM revision
+     WHERE garden_id = :garden_id
+     ORDER BY id DESC
+"""
+
+ADD_REVISION = """
+    INSERT INTO revision (garden_id, parent_id, document, change)
+    VALUES (:garden_id, :parent_id, :document, :change)
+"""
+
+STEP_TO = """
+    UPDATE garden SET current_id = :current_id, tip_id = :tip_id WHERE id = :garden_id
+"""
+
+PARENT_OF_CURRENT = """
+    SELECT revision.parent_id
+      FROM garden
+      JOIN revision ON revision.id = garden.current_id
+     WHERE garden.id = :garden_id
+"""
+
+# Up from the tip to the current revision; the step before it is the one to redo.
+CHILD_TOWARDS_TIP = """
+    WITH RECURSIVE path (id, parent_id) AS (
+        SELECT revision.id, revision.parent_id
+          FROM garden
+          JOIN revision ON revision.id = garden.tip_id
+         WHERE garden.id = :garden_id
+        UNION ALL
+        SELECT revision.id, revision.parent_id
+          FROM path
+          JOIN revision ON revision.id = path.parent_id
+    )
+    SELECT path.id
+      FROM path
+      JOIN garden ON garden.id = :garden_id
+     WHERE path.parent_id = garden.current_id
+"""
+
+
+class NoSuchGardenError(LookupError):
+    """There is no garden with this number."""
+
+
+class StaleWriteError(RuntimeError):
+    """The garden has moved on since the page was read; nothing was written."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This garden was changed elsewhere since you opened this page. Nothing of yours was "
+            "saved over it: what you typed is still here; look at the newer values and save again."
+        )
+
+
+@dataclass(frozen=True)
+class Revision:
+    """A garden as it stands, and the steps that lead from it."""
+
+    garden_id: int
+    id: int
+    garden: Garden
+    change: str
+    can_undo: bool
+    can_redo: bool
+
+
+@dataclass(frozen=True)
+class GardenEntry:
+    """A garden in the list of all."""
+
+    id: int
+    name: str
+    is_demo: bool
+
+
+@dataclass(frozen=True)
+class HistoryEntry:
+    """One revision in a garden's history."""
+
+    id: int
+    parent_id: int | None
+    change: str
+    created_at: str
+
+
+@lru_cache(maxsize=16)
+def _parsed(text: str) -> Garden:
+    """A revision's document, read once: revisions never change."""
+    return document.loads(text)
+
+
+def all_gardens(conn: sqlite3.Connection) -> list[GardenEntry]:
+    """Every garden, oldest first. Reads only."""
+    return [
+        GardenEntry(row["id"], _parsed(row["document"]).name, bool(row["is_demo"]))
+        for row in conn.execute(ALL_GARDENS)
+    ]
+
+
+def current(conn: sqlite3.Connection, garden_id: int) -> Revision:
+    """The garden as it stands. Reads only.
+
+    Raises
+    ------
+    NoSuchGardenError : if there is none.
+    """
+    row = conn.execute(CURRENT, {"garden_id": garden_id}).fetchone()
+    if row is None:
+        raise NoSuchGardenError(f"There is no garden number {garden_id}.")
+    return Revision(
+        row["garden_id"],
+        row["id"],
+        _parsed(row["document"]),
+        row["change"],
+        bool(row["can_undo"]),
+        bool(row["can_redo"]),
+    )
+
+
+def history(conn: sqlite3.Connection, garden_id: int) -> list[HistoryEntry]:
+    """Every revision, newest first. Reads only."""
+    return [HistoryEntry(**row) for row in conn.execute(HISTORY, {"garden_id": garden_id})]
+
+
+def create(conn: sqlite3.Connection, garden: Garden, is_demo: bool = False) -> int:
+    """A new garden; returns its number."""
+    with transaction(conn):
+        cursor = conn.execute("INSERT INTO garden (is_demo) VALUES (?)", (int(is_demo),))
+        garden_id = cursor.lastrowid
+        assert garden_id is not None
+        _add(conn, garden_id, None, garden, "Begun")
+    return garden_id
+
+
+def save(
+    conn: sqlite3.Connection, garden_id: int, based_on: int, garden: Garden, change: str
+) -> int:
+    """A new revision on top of `based_on`; returns its number. What could be redone is left aside.
+
+    Raises
+    ------
+    StaleWriteError : if the garden no longer stands at `based_on`; nothing is written.
+    """
+    with transaction(conn):
+        if current(conn, garden_id).id != based_on:
+            raise StaleWriteError
+        return _add(conn, garden_id, based_on, garden, change)
+
+
+def undo(conn: sqlite3.Connection, garden_id: int) -> bool:
+    """Step back one revision; False if there is none."""
+    with transaction(conn):
+        row = conn.execute(PARENT_OF_CURRENT, {"garden_id": garden_id}).fetchone()
+        return _move(conn, garden_id, row["parent_id"] if row else None)
+
+
+def redo(conn: sqlite3.Connection, garden_id: int) -> bool:
+    """Step forward to the revision last undone; False if there is none."""
+    with transaction(conn):
+        row = conn.execute(CHILD_TOWARDS_TIP, {"garden_id": garden_id}).fetchone()
+        return _move(conn, garden_id, row["id"] if row else None)
+
+
+def delete_demo(conn: sqlite3.Connection) -> None:
+    """Remove the demo garden with all that belongs to it, so that it can be laid out anew."""
+    with transaction(conn):
+        conn.execute("UPDATE garden SET current_id = NULL, tip_id = NULL WHERE is_demo = 1")
+        conn.execute("DELETE FROM garden WHERE is_demo = 1")
+
+
+def _add(
+    conn: sqlite3.Connection, garden_id: int, parent_id: int | None, garden: Garden, change: str
+) -> int:
+    row = {
+        "garden_id": garden_id,
+        "parent_id": parent_id,
+        "document": document.dumps(garden),
+        "change": change,
+    }
+    revision_id = conn.execute(ADD_REVISION, row).lastrowid
+    assert revision_id is not None
+    step = {"garden_id": garden_id, "current_id": revision_id, "tip_id": revision_id}
+    conn.execute(STEP_TO, step)
+    return revision_id
+
+
+def _move(conn: sqlite3.Connection, garden_id: int, revision_id: int | None) -> bool:
+    if revision_id is None:
+        return False
+    conn.execute("UPDATE garden SET current_id = ? WHERE id = ?", (revision_id, garden_id))
+    return True

@@ -1,0 +1,1 @@
+"""Pages: routes, templates, drawings and static files. Formats at the edge, computes nothing."""

@@ -1,0 +1,1 @@
+"""Numbers turned into SVG coordinates and path texts."""

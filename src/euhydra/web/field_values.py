@@ -1,0 +1,150 @@
+"""Values of a form's fields: how each kind is read from what was typed, and shown."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from pydantic.fields import FieldInfo
+from pydantic_core import ErrorDetails
+
+from euhydra.garden import document, quantities
+from euhydra.garden.part import Part, quantity_of
+from euhydra.garden.pipes import CurvePoint
+from euhydra.garden.quantities import KINDS, QuantityError, System
+from euhydra.planner.timing import MONTH_NAMES
+from euhydra.web.wording import choice_lists
+
+FIELD_DIGITS = 4
+"""Significant digits of a value in a field."""
+
+DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+
+MOST_SOURCES = 4
+"""Sources that a bed may list."""
+
+
+def typed_in(info: FieldInfo, name: str, typed: Mapping[str, str]) -> str:
+    """What was typed in a field; of a list of sources, what was chosen, in order."""
+    if quantity_of(info) == "sources":
+        chosen = (typed.get(f"{name}-{i}", "") for i in range(1, MOST_SOURCES + 1))
+        return " ".join(choice for choice in chosen if choice)
+    return typed.get(name, "").strip()
+
+
+def parse(info: FieldInfo, text: str, system: System) -> Any:
+    """What the model takes for `text` in that field.
+
+    Raises
+    ------
+    QuantityError : with what to type instead.
+    """
+    kind = quantity_of(info)
+    if not text and not info.is_required():
+        return info.get_default(call_default_factory=True)
+    if kind in KINDS:
+        return quantities.parse(text, kind, system)
+    if kind == "count":
+        if not text.isdecimal():
+            raise QuantityError("Type a whole number, such as 2.")
+        return int(text[:9])
+    if kind in choice_lists() or kind == "link":
+        if not text:
+            raise QuantityError("Choose one.")
+        return text
+    if kind == "sources":
+        return tuple(text.split())
+    if kind == "weekdays":
+        return _parse_weekdays(text)
+    if kind == "curve":
+        return _parse_curve(text, system)
+    if info.title == "Planted out":
+        return _parse_day(text)
+    if not text:
+        raise QuantityError("Give it a name.")
+    return text
+
+
+def _parse_day(text: str) -> dict[str, int]:
+    words = text.replace(".", " ").replace(",", " ").split()
+    names = [w for w in words if w[:3].lower() in MONTHS]
+    numbers = [w for w in words if w.isdecimal()]
+    if len(names) != 1 or len(numbers) != 1:
+        raise QuantityError("Type day and month, such as 10 May.")
+    return {"month": MONTHS[names[0][:3].lower()], "day": int(numbers[0][:3])}
+
+
+def _parse_weekdays(text: str) -> tuple[int, ...]:
+    """Loads by weekday, Monday first, from such as `Mon 2, Thu`."""
+    loads = [0] * len(DAYS)
+    for piece in text.replace(";", ",").split(","):
+        words = piece.split()
+        if not words:
+            continue
+        day = next((i for i, name in enumerate(DAYS) if words[0][:3].title() == name), None)
+        if day is None:
+            raise QuantityError(f"“{words[0]}” is no day of the week: type such as Mon 2, Thu.")
+        number = words[1] if len(words) > 1 else "1"
+        if not number.isdecimal() or len(words) > 2:
+            raise QuantityError(f"“{piece.strip()}” is not understood: type such as Mon 2, Thu.")
+        loads[day] += int(number[:3])
+    return tuple(loads)
+
+
+def _parse_curve(text: str, system: System) -> tuple[dict[str, float], ...]:
+    """Points of a pump's curve from such as `0 L/h 6 m, 900 L/h 4 m`."""
+    points = []
+    for piece in text.replace(";", ",").split(","):
+        words = piece.split()
+        if len(words) != 4:
+            raise QuantityError(f"“{piece.strip()}” is not understood: type such as 900 L/h 4 m.")
+        flow = quantities.parse(" ".join(words[:2]), "flow", system)
+        head = quantities.parse(" ".join(words[2:]), "head", system)
+        points.append({"flow_m3_s": flow, "head_m": head})
+    return tuple(points)
+
+
+def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:
+    return ", ".join(
+        f"{quantities.show(p.flow_m3_s, 'flow', system, FIELD_DIGITS).replace(',', '')} "
+        f"{quantities.show(p.head_m, 'head', system, FIELD_DIGITS).replace(',', '')}"
+        for p in points
+    )
+
+
+MONTHS = {name[:3].lower(): number for number, name in enumerate(MONTH_NAMES, 1)}
+
+
+def shown(info: FieldInfo, name: str, part: Part | None, system: System) -> str:
+    """The part's value, or the default of a new one, as the field shows it."""
+    if part is None and info.is_required():
+        return ""
+    value = getattr(part, name) if part else info.get_default(call_default_factory=True)
+    if value is None:
+        return ""
+    kind = quantity_of(info)
+    if kind in KINDS:
+        return quantities.show(value, kind, system, FIELD_DIGITS).replace(",", "")
+    if kind == "sources":
+        return " ".join(value)
+    if kind == "curve":
+        return _curve_shown(value, system)
+    if kind == "weekdays":
+        said = (f"{day} {n}" for day, n in zip(DAYS, value, strict=True) if n)
+        return ", ".join(said)
+    if info.title == "Planted out":
+        return f"{value.day} {MONTH_NAMES[value.month - 1]}"
+    return str(value)
+
+
+def message_of(info: FieldInfo, detail: ErrorDetails, system: System) -> str:
+    """What the model has against the field, limits in the garden's units."""
+    kind, limits = quantity_of(info), detail.get("ctx", {})
+    if kind in KINDS:
+        for name, words in (
+            ("gt", "Too small: it has to be more than"),
+            ("ge", "Too small: at least"),
+            ("lt", "Too large: it has to be less than"),
+            ("le", "Too large: at most"),
+        ):
+            if name in limits:
+                return f"{words} {quantities.show(float(limits[name]), kind, system)}."
+    return document.message_of(detail, system)

@@ -1,0 +1,268 @@
+"""Forms made from the garden's own models: labels, units, limits and errors come from there."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from pydantic import ValidationError
+from pydantic.fields import FieldInfo
+
+from euhydra.garden import document, edits, quantities
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part, link_of, quantity_of
+from euhydra.garden.pipes import Piece
+from euhydra.garden.quantities import KINDS, QuantityError
+from euhydra.web import field_values
+from euhydra.web.part_forms import PartForm
+from euhydra.web.wording import choice_lists
+
+Typed = Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class FieldView:
+    """A field as the template shows it.
+
+    clears : Whether an optional choice may be taken back to nothing.
+    kind : `text`, `count`, `quantity`, `choice`, `order`, `weekdays` or `date`.
+    """
+
+    name: str
+    label: str
+    help: str
+    kind: str
+    value: str
+    error: str = ""
+    example: str = ""
+    choices: Mapping[str, str] = field(default_factory=dict)
+    quantity: str = ""
+    is_optional: bool = False
+    clears: bool = False
+    is_link: bool = False
+
+
+@dataclass(frozen=True)
+class FormView:
+    """A form as the template shows it; `fault` is about the whole of it.
+
+    id : Of its place on the page.
+    part_id : Of the part it is about; "" for one that it would add.
+    """
+
+    id: str
+    key: str
+    part_id: str
+    title: str
+    name: str
+    fields: tuple[FieldView, ...]
+    is_facet: bool
+    fault: str = ""
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it adds a part."""
+        return not self.part_id
+
+    @property
+    def has_errors(self) -> bool:
+        """Whether anything is wrong with it."""
+        return bool(self.fault) or any(f.error for f in self.fields)
+
+
+class FormError(ValueError):
+    """What was typed will not do; `view` shows it again with what is wrong."""
+
+    def __init__(self, view: FormView) -> None:
+        super().__init__("the form has errors")
+        self.view = view
+
+
+class NoSuchPartError(LookupError):
+    """The part that a form is about is no longer there."""
+
+
+@dataclass(frozen=True)
+class FormOn:
+    """A form on one part of a garden, or on the part that it would add.
+
+    before : Part that a new piece is set in front of, where the page knows which; else "".
+    """
+
+    form: PartForm
+    garden: Garden
+    part: Part | None
+    before: str = ""
+
+    @classmethod
+    def of(cls, form: PartForm, garden: Garden, part_id: str, before: str = "") -> "FormOn":
+        """The form on the part called `part_id`, or on a new one if that is "".
+
+        Raises
+        ------
+        NoSuchPartError : if there is none.
+        """
+        if not part_id:
+            return cls(form, garden, None, before)
+        parts: tuple[Part, ...] = getattr(garden, form.collection)
+        part = next((p for p in parts if p.id == part_id), None)
+        if part is None:
+            raise NoSuchPartError(f"“{part_id}” is no longer there: someone removed it meanwhile.")
+        return cls(form, garden, part)
+
+    @property
+    def can_be_asked(self) -> bool:
+        """Whether everything a new part has to lead to is there."""
+        infos = self.form.model.model_fields
+        if self.form.needs_place and not self.before:
+            return False
+        return all(
+            self.candidates(infos[name])
+            for name in self.form.fields
+            if link_of(infos[name]) and infos[name].is_required()
+        )
+
+    def candidates(self, info: FieldInfo) -> dict[str, str]:
+        """Parts, and fixed choices, that a link may lead to: id → name."""
+        link = link_of(info)
+        if link is None:
+            return {}
+        own = self.part.id if self.part else ""
+        parts = (p for c in link.collections for p in getattr(self.garden, c) if p.id != own)
+        words = choice_lists()["destinations"]
+        return {**{p.id: p.name for p in parts}, **{w: words[w] for w in link.also}}
+
+    def show(self) -> FormView:
+        """With the part's values, or empty with defaults."""
+        return self._view(self._shown_values(), {})
+
+    def show_retyped(self, typed: Typed, fault: str) -> FormView:
+        """With what was typed, and a fault about the whole of it."""
+        return self._view(self._retyped(typed), {}, fault)
+
+    def read(self, typed: Typed) -> Garden:
+        """The garden with the part as typed.
+
+        A field left as it was shown keeps its exact value, whatever its rounding on the page.
+
+        Raises
+        ------
+        FormError : with every field that will not do.
+        """
+        form, system = self.form, self.garden.units
+        shown, retyped = self._shown_values(), self._retyped(typed)
+        values = self._starting_values()
+        errors: dict[str, str] = {}
+        for name in form.fields:
+            if name not in shown or (self.part and retyped[name] == shown[name]):
+                continue
+            try:
+                values[name] = field_values.parse(
+                    form.model.model_fields[name], retyped[name], system
+                )
+            except QuantityError as error:
+                errors[name] = str(error)
+        for name in errors:
+            values.pop(name, None)
+        fault = ""
+        try:
+            part = form.model.model_validate(values)
+            if not errors:
+                if self.before and isinstance(part, Piece):
+                    return edits.put_before(self.garden, form.collection, part, self.before)
+                return edits.put(self.garden, form.collection, part)
+        except ValidationError as error:
+            # A field that could not be read is missing here: its own message is already there.
+            for detail in error.errors():
+                place = str(detail["loc"][0]) if detail["loc"] else ""
+                if place in form.fields:
+                    told = field_values.message_of(form.model.model_fields[place], detail, system)
+                    errors.setdefault(place, told)
+                elif not errors:
+                    fault = document.message_of(detail, system)
+        raise FormError(self._view(retyped, errors, fault))
+
+    def _starting_values(self) -> dict[str, Any]:
+        if self.part:
+            return self.part.model_dump()
+        values: dict[str, Any] = {"id": edits.free_id(self.garden, self.form.key)}
+        for name in self.form.fields:
+            info = self.form.model.model_fields[name]
+            if link_of(info) and info.is_required():
+                values[name] = self._first_link(info)
+        return values
+
+    def _first_link(self, info: FieldInfo) -> str:
+        return next(iter(self.candidates(info)), "")
+
+    def _is_asked(self, info: FieldInfo) -> bool:
+        """Links that can lead only one way are not asked for."""
+        if quantity_of(info) == "sources":
+            return bool(self._sources())
+        if link_of(info) is None:
+            return True
+        count = len(self.candidates(info))
+        return count > 1 if info.is_required() else count > 0
+
+    def _sources(self) -> dict[str, str]:
+        garden = self.garden
+        led = [grey for grey in garden.greywaters if self.part and grey.bed_id == self.part.id]
+        return {p.id: p.name for p in (*garden.stores, *garden.taps, *led)}
+
+    def _asked(self) -> list[tuple[str, FieldInfo]]:
+        infos = self.form.model.model_fields
+        return [(name, infos[name]) for name in self.form.fields if self._is_asked(infos[name])]
+
+    def _shown_values(self) -> dict[str, str]:
+        shown = {}
+        for name, info in self._asked():
+            shown[name] = field_values.shown(info, name, self.part, self.garden.units)
+            if self.part is None and link_of(info) and info.is_required():
+                shown[name] = self._first_link(info)
+        return shown
+
+    def _retyped(self, typed: Typed) -> dict[str, str]:
+        return {name: field_values.typed_in(info, name, typed) for name, info in self._asked()}
+
+    def _view(self, values: Typed, errors: Mapping[str, str], fault: str = "") -> FormView:
+        form, part = self.form, self.part
+        fields = tuple(
+            self._field(info, name, values.get(name, ""), errors.get(name, ""))
+            for name, info in self._asked()
+        )
+        place = f"add-{form.key}"
+        if part:
+            place = f"{part.id}-{form.key}" if form.is_facet else part.id
+        title = form.noun if part else self._adding
+        return FormView(
+            place, form.key, part.id if part else "", title, part.name if part else "", fields,
+            form.is_facet, fault,
+        )  # fmt: skip
+
+    @property
+    def _adding(self) -> str:
+        other = "another" if getattr(self.garden, self.form.collection) else "a"
+        return f"Add {other} {self.form.noun.lower()}"
+
+    def _field(self, info: FieldInfo, name: str, value: str, error: str) -> FieldView:
+        system, kind = self.garden.units, quantity_of(info)
+        choices = {v: quantities.fill(w, system) for v, w in choice_lists().get(kind, {}).items()}
+        choices = choices or self.candidates(info)
+        example, widget = "", "text"
+        if kind in KINDS:
+            example, widget = KINDS[kind].display(system).example, "quantity"
+        elif kind == "sources":
+            choices, widget = self._sources(), "order"
+        elif choices:
+            widget = "choice"
+        elif kind == "weekdays":
+            example, widget = "Mon 2, Thu", "weekdays"
+        elif info.title == "Planted out":
+            example, widget = "10 May", "date"
+        elif kind == "count":
+            example, widget = "2", "count"
+        help_text = quantities.fill(info.description or "", system)
+        return FieldView(
+            name, info.title or name, help_text, widget, value, error, example, choices,
+            kind if kind in KINDS else "", not info.is_required(),
+            not info.is_required() and info.default is None, link_of(info) is not None,
+        )  # fmt: skip

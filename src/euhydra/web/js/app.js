@@ -1,0 +1,19 @@
+// Entry of the page's script: registers the components and starts Alpine.
+
+import Alpine from "@alpinejs/csp";
+
+import { bars, echo, levels, outlets, sizes, stacks, wish } from "./components.js";
+import { fall } from "./fall.js";
+import { plan } from "./plan/editor.js";
+
+Alpine.data("bars", bars);
+Alpine.data("echo", echo);
+Alpine.data("fall", fall);
+Alpine.data("levels", levels);
+Alpine.data("outlets", outlets);
+Alpine.data("plan", plan);
+Alpine.data("sizes", sizes);
+Alpine.data("stacks", stacks);
+Alpine.data("wish", wish);
+window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
+Alpine.start();

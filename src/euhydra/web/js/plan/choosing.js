@@ -1,0 +1,84 @@
+// Choosing parts on the plan, and what is shown of them beside it.
+
+import * as server from "./server.js";
+import { SVG, north } from "./paper.js";
+import * as parts from "./parts.js";
+import { lengthOf } from "./snap.js";
+
+// Where the chosen part's form stands, beside the drawing.
+export function beside() {
+  return document.getElementById("chosen");
+}
+
+function bandOf({ from, to }) {
+  return {
+    left: Math.min(from.x, to.x),
+    top: Math.min(from.y, to.y),
+    width: Math.abs(to.x - from.x),
+    height: Math.abs(to.y - from.y),
+  };
+}
+
+/** Methods of the plan about what is chosen. */
+export const choosing = {
+  choose(ids, isMore) {
+    this.chosen = isMore ? [...new Set([...this.chosen.filter((id) => !ids.includes(id)), ...ids.filter((id) => !this.chosen.includes(id))])] : ids;
+    this.markChosen();
+    if (this.chosen.length === 1) this.askPart(this.chosen[0]);
+    else beside().replaceChildren();
+  },
+  // A band drawn with Shift over the paper chooses what has its middle in it, besides what is chosen.
+  bandTo(drag, to) {
+    drag.to = to;
+    let band = this.svg.querySelector(".band");
+    if (!band) {
+      band = document.createElementNS(SVG, "rect");
+      band.setAttribute("class", "sketch band");
+      this.svg.append(band);
+    }
+    const { left, top, width, height } = bandOf(drag);
+    for (const [name, value] of [["x", left], ["y", top], ["width", width], ["height", height]]) band.setAttribute(name, value);
+  },
+  letBand(drag) {
+    this.svg.querySelector(".band")?.remove();
+    const { left, top, width, height } = bandOf(drag);
+    const inside = Object.keys(this.parts).filter((id) => {
+      const { x, y } = north(parts.middleOf(this.parts[id]));
+      return x >= left && x <= left + width && y >= top && y <= top + height;
+    });
+    this.choose([...new Set([...this.chosen, ...inside])], false);
+  },
+  chooseAll() {
+    this.chosen = Object.keys(this.parts);
+    this.markChosen();
+  },
+  markChosen() {
+    for (const g of this.svg.querySelectorAll("[data-part]")) g.classList.toggle("is-chosen", this.chosen.includes(g.dataset.part));
+    this.showGrips();
+    const names = this.chosen.slice(0, 3).map((id) => this.parts[id].part.name);
+    this.said = this.chosen.length === 0 ? "" : names.join(", ") + (this.chosen.length > 3 ? ` and ${this.chosen.length - 3} more` : "") + (this.chosen.length === 1 ? this.measures(this.chosen[0]) : "");
+  },
+  chooseZone(event) {
+    this.choose(event.target.dataset.parts.split(" ").filter((id) => id in this.parts), false);
+  },
+  measures(id) {
+    const { collection, part } = this.parts[id];
+    if (collection === "pipes") return `, ${this.metres(lengthOf(part.path.map((p) => ({ x: p.x_m, y: p.y_m }))))} as drawn`;
+    return part.width_m && part.length_m ? `, ${this.metres(part.length_m)} × ${this.metres(part.width_m)}` : "";
+  },
+  metres(m) {
+    return this.unit === "ft" ? `${(m / 0.3048).toFixed(1)} ft` : `${m.toFixed(2)} m`;
+  },
+  async askPart(id) {
+    await this.showBeside(`${this.$root.dataset.about}?${new URLSearchParams({ at: id })}`);
+  },
+  async askOutlet(circle) {
+    const { zone, node } = circle.dataset;
+    this.said = circle.querySelector("title").textContent;
+    await this.showBeside(`${this.$root.dataset.outlet}?${new URLSearchParams({ zone, node })}`);
+  },
+  async showBeside(url) {
+    // The program's own markup, made by its own templates.
+    beside().innerHTML = await server.fragment(url);
+  },
+};

@@ -1,0 +1,134 @@
+// Drawing something new on the plan, place by place.
+
+import { beside } from "./choosing.js";
+import { SVG, north } from "./paper.js";
+import * as parts from "./parts.js";
+import { alongPath, lengthOf, nearestEnd, onGrid } from "./snap.js";
+import * as tools from "./tools.js";
+
+function corners([a, b]) {
+  return [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }, a];
+}
+
+/** Methods of the plan about tools that draw. */
+export const drawing = {
+  take(kind) {
+    this.choose([], false);
+    this.tool = tools.begun(kind);
+    this.said = tools.HINTS[kind];
+    beside().replaceChildren();
+    this.svg.focus({ preventScroll: true });
+  },
+  snapped(paper) {
+    const goal = north(paper);
+    if (!this.isSnapping) return goal;
+    const end = nearestEnd(goal, [...this.tool.places, ...this.endsButOf(new Set())], this.reach);
+    return end ? { ...end } : onGrid(goal, this.grid / 5);
+  },
+  put(paper) {
+    const place = this.tool.kind === "piece" ? north(paper) : this.tool.kind === "pipe" ? (this.onPipe(north(paper)) ?? this.snapped(paper)) : this.snapped(paper);
+    this.tool = tools.placed(this.tool, place, this.reach / 2);
+    this.sketch();
+    if (this.tool.isDone) return this.finish();
+  },
+  // A place on a pipe that is there, where a new one may branch off.
+  onPipe(goal) {
+    if (this.tool.places.length > 0) return null;
+    const at = this.joint(goal);
+    return at ? { x: at.x, y: at.y } : null;
+  },
+  joint(goal) {
+    const reach = this.reach;
+    for (const [id, { collection, part }] of Object.entries(this.parts)) {
+      if (!["stores", "taps", "timers", "fittings", "pumps"].includes(collection)) continue;
+      const at = { x: part.at?.x_m ?? 0, y: part.at?.y_m ?? 0 };
+      if (Math.hypot(at.x - goal.x, at.y - goal.y) <= Math.max(reach, 0.15)) return { ...at, begins_at: id };
+    }
+    let best = null;
+    for (const [id, { collection, part }] of Object.entries(this.parts)) {
+      if (collection !== "pipes") continue;
+      const path = part.path.map((p) => ({ x: p.x_m, y: p.y_m }));
+      const found = alongPath(goal, path);
+      if (found.away > reach || (best && found.away >= best.away)) continue;
+      const isEnd = lengthOf(path) - found.along < reach;
+      const end = path.at(-1);
+      best = { ...(isEnd ? end : found), away: found.away, begins_at: id, begins_along_m: isEnd ? null : found.along };
+    }
+    return best;
+  },
+  hover(paper) {
+    this.cursor = paper;
+    this.sketch(this.snapped(paper));
+  },
+  nudgeCursor(x, y, isFine) {
+    const { view } = this;
+    const step = isFine ? 0.01 : this.grid / 5;
+    const now = this.cursor ?? { x: view.x + view.width / 2, y: view.y + view.height / 2 };
+    this.cursor = { x: now.x + x * step, y: now.y - y * step };
+    this.sketch(north(this.cursor));
+  },
+  sketch(next) {
+    const places = next ? [...this.tool.places, next] : this.tool.places;
+    let line = this.svg.querySelector(".sketch");
+    if (!line) {
+      line = document.createElementNS(SVG, "path");
+      line.setAttribute("class", "sketch");
+      this.svg.append(line);
+    }
+    const shown = this.tool.kind === "bed" && places.length === 2 ? corners(places) : places;
+    line.setAttribute("d", shown.map(({ x, y }, i) => `${i ? "L" : "M"}${x},${-y}`).join("") + (shown.length === 1 ? "h0.001" : ""));
+    if (places.length > 1) this.said = `${this.metres(lengthOf(this.tool.kind === "bed" ? places : shown))}${this.tool.kind === "bed" ? " from corner to corner" : ""}. ${tools.HINTS[this.tool.kind]}`;
+  },
+  finish() {
+    if (!this.tool) return;
+    if (this.cursor && !this.tool.isDone && !tools.isEnough(this.tool)) {
+      const place = this.cursor;
+      this.tool = tools.placed(this.tool, north(place), 0);
+      this.sketch();
+      if (!this.tool.isDone) return;
+    }
+    const { kind, places } = this.tool;
+    if (kind === "piece") return this.setIn(places[0]);
+    if (kind === "measure") {
+      this.said = `${this.metres(lengthOf(places))} from the first place to the last.`;
+      this.tool = tools.begun("measure");
+      return;
+    }
+    if (!tools.isEnough(this.tool)) {
+      this.said = tools.HINTS[kind];
+      return;
+    }
+    const at = kind === "pipe" ? this.joint(places[0]) : null;
+    const joints = at ? { begins_at: at.begins_at, begins_along_m: at.begins_along_m ?? null } : {};
+    const fresh = parts.made(kind, places, this.parts, joints);
+    this.leave();
+    return this.save([fresh], [], `${fresh.part.name}: drawn`, [fresh.part.id]);
+  },
+  // A piece belongs on a pipe, or at the source or piece that it follows.
+  setIn(place) {
+    const at = this.joint(place);
+    const select = this.$refs.piece;
+    this.leave();
+    if (!at) {
+      this.fault = "There is no pipe at that place: put the piece on one.";
+      return;
+    }
+    const fresh = parts.madePiece(select.value, select.selectedOptions[0].dataset.noun, this.parts);
+    if (this.parts[at.begins_at].collection !== "pipes") {
+      fresh.part.begins_at = at.begins_at;
+      fresh.part.at = { x_m: at.x, y_m: at.y - 0.4 };
+      return this.save([fresh], [], `${fresh.part.name}: set down`, [fresh.part.id]);
+    }
+    const along = at.begins_along_m ?? this.lengthOfPipe(at.begins_at);
+    return this.save([], [], `${fresh.part.name}: set in`, [fresh.part.id], { ...fresh, pipe: at.begins_at, along_m: along });
+  },
+  lengthOfPipe(id) {
+    return lengthOf(this.parts[id].part.path.map((p) => ({ x: p.x_m, y: p.y_m })));
+  },
+  leave() {
+    this.tool = null;
+    this.cursor = null;
+    this.svg.querySelector(".sketch")?.remove();
+    this.choose([], false);
+  },
+};

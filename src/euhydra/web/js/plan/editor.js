@@ -1,0 +1,133 @@
+// The plan on the page: pointer, touch and keys become changes of the garden's parts. It paints
+// nothing by itself but what is being dragged or drawn; the server paints the plan.
+
+import { choosing } from "./choosing.js";
+import { dragging } from "./dragging.js";
+import { drawing } from "./drawing.js";
+import { grips } from "./grips.js";
+import { keeping } from "./keeping.js";
+import { composed, untracked } from "./paper.js";
+import { viewing } from "./viewing.js";
+import * as views from "./view.js";
+
+const DRAG_PX = 4;
+
+/** Alpine component of the plan. Its data stand in the script beside the drawing. */
+export function plan() {
+  return composed(state(), viewing, pointer, choosing, grips, dragging, drawing, keeping);
+}
+
+function state() {
+  return {
+    parts: {},
+    revision: 0,
+    chosen: [],
+    tool: null,
+    view: null,
+    drag: null,
+    pinch: null,
+    pointers: new Map(),
+    isSnapping: true,
+    layers: {},
+    said: "",
+    fault: "",
+    canUndo: false,
+    canRedo: false,
+    isBusy: false,
+
+    init() {
+      const data = JSON.parse(this.$root.querySelector("script[type='application/json']").textContent);
+      Object.assign(this, { parts: untracked(data.parts), revision: data.revision, canUndo: data.canUndo, canRedo: data.canRedo });
+      this.box = data.box;
+      this.grid = data.step;
+      this.unit = data.unit;
+      this.svg = this.$refs.paper;
+      this.frame = this.svg.parentElement;
+      this.fitAll();
+      new ResizeObserver(() => this.fitAll()).observe(this.frame);
+      this.svg.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+      const at = new URLSearchParams(location.search).get("at");
+      if (at in this.parts) {
+        this.chosen = [at]; // its form came with the page
+        this.markChosen();
+      }
+    },
+
+    get isDrawing() {
+      return this.tool !== null;
+    },
+    get hasNone() {
+      return this.chosen.length === 0;
+    },
+    get isOneOrNone() {
+      return this.chosen.length < 2;
+    },
+    get noUndo() {
+      return !this.canUndo;
+    },
+    get noRedo() {
+      return !this.canRedo;
+    },
+  };
+}
+
+// One finger draws, chooses or drags; two move the paper.
+const pointer = {
+  down(event) {
+    if (event.button > 1) return;
+    this.pointers.set(event.pointerId, event);
+    if (this.pointers.size === 2) return this.beginPinch();
+    this.svg.setPointerCapture(event.pointerId);
+    const from = this.paperAt(event);
+    if (this.tool) return this.put(from);
+    const grip = event.target.closest(".grip");
+    if (grip) {
+      this.drag = { from, event, grip: this.grips[grip.dataset.grip], view: this.view, isMoving: false };
+      return;
+    }
+    const id = event.target.closest("g[data-part]")?.dataset.part;
+    const outlet = event.target.closest(".outlet");
+    const isBand = !id && !outlet && event.shiftKey;
+    this.drag = { from, event, id, outlet, isBand, view: this.view, isMoving: false };
+    if (id && !this.chosen.includes(id)) this.drag.pick = id;
+  },
+  move(event) {
+    if (this.pointers.has(event.pointerId)) this.pointers.set(event.pointerId, event);
+    if (this.pinch) return this.pinchTo();
+    if (this.tool) return this.hover(this.paperAt(event));
+    const drag = this.drag;
+    if (!drag) return;
+    const far = Math.hypot(event.clientX - drag.event.clientX, event.clientY - drag.event.clientY);
+    if (!drag.isMoving && far < DRAG_PX) return;
+    if (!drag.isMoving && drag.pick) this.choose([drag.pick], event.shiftKey);
+    drag.isMoving = true;
+    if (drag.grip) return this.gripTo(this.paperAt(event));
+    if (drag.isBand) return this.bandTo(drag, this.paperAt(event));
+    if (drag.id) return this.dragTo(this.paperAt(event));
+    const metre = drag.view.width / this.frame.clientWidth;
+    this.show(views.panned(drag.view, (event.clientX - drag.event.clientX) * metre, (event.clientY - drag.event.clientY) * metre));
+  },
+  up(event) {
+    this.pointers.delete(event.pointerId);
+    if (this.pinch) {
+      this.pinch = null;
+      this.drag = null;
+      return;
+    }
+    const drag = this.drag;
+    this.drag = null;
+    if (!drag) return;
+    if (drag.grip) return drag.isMoving ? this.letGrip(drag) : undefined;
+    if (drag.isBand && drag.isMoving) return this.letBand(drag);
+    if (drag.isMoving && drag.id) return this.drop(drag);
+    if (drag.isMoving) return;
+    if (drag.outlet) return this.askOutlet(drag.outlet);
+    if (drag.id) this.choose([drag.id], event.shiftKey);
+    else if (!event.shiftKey) this.choose([], false);
+  },
+  cancelPointer(event) {
+    this.pointers.delete(event.pointerId);
+    this.drag = this.pinch = null;
+    this.putBack();
+  },
+};

@@ -1,0 +1,61 @@
+// Corners of the one part that is chosen: dragged, moved by key, added, taken out.
+
+import * as parts from "./parts.js";
+import { nearestEnd, onGrid } from "./snap.js";
+import { SVG, north } from "./paper.js";
+
+/** Methods of the plan about corners. */
+export const grips = {
+  // Corners of the one part that is chosen, each to be dragged or moved by key.
+  showGrips() {
+    this.svg.querySelector(".grips")?.remove();
+    this.grips = this.chosen.length === 1 ? parts.gripsOf(this.parts[this.chosen[0]]) : [];
+    if (this.grips.length === 0 || this.grips.length > 200) return;
+    const g = document.createElementNS(SVG, "g");
+    g.setAttribute("class", "grips");
+    this.grips.forEach(({ x, y, kind, at }, i) => {
+      const circle = document.createElementNS(SVG, "circle");
+      const words = { corner: `Corner ${at + 1}`, middle: `New corner after ${at + 1}`, size: "Far corner" }[kind];
+      for (const [name, value] of Object.entries({ class: `grip ${kind}`, cx: x, cy: -y, "data-grip": i, tabindex: 0, role: "button", "aria-label": words })) circle.setAttribute(name, value);
+      g.append(circle);
+    });
+    this.svg.append(g);
+  },
+  gripTo(paper) {
+    const goal = north(paper);
+    const id = this.chosen[0];
+    const to = this.isSnapping ? (nearestEnd(goal, this.endsButOf(new Set([id])), this.reach) ?? onGrid(goal, this.grid / 5)) : goal;
+    this.drag.to = to;
+    const changed = parts.gripped(this.parts[id], this.drag.grip, to);
+    const circle = this.svg.querySelectorAll(".grip")[this.grips.indexOf(this.drag.grip)];
+    circle?.setAttribute("cx", to.x);
+    circle?.setAttribute("cy", -to.y);
+    this.lookAhead(() => [changed]);
+  },
+  letGrip({ grip, to }) {
+    if (!to) return;
+    const id = this.chosen[0];
+    return this.save([parts.gripped(this.parts[id], grip, to)], [], `${this.named()}: reshaped`);
+  },
+  // A focused corner is moved by the arrows and taken out by Delete.
+  gripKey(event) {
+    const number = event.target.closest?.(".grip")?.dataset.grip;
+    if (number === undefined) return false;
+    const grip = this.grips[number];
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    const entry = this.parts[this.chosen[0]];
+    if (way) {
+      const step = event.shiftKey ? 0.01 : this.grid / 5;
+      this.save([parts.gripped(entry, grip, { x: grip.x + way[0] * step, y: grip.y + way[1] * step })], [], `${this.named()}: reshaped`).then(() => this.focusGrip(number));
+      return true;
+    }
+    if ((event.key === "Delete" || event.key === "Backspace") && grip.kind === "corner") {
+      this.save([parts.withoutCorner(entry, grip.at)], [], `${this.named()}: reshaped`);
+      return true;
+    }
+    return false;
+  },
+  focusGrip(number) {
+    this.svg.querySelectorAll(".grip")[number]?.focus({ preventScroll: true });
+  },
+};

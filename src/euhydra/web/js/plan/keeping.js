@@ -1,0 +1,103 @@
+// Changes of the plan, by key or button, and how they are kept.
+
+import { KEYS, commandOf } from "./keys.js";
+import { untracked } from "./paper.js";
+import * as parts from "./parts.js";
+import * as server from "./server.js";
+
+/** Methods of the plan about commands and saving. */
+export const keeping = {
+  key(event) {
+    if (event.target.closest("input, select, textarea")) return;
+    const isPress = event.key === "Enter" || event.key === " ";
+    if (isPress && event.target.closest("button, a, summary")) return; // theirs to press
+    if (this.gripKey(event)) return event.preventDefault();
+    if (isPress && !this.tool) {
+      const id = event.target.closest("g[data-part]")?.dataset.part;
+      if (!id) return;
+      event.preventDefault();
+      return this.choose([id], event.shiftKey);
+    }
+    const found = commandOf(event);
+    if (!found) return;
+    event.preventDefault();
+    if (found.command === "nudge") return this.nudge(found.argument, event.shiftKey);
+    if (found.command === "tool") return this.take(found.argument);
+    return this[found.command](found.argument);
+  },
+  get keys() {
+    return KEYS.filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("Arrow", "arrows: "), words }));
+  },
+  nudge([x, y], isFine) {
+    if (this.tool) return this.nudgeCursor(x, y, isFine);
+    if (this.chosen.length === 0) return;
+    const step = isFine ? 0.01 : this.grid / 5;
+    return this.save(parts.allMoved(this.parts, this.chosen, x * step, y * step), [], `${this.named()}: moved`);
+  },
+  turn(degrees) {
+    if (this.chosen.length === 0) return;
+    const middle = parts.middleOf(this.parts[this.chosen[0]]);
+    const ids = parts.withCompanions(this.parts, this.chosen);
+    return this.save([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
+  },
+  copy() {
+    if (this.chosen.length === 0) return;
+    const taken = new Set(Object.keys(this.parts));
+    const copies = this.chosen.map((id) => {
+      const copy = parts.copied(this.parts[id], taken);
+      taken.add(copy.part.id);
+      return parts.moved(copy, this.grid, -this.grid);
+    });
+    const ids = copies.map((copy) => copy.part.id);
+    return this.save(copies, [], `${this.named()}: copied`, ids);
+  },
+  remove() {
+    if (this.chosen.length === 0) return;
+    return this.save([], this.chosen, `${this.named()}: removed`, []);
+  },
+  alignBy(event) {
+    const how = event.target.value;
+    event.target.value = "";
+    if (how === "" || this.chosen.length < 2) return;
+    return this.save(parts.aligned(this.parts, this.chosen, how), [], `${this.named()}: aligned`);
+  },
+  toggleGrid() {
+    this.isSnapping = !this.isSnapping;
+  },
+  toggleLayer(name) {
+    this.layers = { ...this.layers, [name]: !this.layers[name] };
+    for (const g of this.svg.querySelectorAll(`[data-layer="${name}"]`)) g.classList.toggle("is-hidden", Boolean(this.layers[name]));
+  },
+  async step(way) {
+    const answer = await server.keep(`${this.$root.dataset.step}/${way}`, {});
+    this.took(answer, this.chosen.filter((id) => id in (answer.parts ?? {})));
+  },
+  named() {
+    return this.chosen.length === 1 ? this.parts[this.chosen[0]].part.name : `${this.chosen.length} parts`;
+  },
+
+  async save(puts, removes, change, choose = this.chosen, set_in = null) {
+    this.isBusy = true;
+    const answer = await server.keep(this.$root.dataset.edit, { based_on: this.revision, change: change.slice(0, 120), puts, removes, set_in });
+    this.isBusy = false;
+    this.took(answer, choose);
+  },
+  took(answer, choose) {
+    if (!answer.ok) {
+      this.fault = answer.message;
+      this.putBack();
+      return;
+    }
+    this.fault = "";
+    Object.assign(this, { parts: untracked(answer.parts), revision: answer.revision, canUndo: answer.canUndo, canRedo: answer.canRedo });
+    this.$refs.drawing.innerHTML = answer.drawing;
+    document.getElementById("verdict").innerHTML = answer.verdict;
+    this.$refs.below.innerHTML = answer.below;
+    for (const field of document.querySelectorAll("input[name=based_on]")) field.value = answer.revision;
+    for (const name of Object.keys(this.layers)) if (this.layers[name]) this.hideAgain(name);
+    this.choose(choose.filter((id) => id in this.parts), false);
+  },
+  hideAgain(name) {
+    for (const g of this.svg.querySelectorAll(`[data-layer="${name}"]`)) g.classList.add("is-hidden");
+  },
+};

@@ -1,0 +1,267 @@
+// Parts of the garden as the drawing changes them: each function takes document parts and returns
+// new ones. A part here is {collection, part}; places in it are {x_m, y_m}, y to the north. No DOM.
+
+import { tidy } from "./snap.js";
+
+const CORNERED = { patches: "corners", beds: "corners", pipes: "path" };
+
+const place = (p) => ({ x: p?.x_m ?? 0, y: p?.y_m ?? 0 });
+const point = ({ x, y }) => ({ x_m: tidy(x), y_m: tidy(y) });
+
+/** Places of a part that can be snapped to: its corners, ends or middle. */
+export function endsOf({ collection, part }) {
+  const corners = part[CORNERED[collection]];
+  if (corners?.length) return corners.map(place);
+  const at = place(part.at);
+  if (collection === "beds" || collection === "roofs") {
+    const width = part.length_m ?? 0;
+    const depth = collection === "beds" && part.shape === "round" ? width : (part.width_m ?? 0);
+    return [
+      at,
+      { x: at.x + width, y: at.y },
+      { x: at.x + width, y: at.y + depth },
+      { x: at.x, y: at.y + depth },
+    ];
+  }
+  return [at];
+}
+
+/** Middle of a part's extent. */
+export function middleOf(entry) {
+  const ends = endsOf(entry);
+  const xs = ends.map((e) => e.x);
+  const ys = ends.map((e) => e.y);
+  return { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 };
+}
+
+function mapped(entry, change) {
+  const { collection, part } = entry;
+  const key = CORNERED[collection];
+  const next = { ...part };
+  if (part[key]?.length) next[key] = part[key].map((p) => point(change(place(p))));
+  if (key !== "path" && collection !== "patches") next.at = point(change(place(part.at)));
+  return { collection, part: next };
+}
+
+/** The part moved by so many metres. */
+export function moved(entry, dx, dy) {
+  return mapped(entry, ({ x, y }) => ({ x: x + dx, y: y + dy }));
+}
+
+/** The part turned about a place, against the clock. [°] */
+export function turned(entry, degrees, about) {
+  const { collection, part } = entry;
+  const c = Math.cos((degrees * Math.PI) / 180);
+  const s = Math.sin((degrees * Math.PI) / 180);
+  const turn = ({ x, y }) => ({
+    x: about.x + (x - about.x) * c - (y - about.y) * s,
+    y: about.y + (x - about.x) * s + (y - about.y) * c,
+  });
+  if (collection === "roofs" || (collection === "beds" && !part.corners?.length)) {
+    // A rectangle keeps its measures and is turned about its own middle.
+    const middle = middleOf(entry);
+    const to = turn(middle);
+    const shifted = moved(entry, to.x - middle.x, to.y - middle.y);
+    shifted.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
+    return shifted;
+  }
+  const done = mapped(entry, turn);
+  if (collection === "pots") done.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
+  return done;
+}
+
+/** A rectangle made so long and wide, from its own corner; others stay as they are. [m] */
+export function resized(entry, length, width) {
+  const { collection, part } = entry;
+  const measured = collection === "beds" ? !part.corners?.length : collection === "roofs" && !part.area_m2;
+  if (!measured) return entry;
+  const least = collection === "beds" ? [0.2, 0.1] : [0.1, 0.1];
+  return {
+    collection,
+    part: { ...part, length_m: tidy(Math.max(length, least[0])), width_m: tidy(Math.max(width, least[1])) },
+  };
+}
+
+/** Places of a part that can be dragged one by one: `corner` its own, `middle` where one may be added. */
+export function gripsOf({ collection, part }) {
+  const key = CORNERED[collection];
+  const corners = part[key]?.map(place);
+  if (corners?.length) {
+    const isClosed = key === "corners";
+    const next = (i) => corners[(i + 1) % corners.length];
+    const middles = corners.slice(0, isClosed ? undefined : -1).map((c, i) => ({ x: (c.x + next(i).x) / 2, y: (c.y + next(i).y) / 2 }));
+    return [
+      ...corners.map((c, at) => ({ ...c, kind: "corner", at })),
+      ...middles.map((c, at) => ({ ...c, kind: "middle", at })),
+    ];
+  }
+  if ((collection === "beds" && part.shape !== "round") || (collection === "roofs" && !part.area_m2)) {
+    return [{ ...fromOwn({ collection, part }, part.length_m, part.width_m), kind: "size", at: 0 }];
+  }
+  return [];
+}
+
+/** The part with one of its grips somewhere else. */
+export function gripped(entry, { kind, at }, to) {
+  const { collection, part } = entry;
+  if (kind === "size") {
+    const { x, y } = toOwn(entry, to);
+    const grown = resized(entry, x, y);
+    // The corner at its own beginning stays where it is, however the part is turned.
+    const before = fromOwn(entry, 0, 0);
+    const after = fromOwn(grown, 0, 0);
+    return moved(grown, before.x - after.x, before.y - after.y);
+  }
+  const key = CORNERED[collection];
+  const corners = part[key].slice();
+  if (kind === "middle") corners.splice(at + 1, 0, point(to));
+  else corners[at] = point(to);
+  return { collection, part: { ...part, [key]: corners } };
+}
+
+/** The part without one of its corners; as it is where it needs them all. */
+export function withoutCorner(entry, at) {
+  const { collection, part } = entry;
+  const key = CORNERED[collection];
+  if (part[key].length <= (key === "path" ? 2 : 3)) return entry;
+  return { collection, part: { ...part, [key]: part[key].filter((_, i) => i !== at) } };
+}
+
+// A rectangle's own axes: from its first corner along its length and its width, turned about its middle.
+function fromOwn({ part }, u, v) {
+  const at = place(part.at);
+  const middle = { x: at.x + part.length_m / 2, y: at.y + part.width_m / 2 };
+  const angle = ((part.turned_deg ?? 0) * Math.PI) / 180;
+  const dx = at.x + u - middle.x;
+  const dy = at.y + v - middle.y;
+  return {
+    x: middle.x + dx * Math.cos(angle) - dy * Math.sin(angle),
+    y: middle.y + dx * Math.sin(angle) + dy * Math.cos(angle),
+  };
+}
+
+function toOwn(entry, { x, y }) {
+  const corner = fromOwn(entry, 0, 0);
+  const angle = (-(entry.part.turned_deg ?? 0) * Math.PI) / 180;
+  const dx = x - corner.x;
+  const dy = y - corner.y;
+  return { x: dx * Math.cos(angle) - dy * Math.sin(angle), y: dx * Math.sin(angle) + dy * Math.cos(angle) };
+}
+
+/** A copy with an id and a name that are free, joined to nothing. */
+export function copied(entry, taken) {
+  const { collection, part } = entry;
+  const stem = part.id.replace(/-\d+$/, "").slice(0, 34);
+  let number = 2;
+  while (taken.has(`${stem}-${number}`)) number++;
+  const copy = { ...part, id: `${stem}-${number}`, name: `${part.name.replace(/ \d+$/, "").slice(0, 54)} ${number}` };
+  for (const link of ["begins_at", "begins_along_m", "ends_at", "ends_along_m", "linked_to"]) delete copy[link];
+  return { collection, part: copy };
+}
+
+/** Ids of everything that moves along with `ids`: what waters them, and what lies between. */
+export function withCompanions(parts, ids) {
+  const all = new Set(ids);
+  for (const [id, { collection, part }] of Object.entries(parts)) {
+    if (collection === "pipes" && all.has(part.waters)) all.add(id);
+  }
+  return all;
+}
+
+/** Parts of `ids` moved, and the pipes that feed them drawn out to where they have gone. */
+export function allMoved(parts, ids, dx, dy) {
+  const all = withCompanions(parts, ids);
+  const found = new Map();
+  for (const id of all) found.set(id, moved(parts[id], dx, dy));
+  for (const id of all) {
+    const { collection, part } = parts[id];
+    const feeder = parts[part.begins_at];
+    if (collection !== "pipes" || feeder?.collection !== "pipes" || all.has(part.begins_at)) continue;
+    if (part.begins_along_m !== undefined && part.begins_along_m !== null) continue;
+    const path = feeder.part.path.slice();
+    path[path.length - 1] = found.get(id).part.path[0];
+    found.set(part.begins_at, { collection: "pipes", part: { ...feeder.part, path } });
+  }
+  return [...found.values()];
+}
+
+/** Moves that bring parts into line along an edge or middle: `left`, `right`, `top`, `bottom`, `row`, `column`. */
+export function aligned(parts, ids, how) {
+  const extents = ids.map((id) => {
+    const ends = endsOf(parts[id]);
+    const xs = ends.map((e) => e.x);
+    const ys = ends.map((e) => e.y);
+    return { id, left: Math.min(...xs), right: Math.max(...xs), bottom: Math.min(...ys), top: Math.max(...ys) };
+  });
+  const mean = (list) => list.reduce((a, b) => a + b, 0) / list.length;
+  const to = {
+    left: () => Math.min(...extents.map((e) => e.left)),
+    right: () => Math.max(...extents.map((e) => e.right)),
+    top: () => Math.max(...extents.map((e) => e.top)),
+    bottom: () => Math.min(...extents.map((e) => e.bottom)),
+    column: () => mean(extents.map((e) => (e.left + e.right) / 2)),
+    row: () => mean(extents.map((e) => (e.top + e.bottom) / 2)),
+  }[how]();
+  return extents.flatMap((e) => {
+    const dx = how === "left" || how === "right" ? to - e[how] : how === "column" ? to - (e.left + e.right) / 2 : 0;
+    const dy = how === "top" || how === "bottom" ? to - e[how] : how === "row" ? to - (e.top + e.bottom) / 2 : 0;
+    return allMoved(parts, [e.id], dx, dy);
+  });
+}
+
+/** A new part as a tool draws it; ids and names are free ones. */
+export function made(kind, places, parts, joints = {}) {
+  const [id, name] = freeName(kind, parts);
+  const first = point(places[0]);
+  if (kind === "pipe") {
+    return { collection: "pipes", part: { id, name, kind: "hose-13", path: places.map(point), ...joints } };
+  }
+  if (kind === "bed") {
+    const [a, b] = places;
+    return {
+      collection: "beds",
+      part: {
+        id, name, at: point({ x: Math.min(a.x, b.x), y: Math.min(a.y, b.y) }),
+        length_m: tidy(Math.max(Math.abs(b.x - a.x), 0.2)), width_m: tidy(Math.max(Math.abs(b.y - a.y), 0.1)),
+        soil: "loam", crop: "tomato", planting: { month: 5, day: 10 },
+      },
+    };
+  }
+  if (kind === "corners") {
+    const xs = places.map((p) => p.x);
+    const ys = places.map((p) => p.y);
+    return {
+      collection: "beds",
+      part: {
+        id, name, shape: "corners", corners: places.map(point), at: point({ x: Math.min(...xs), y: Math.min(...ys) }),
+        length_m: tidy(Math.max(Math.max(...xs) - Math.min(...xs), 0.2)),
+        width_m: tidy(Math.max(Math.max(...ys) - Math.min(...ys), 0.1)),
+        soil: "loam", crop: "tomato", planting: { month: 5, day: 10 },
+      },
+    };
+  }
+  if (kind === "path" || kind === "terrace") {
+    return { collection: "patches", part: { id, name, kind, corners: places.map(point) } };
+  }
+  if (kind === "pots") return { collection: "pots", part: { id, name, at: first } };
+  return { collection: "spots", part: { id, name, at: first, ground_m: 0 } };
+}
+
+/** A piece to be set into a pipe; `choice` is its collection and kind, such as `fittings filter`. */
+export function madePiece(choice, words, parts) {
+  const [collection, kind] = choice.split(" ");
+  let number = 1;
+  while (`${kind}-${number}`.slice(0, 40) in parts) number++;
+  return { collection, part: { id: `${kind}-${number}`.slice(0, 40), name: `${words} ${number}`.slice(0, 60), kind } };
+}
+
+const NOUNS = {
+  pipe: "Pipe", bed: "Bed", corners: "Bed", path: "Path", terrace: "Terrace", pots: "Pots", spot: "Height",
+};
+
+function freeName(kind, parts) {
+  const noun = NOUNS[kind];
+  let number = 1;
+  while (`${noun.toLowerCase()}-${number}` in parts) number++;
+  return [`${noun.toLowerCase()}-${number}`, `${noun} ${number}`];
+}

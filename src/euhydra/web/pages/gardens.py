@@ -1,0 +1,198 @@
+"""All gardens, a new one, its place, its units; undo and redo; downloads."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, HTTPException, Request
+from pydantic import ValidationError
+from starlette.responses import PlainTextResponse, RedirectResponse, Response
+
+from euhydra.formats import inp
+from euhydra.garden import document, edits, quantities
+from euhydra.garden.model import Garden, Place
+from euhydra.garden.part import quantity_of
+from euhydra.garden.quantities import KINDS, QuantityError, System
+from euhydra.planner import solving, zones
+from euhydra.planner.answers import PlanError
+from euhydra.records import gardens
+from euhydra.records.gardens import StaleWriteError
+from euhydra.web.desk import Db, Typed, open_desk, render
+from euhydra.web.pages.stations import STATIONS
+
+router = APIRouter()
+
+Text = Annotated[str, Form()]
+
+
+@router.get("/", name="home")
+def home(request: Request, db: Db) -> Response:
+    """Every garden, and the way to a new one."""
+    return render(request, "home.html", entries=gardens.all_gardens(db), typed={}, errors={})
+
+
+@router.post("/gardens", name="new_garden")
+def new_garden(request: Request, db: Db, typed: Typed) -> Response:
+    """Begin a garden: name and place."""
+    values, errors = _read_place(typed)
+    if errors:
+        entries = gardens.all_gardens(db)
+        return render(request, "home.html", status=422, entries=entries, typed=typed, errors=errors)
+    garden_id = gardens.create(db, Garden.model_validate(values))
+    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+@router.get("/gardens/{garden_id}/place", name="place")
+def place_page(request: Request, garden_id: int, db: Db) -> Response:
+    """Name, place and units of a garden."""
+    desk = open_desk(request, db, garden_id)
+    garden = desk.revision.garden
+    typed = {
+        "name": garden.name,
+        "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
+        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
+        "units": garden.units,
+    }
+    history = gardens.history(db, garden_id)
+    return render(request, "place.html", desk, typed=typed, errors={}, history=history)
+
+
+@router.post("/gardens/{garden_id}/place", name="save_place")
+def save_place(
+    request: Request, garden_id: int, db: Db, typed: Typed, based_on: Annotated[int, Form()]
+) -> Response:
+    """Take name, place and units as typed."""
+    values, errors = _read_place(typed)
+    status = 422
+    if not errors:
+        try:
+            garden = edits.replace(gardens.current(db, garden_id).garden, **values)
+            gardens.save(db, garden_id, based_on, garden, "Name and place: changed")
+            return RedirectResponse(request.url_for("place", garden_id=garden_id), 303)
+        except StaleWriteError as error:
+            errors, status = {"name": str(error)}, 409
+    desk = open_desk(request, db, garden_id)
+    history = gardens.history(db, garden_id)
+    return render(request, "place.html", desk, status, typed=typed, errors=errors, history=history)
+
+
+@router.post("/gardens/{garden_id}/units", name="switch_units")
+def switch_units(
+    request: Request,
+    garden_id: int,
+    db: Db,
+    based_on: Annotated[int, Form()],
+    back: Text = "catch",
+    at: Text = "",
+) -> Response:
+    """Show the garden in the other system of units."""
+    garden = gardens.current(db, garden_id).garden
+    other = System.US if garden.units is System.METRIC else System.METRIC
+    changed = edits.replace(garden, units=other)
+    gardens.save(db, garden_id, based_on, changed, f"Units: {other}")
+    return _back(request, garden_id, back, at)
+
+
+@router.post("/gardens/{garden_id}/undo", name="undo")
+def undo(request: Request, garden_id: int, db: Db, back: Text = "catch", at: Text = "") -> Response:
+    """Step back one change."""
+    gardens.undo(db, garden_id)
+    return _back(request, garden_id, back, at)
+
+
+@router.post("/gardens/{garden_id}/remove", name="remove_part")
+def remove_part(
+    request: Request,
+    garden_id: int,
+    db: Db,
+    part_id: Text,
+    based_on: Annotated[int, Form()],
+    back: Text = "catch",
+) -> Response:
+    """Take a part out, with what cannot be without it. Undo brings all of it back."""
+    garden = gardens.current(db, garden_id).garden
+    part = next((p for p in garden.parts if p.id == part_id), None)
+    if part is not None:
+        try:
+            changed = edits.remove(garden, part_id)
+        except ValidationError as error:
+            message = document.message_of(error.errors()[0], garden.units)
+            raise HTTPException(422, f"“{part.name}” stays: {message}") from None
+        gardens.save(db, garden_id, based_on, changed, f"{part.name}: removed")
+    return _back(request, garden_id, back)
+
+
+@router.post("/gardens/{garden_id}/redo", name="redo")
+def redo(request: Request, garden_id: int, db: Db, back: Text = "catch", at: Text = "") -> Response:
+    """Step forward again."""
+    gardens.redo(db, garden_id)
+    return _back(request, garden_id, back, at)
+
+
+@router.get("/gardens/{garden_id}/garden.json", name="download_garden")
+def download_garden(garden_id: int, db: Db) -> Response:
+    """The garden document."""
+    text = document.dumps(gardens.current(db, garden_id).garden)
+    return download(text, "garden.json", "application/json")
+
+
+@router.get("/gardens/{garden_id}/network.inp", name="download_network")
+def download_network(garden_id: int, db: Db, at: str = "") -> Response:
+    """The pipe network of a bed with the store full, for anyone to solve again."""
+    garden = gardens.current(db, garden_id).garden
+    try:
+        network = solving.network_of(zones.zone_named(garden, at), zones.LEVELS["full"])
+        return download(
+            inp.dumps(network, f"{garden.name}, store full"), "network.inp", "text/plain"
+        )
+    except (PlanError, inp.InpError) as error:
+        return PlainTextResponse(str(error), 409)
+
+
+@router.get("/quantity", name="quantity")
+def quantity(kind: str, text: str = "", system: System = System.METRIC) -> dict[str, str]:
+    """How a typed quantity is understood, in both systems; `error` if it is not."""
+    if kind not in KINDS or len(text) > 60:
+        return {"error": "Not a quantity."}
+    try:
+        value = quantities.parse(text, kind, system)
+    except QuantityError as error:
+        return {"error": str(error)}
+    other = System.US if system is System.METRIC else System.METRIC
+    shown = (quantities.show(value, kind, s, 4) for s in (system, other))
+    return {"understood": " = ".join(dict.fromkeys(shown))}
+
+
+def _read_place(typed: dict[str, str]) -> tuple[dict[str, object], dict[str, str]]:
+    """Fields of a garden from the typed place, and what is wrong with them."""
+    system = System.US if typed.get("units") == System.US else System.METRIC
+    name = typed.get("name", "").strip()
+    errors: dict[str, str] = {}
+    place: dict[str, float] = {}
+    for field in ("latitude_deg", "elevation_m"):
+        kind = quantity_of(Place.model_fields[field])
+        try:
+            place[field] = quantities.parse(typed.get(field, ""), kind, system)
+        except QuantityError as error:
+            errors[field] = str(error)
+    try:
+        Place.model_validate(place)
+    except ValidationError as error:
+        for detail in error.errors():
+            errors.setdefault(str(detail["loc"][0]), document.message_of(detail))
+    if not 1 <= len(name) <= 60:
+        errors["name"] = "Give the garden a name of up to 60 letters."
+    return {"name": name, "units": system, "place": place}, errors
+
+
+def _back(request: Request, garden_id: int, back: str, at: str = "") -> Response:
+    pages = {"place", "weather", "card", "installation"}
+    if back in pages:
+        return RedirectResponse(request.url_for(back, garden_id=garden_id), 303)
+    known = back if back in STATIONS else "catch"
+    url = request.url_for("station", garden_id=garden_id, station=known)
+    return RedirectResponse(url.include_query_params(at=at) if at else url, 303)
+
+
+def download(text: str, name: str, kind: str) -> Response:
+    """A file to be kept."""
+    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(text, media_type=f"{kind}; charset=utf-8", headers=headers)

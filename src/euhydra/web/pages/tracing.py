@@ -1,0 +1,184 @@
+"""What a plan can be traced over or built on, and how it is taken elsewhere."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, Form, HTTPException, Request, UploadFile
+from pydantic import ValidationError
+from starlette.responses import FileResponse, RedirectResponse, Response
+
+from euhydra.formats import geojson
+from euhydra.formats.geojson import GeoJsonError
+from euhydra.garden import document, edits, plumbing, quantities
+from euhydra.garden.edits import Collection
+from euhydra.garden.grounds import Backdrop, Patch, PatchKind
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part, Point
+from euhydra.garden.quantities import QuantityError
+from euhydra.records import gardens, pictures
+from euhydra.records.pictures import PictureError
+from euhydra.web.desk import Db, Typed, open_desk, render, templates
+from euhydra.web.drawing import plan
+from euhydra.web.pages import stations
+from euhydra.web.pages.gardens import download
+
+router = APIRouter()
+
+FIRST_WIDTH = 10.0
+"""Metres across of a picture whose scale is not known yet. [m]"""
+
+BED_DEFAULTS = {"soil": "loam", "crop": "tomato", "planting": {"month": 5, "day": 10}}
+
+
+@router.post("/gardens/{garden_id}/lay/picture", name="add_picture")
+def add_picture(
+    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()],
+    picture: Annotated[UploadFile, File()], width: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
+    """Put a picture under the plan, so many metres across."""
+    garden = gardens.current(db, garden_id).garden
+    try:
+        across = quantities.parse(width, "length", garden.units) if width.strip() else FIRST_WIDTH
+        if not 0.5 <= across <= 500:
+            raise QuantityError("The picture's width: from half a metre to 500 m.")
+        kept = pictures.keep(request.app.state.data, picture.file.read())
+    except (PictureError, QuantityError) as error:
+        desk = open_desk(request, db, garden_id)
+        return stations.show_lay(request, desk, {"about": "picture"}, str(error), 422)
+    backdrop = Backdrop(
+        digest=kept.digest, width_px=kept.width, height_px=kept.height, metre_px=kept.width / across
+    )
+    changed = edits.replace(garden, backdrop=backdrop)
+    gardens.save(db, garden_id, based_on, changed, "Picture under the plan")
+    return _to_plan(request, garden_id)
+
+
+@router.post("/gardens/{garden_id}/lay/picture/scale", name="scale_picture")
+def scale_picture(
+    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()], typed: Typed
+) -> Response:
+    """Scale the picture by one known length."""
+    garden = gardens.current(db, garden_id).garden
+    if garden.backdrop is None:
+        raise HTTPException(409, "There is no picture any more.")
+    try:
+        shown, true = (
+            quantities.parse(typed.get(name, ""), "length", garden.units)
+            for name in ("shown", "true")
+        )
+        if min(shown, true) <= 0:
+            raise QuantityError("Both lengths have to be more than nothing.")
+        metre_px = garden.backdrop.metre_px * shown / true
+        picture = garden.backdrop.model_copy(update={"metre_px": metre_px})
+        changed = edits.replace(garden, backdrop=Backdrop.model_validate(picture.model_dump()))
+    except (QuantityError, ValidationError) as error:
+        told = (
+            str(error)
+            if isinstance(error, QuantityError)
+            else "That scale is no garden's: check both lengths."
+        )
+        desk = open_desk(request, db, garden_id)
+        return stations.show_lay(request, desk, {"about": "picture"}, told, 422)
+    gardens.save(db, garden_id, based_on, changed, "Picture under the plan: scaled")
+    return _to_plan(request, garden_id)
+
+
+@router.post("/gardens/{garden_id}/lay/picture/remove", name="remove_picture")
+def remove_picture(
+    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()]
+) -> Response:
+    """Take the picture away; undo brings it back."""
+    garden = edits.replace(gardens.current(db, garden_id).garden, backdrop=None)
+    gardens.save(db, garden_id, based_on, garden, "Picture under the plan: removed")
+    return _to_plan(request, garden_id)
+
+
+@router.get("/gardens/{garden_id}/pictures/{digest}.png", name="backdrop")
+def backdrop(request: Request, garden_id: int, digest: str) -> Response:
+    """A picture that a plan lies on."""
+    path = pictures.find(request.app.state.data, digest)
+    if path is None:
+        raise HTTPException(404, "There is no such picture.")
+    return FileResponse(path, media_type="image/png")
+
+
+@router.post("/gardens/{garden_id}/lay/outlines", name="add_outlines")
+def add_outlines(
+    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()],
+    outlines: Annotated[UploadFile, File()],
+) -> Response:  # fmt: skip
+    """Take outlines from a GeoJSON file: beds where they say so, else paths and buildings."""
+    garden = gardens.current(db, garden_id).garden
+    try:
+        found = geojson.loads(outlines.file.read().decode("utf-8", errors="replace"))
+        changed = edits.put_all(garden, _parts(garden, found))
+    except (GeoJsonError, ValidationError) as error:
+        told = str(error)
+        if isinstance(error, ValidationError):
+            told = document.message_of(error.errors()[0], garden.units)
+        desk = open_desk(request, db, garden_id)
+        return stations.show_lay(request, desk, {"about": "outlines"}, told, 422)
+    gardens.save(db, garden_id, based_on, changed, f"{len(found)} outlines brought in")
+    return _to_plan(request, garden_id)
+
+
+def _parts(garden: Garden, found: list[geojson.Outline]) -> list[tuple[Collection, Part]]:
+    parts: list[tuple[Collection, Part]] = []
+    taken = {part.id for part in garden.parts}
+    number = 1
+    for outline in found:
+        while f"outline-{number}" in taken:
+            number += 1
+        taken.add(f"outline-{number}")
+        parts.append(_part(f"outline-{number}", outline))
+    return parts
+
+
+def _part(part_id: str, outline: geojson.Outline) -> tuple[Collection, Part]:
+    named = {"id": part_id, "name": outline.name}
+    if outline.what == "bed":
+        xs, ys = [p.x_m for p in outline.corners], [p.y_m for p in outline.corners]
+        at = Point(x_m=min(xs), y_m=min(ys))
+        sides: dict[str, Any] = {"length_m": max(xs) - min(xs), "width_m": max(ys) - min(ys)}
+        model = edits.model_of("beds")
+        shape = {"shape": "corners", "corners": outline.corners, "at": at}
+        return "beds", model.model_validate(named | shape | sides | BED_DEFAULTS)
+    kind = outline.what if outline.what in set(PatchKind) else PatchKind.BUILDING
+    return "patches", Patch.model_validate(named | {"kind": kind, "corners": outline.corners})
+
+
+@router.get("/gardens/{garden_id}/plan.geojson", name="download_geojson")
+def download_geojson(garden_id: int, db: Db) -> Response:
+    """The plan for other programs."""
+    garden = gardens.current(db, garden_id).garden
+    return download(geojson.dumps(garden), "plan.geojson", "application/geo+json")
+
+
+def _plan_context(request: Request, garden_id: int, db: Db) -> dict[str, Any]:
+    desk = open_desk(request, db, garden_id)
+    garden = desk.revision.garden
+    return {
+        "plan": plan.draw(desk.chain.lay, garden.units), "answer": desk.chain.lay,
+        "letters": plan.letters_in(garden), "system": garden.units,
+        "backdrop": plan.backdrop_of(request.app, garden_id, garden),
+        "pipe_names": {kind.id: kind.name for kind in plumbing.pipe_kinds().values()},
+    }  # fmt: skip
+
+
+@router.get("/gardens/{garden_id}/plan.svg", name="download_svg")
+def download_svg(request: Request, garden_id: int, db: Db) -> Response:
+    """The plan as a drawing of its own, without the picture under it."""
+    context = _plan_context(request, garden_id, db) | {"alone": True, "backdrop": None}
+    return download(
+        templates.get_template("_plan_svg.html").render(context), "plan.svg", "image/svg+xml"
+    )
+
+
+@router.get("/gardens/{garden_id}/plan", name="plan_sheet")
+def plan_sheet(request: Request, garden_id: int, db: Db) -> Response:
+    """The plan on a sheet to print, with its pipes by length."""
+    desk = open_desk(request, db, garden_id)
+    return render(request, "plan_sheet.html", desk, **_plan_context(request, garden_id, db))
+
+
+def _to_plan(request: Request, garden_id: int) -> Response:
+    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="lay"), 303)

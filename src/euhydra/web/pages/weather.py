@@ -1,0 +1,235 @@
+"""The garden's weather: usual months typed by hand, or a daily file brought in."""
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, File, HTTPException, Request, UploadFile
+from starlette.responses import RedirectResponse, Response
+
+from euhydra.core.weather import DailyWeather
+from euhydra.formats import weather_csv
+from euhydra.formats.weather_columns import (
+    OURS,
+    SPOKEN,
+    UnitsNeededError,
+    WeatherFileError,
+)
+from euhydra.garden import normals, quantities
+from euhydra.garden.normals import NormalsError
+from euhydra.garden.quantities import KINDS, QuantityError, System
+from euhydra.records import uploads, weather
+from euhydra.records.weather import RecordInfo
+from euhydra.web.desk import Db, Desk, Typed, open_desk, render
+from euhydra.web.drawing import charts, climates
+
+router = APIRouter()
+
+NORMAL_COLUMNS = {
+    "precip_mm": ("Rain", "rain"),
+    "tmin_c": ("Lowest, mean", "temperature"),
+    "tmax_c": ("Highest, mean", "temperature"),
+    "wet_days": ("Wet days", "plain"),
+}
+"""Column of the typed months → label and kind of quantity."""
+
+UNIT_WORDS = {
+    "mm": "millimetres", "cm": "centimetres", "in": "inches", "tenth_mm": "tenths of a millimetre",
+    "c": "degrees Celsius", "f": "degrees Fahrenheit", "tenth_c": "tenths of a degree Celsius",
+    "k": "kelvin",
+}  # fmt: skip
+
+MOST_GAPS_SHOWN = 12
+
+
+@router.get("/gardens/{garden_id}/weather", name="weather")
+def weather_page(request: Request, garden_id: int, db: Db) -> Response:
+    """What weather the garden is planned with."""
+    return show_weather(request, open_desk(request, db, garden_id), db)
+
+
+@router.post("/gardens/{garden_id}/weather/months", name="save_months")
+def save_months(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+    """Take twelve usual months as typed, and make days of them."""
+    desk = open_desk(request, db, garden_id)
+    columns, errors = _read_months(typed, desk.revision.garden.units)
+    if not errors:
+        try:
+            record = normals.make_days(columns)
+            weather.add(db, garden_id, record, "Usual months, typed", columns, _made_up(record))
+            return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+        except NormalsError as error:
+            errors = {f"{c}-{m}": text for (c, m), text in error.faults.items()}
+    return show_weather(request, desk, db, 422, typed=typed, errors=errors)
+
+
+@router.post("/gardens/{garden_id}/weather/file", name="upload_weather")
+def upload_weather(
+    request: Request, garden_id: int, db: Db, file: Annotated[UploadFile | None, File()] = None
+) -> Response:
+    """Take a daily file: straight in, or with a question about its units or gaps first."""
+    desk = open_desk(request, db, garden_id)
+    raw = file.file.read() if file else b""
+    if file is None or not raw:
+        fault = "Choose a file first: this one is empty." if file else "Choose a file first."
+        return show_weather(request, desk, db, 422, file_fault=fault)
+    try:
+        text = weather_csv.decode(raw)
+    except WeatherFileError as error:
+        return show_weather(request, desk, db, 422, file_fault=str(error))
+    upload_id = uploads.keep(db, garden_id, (file.filename or "weather.csv")[:80], text)
+    return _take_in(request, desk, db, upload_id, {}, fill=False)
+
+
+@router.post("/gardens/{garden_id}/weather/file/{upload_id}", name="answer_upload")
+def answer_upload(
+    request: Request, garden_id: int, upload_id: int, db: Db, typed: Typed
+) -> Response:
+    """Take in a file that waited for an answer."""
+    desk = open_desk(request, db, garden_id)
+    return _take_in(request, desk, db, upload_id, _units(typed), fill="fill" in typed)
+
+
+@router.post("/gardens/{garden_id}/weather/use/{record_id}", name="use_weather")
+def use_weather(request: Request, garden_id: int, record_id: int, db: Db) -> Response:
+    """Plan with a record the garden had before."""
+    if not weather.use(db, garden_id, record_id):
+        raise HTTPException(404, "This weather record is not there.")
+    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+def _take_in(
+    request: Request, desk: Desk, db: Db, upload_id: int, units: dict[str, str], fill: bool
+) -> Response:
+    garden_id = desk.revision.garden_id
+    upload = uploads.find(db, garden_id, upload_id)
+    if upload is None:
+        return show_weather(
+            request, desk, db, 409, file_fault="The file is no longer here: choose it again."
+        )
+    try:
+        read = weather_csv.read(upload.text, units)
+    except UnitsNeededError as error:
+        question = {
+            "upload": upload,
+            "needed": error.needed,
+            "choices": _unit_choices(error.needed),
+        }
+        return show_weather(request, desk, db, question=question)
+    except WeatherFileError as error:
+        return show_weather(request, desk, db, 422, file_fault=str(error), file_name=upload.name)
+    if read.gaps and not fill:
+        shown = list(read.gaps.items())[:MOST_GAPS_SHOWN]
+        gaps = [(day, [SPOKEN[name] for name in lacking]) for day, lacking in shown]
+        question = {"upload": upload, "gaps": gaps, "gap_count": len(read.gaps), "units": units}
+        return show_weather(request, desk, db, question=question)
+    record = weather_csv.fill_gaps(read) if read.gaps else read.record()
+    weather.add(db, garden_id, record, upload.name, notes=_notes(read))
+    uploads.forget(db, upload_id)
+    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+def show_weather(
+    request: Request,
+    desk: Desk,
+    db: Db,
+    status: int = 200,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    **more: Any,
+) -> Response:
+    """The page, with what was typed and what is wrong with it; `more` goes to the template."""
+    system = desk.revision.garden.units
+    record = desk.chain.record
+    records = weather.records(db, desk.revision.garden_id)
+    return render(
+        request,
+        "weather.html",
+        desk,
+        status,
+        records=records,
+        columns=NORMAL_COLUMNS,
+        unit_signs={kind: KINDS[kind].display(system).sign for _, kind in NORMAL_COLUMNS.values()},
+        typed=typed if typed is not None else _shown_months(desk, system),
+        errors=errors or {},
+        chart=charts.weather_chart(record, desk.revision.garden) if record else None,
+        years=climates.years_of(record, desk.weather, system) if record and desk.weather else None,
+        compared=_compared(db, desk, records),
+        **more,
+    )
+
+
+def _compared(db: Db, desk: Desk, records: list[RecordInfo]) -> list[climates.Compared]:
+    """All records side by side, where there are several."""
+    if len(records) < 2:
+        return []
+    days = [(info, weather.days(db, info.id)) for info in records]
+    return climates.compare(days, desk.revision.garden)
+
+
+def _shown_months(desk: Desk, system: System) -> dict[str, str]:
+    typed = desk.weather.normals if desk.weather else None
+    if not typed:
+        return {}
+    return {
+        f"{column}-{month}": quantities.show_number(_inside(value, kind), kind, system, 4)
+        for column, (_, kind) in NORMAL_COLUMNS.items()
+        for month, value in enumerate(typed[column], 1)
+        if value is not None
+    }
+
+
+def _inside(value: float, kind: str) -> float:
+    return value / 1000 if kind == "rain" else value  # rain is in metres inside
+
+
+def _read_months(
+    typed: dict[str, str], system: System
+) -> tuple[dict[str, list[float | None]], dict[str, str]]:
+    columns: dict[str, list[float | None]] = {name: [] for name in NORMAL_COLUMNS}
+    errors: dict[str, str] = {}
+    for column, (_, kind) in NORMAL_COLUMNS.items():
+        for month in range(1, 13):
+            text = typed.get(f"{column}-{month}", "").strip()
+            value: float | None = None
+            if text or column != "wet_days":
+                try:
+                    value = quantities.parse(text, kind, system) * (1000 if kind == "rain" else 1)
+                except QuantityError as error:
+                    errors[f"{column}-{month}"] = str(error)
+            columns[column].append(value)
+    return columns, errors
+
+
+def _made_up(record: DailyWeather) -> str:
+    years = len(np.unique(record.year))
+    return (
+        f"{years} years of days made up from the twelve months: wet and dry spells and daily swings "
+        "as usual, each month's rain as typed in the mean of all years."
+    )
+
+
+def _notes(read: weather_csv.WeatherFile) -> str:
+    notes = [f"{len(read.days)} days."]
+    if read.left_out:
+        notes.append("Columns not understood and left out: " + ", ".join(read.left_out) + ".")
+    if read.gaps:
+        notes.append(
+            f"{len(read.gaps)} days were missing or incomplete and are filled: no rain, temperatures "
+            "straight across."
+        )
+    return " ".join(notes)
+
+
+def _units(typed: dict[str, str]) -> dict[str, str]:
+    prefix = "unit-"
+    return {
+        name.removeprefix(prefix): value
+        for name, value in typed.items()
+        if name.startswith(prefix) and value
+    }
+
+
+def _unit_choices(needed: dict[str, str]) -> dict[str, dict[str, str]]:
+    return {
+        name: {unit: UNIT_WORDS.get(unit, unit) for unit in OURS[name].units} for name in needed
+    }

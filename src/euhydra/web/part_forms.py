@@ -1,0 +1,133 @@
+"""Which forms there are: about which part of a garden, and which of its fields each asks."""
+
+from dataclasses import dataclass
+
+from euhydra.garden.beds import Bed
+from euhydra.garden.edits import Collection
+from euhydra.garden.grounds import Patch, Pots, Spot
+from euhydra.garden.part import Part
+from euhydra.garden.pipes import Fitting, Pipe, Pump, Timer
+from euhydra.garden.roofs import Downspout, Roof
+from euhydra.garden.sources import Greywater, Tap, WetGround
+from euhydra.garden.stores import Store
+
+
+@dataclass(frozen=True)
+class PartForm:
+    """A form about parts of one kind.
+
+    noun : What the part is called, as the form's heading.
+    fields : In the order in which they are asked.
+    is_facet : Whether it asks more about a part that is already there, and so adds none.
+    is_drawn : Whether such parts are added by drawing alone.
+    station : The only page that adds one; "" for every page that has the form.
+    needs_place : Whether a new one is set before something that the page is about.
+    """
+
+    key: str
+    noun: str
+    model: type[Part]
+    collection: Collection
+    fields: tuple[str, ...]
+    is_facet: bool = False
+    is_drawn: bool = False
+    station: str = ""
+    needs_place: bool = False
+
+    @property
+    def can_add(self) -> bool:
+        """Whether a part can be added by the form."""
+        return not self.is_facet and not self.is_drawn
+
+
+PART_FORMS = {
+    form.key: form
+    for form in (
+        PartForm(
+            "roof", "Roof", Roof, "roofs",
+            ("name", "length_m", "width_m", "area_m2", "gutter_m", "material",
+             "runoff_coefficient", "gutter_width_m", "ground_m"),
+        ),
+        PartForm(
+            "downspout", "Downspout", Downspout, "downspouts",
+            ("name", "roof_id", "leads_to", "share", "bore_m", "guard", "first_flush_m",
+             "first_flush_m3", "first_flush_reset", "first_flush_dry_d", "cloudburst_m"),
+        ),
+        PartForm(
+            "store", "Store", Store, "stores",
+            ("name", "kind", "volume_m3", "height_m", "across_m", "width_m", "outlet_height_m",
+             "count", "ground_m", "stand_m", "sunk_m", "rim_m"),
+        ),
+        PartForm(
+            "joints", "Joined to, and spilling to", Store, "stores",
+            ("linked_to", "overflow_to", "soak_area_m2", "soak_soil", "rule", "dregs_m"), True,
+        ),
+        PartForm(
+            "reserve", "Topped up, moved on", Store, "stores",
+            ("topped_by", "top_up_below", "top_up_to", "moves_to", "moves_before_m", "moves_m3"), True,
+        ),
+        PartForm(
+            "standing", "Standing, and price", Store, "stores",
+            ("footing", "held_by", "blocks", "shell_kg", "gust_m_s", "price"), True,
+        ),
+        PartForm(
+            "bed", "Bed", Bed, "beds",
+            ("name", "length_m", "width_m", "ground_m", "raised_m", "soil", "crop", "planting",
+             "shape", "turned_deg"),
+        ),
+        PartForm("sources", "Takes its water from", Bed, "beds", ("sources", "by_hand_d"), True),
+        PartForm(
+            "pots", "Group of pots, shrubs or trees", Pots, "pots",
+            ("name", "kind", "across_m", "columns", "rows", "pitch_m", "drinks_m3", "ground_m", "height_m",
+             "tiers", "tier_m", "turned_deg"),
+        ),
+        PartForm(
+            "pipe", "Pipe", Pipe, "pipes",
+            ("name", "kind", "bore_m", "length_m", "spacing_m", "fittings_loss", "waters"),
+            is_drawn=True,
+        ),
+        PartForm(
+            "joint", "Where it begins and ends", Pipe, "pipes",
+            ("begins_at", "begins_along_m", "end", "dripper", "ends_at", "ends_along_m", "rise_m",
+             "hole_m"), True,
+        ),
+        PartForm(
+            "timer", "Timer", Timer, "timers", ("name", "kind", "window_s"), station="time",
+            needs_place=True,
+        ),
+        PartForm(
+            "fitting", "Piece", Fitting, "fittings",
+            ("name", "kind", "begins_at", "begins_along_m", "setting_m", "loss", "turn"), station="lay",
+        ),
+        PartForm(
+            "pump", "Pump", Pump, "pumps",
+            ("name", "kind", "points", "height_m", "suction_m", "band_m3", "battery_ah"),
+            station="push", needs_place=True,
+        ),
+        PartForm(
+            "patch", "Ground", Patch, "patches", ("name", "kind", "ground_m"), is_drawn=True
+        ),
+        PartForm("spot", "Known height", Spot, "spots", ("name", "ground_m"), is_drawn=True),
+        PartForm(
+            "tap", "Tap or well", Tap, "taps",
+            ("name", "kind", "bucket_m3", "fills_in_s", "static_pa", "window_s", "price_m3", "ground_m",
+             "spout_m"),
+        ),
+        PartForm(
+            "greywater", "Greywater line", Greywater, "greywaters",
+            ("name", "bed_id", "loads", "load_m3", "people", "shower_m3", "bath_m3", "basin_m3"),
+        ),
+        PartForm(
+            "drum", "Drum, hose or pump", Greywater, "greywaters",
+            ("drum_m3", "drum_depth_m", "outlet", "drop_m", "hose_m", "bore_m", "pump_m3_s",
+             "pump_on_m3", "pump_off_m3", "lint_m3", "rest_before_m"), True,
+        ),
+        PartForm(
+            "wet", "Wet ground", WetGround, "wet_grounds",
+            ("name", "area_m2", "runoff", "storm_m", "storm_s", "store_room", "soil", "pipe_m",
+             "drop_m", "bore_m", "sump_across_m", "sump_depth_m", "pump_m3_s", "lift_m", "hose_m",
+             "hose_bore_m"),
+        ),
+    )
+}  # fmt: skip
+"""Every form about a part, by key."""

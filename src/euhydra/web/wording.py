@@ -1,0 +1,179 @@
+"""Amounts, sentences and choices as the page says them. Used by the templates as filters."""
+
+from collections.abc import Mapping
+from functools import cache
+from typing import Any
+
+from jinja2 import pass_context
+from jinja2.runtime import Context
+from markupsafe import Markup, escape
+
+from euhydra.core.catchment import FirstFlushReset
+from euhydra.garden import catalogue, plumbing, quantities
+from euhydra.garden.beds import BedShape
+from euhydra.garden.grounds import PatchKind, PotKind
+from euhydra.garden.pipes import EndKind, Turn
+from euhydra.garden.quantities import System
+from euhydra.garden.sources import DrumOutlet, TapKind
+from euhydra.garden.stores import Hold
+from euhydra.planner.answers import Amount, Sentence
+from euhydra.planner.balance import DESTINATION_NAMES
+from euhydra.planner.store_figures import RULE_NAMES
+from euhydra.planner.timing import MONTH_NAMES
+
+RESET_NAMES = {
+    FirstFlushReset.WET_SPELL: "once in a run of wet days",
+    FirstFlushReset.DAY: "once a day",
+}
+
+BED_SHAPES = {
+    BedShape.RECTANGLE: "a rectangle", BedShape.ROUND: "round", BedShape.CORNERS: "of many corners",
+}  # fmt: skip
+
+POT_NAMES = {
+    PotKind.POT: "pots", PotKind.BAG: "grow bags", PotKind.TOWER: "towers", PotKind.SHRUB: "shrubs",
+    PotKind.TREE: "trees",
+}  # fmt: skip
+
+PATCH_NAMES = {
+    PatchKind.PATH: "a path", PatchKind.BUILDING: "a building", PatchKind.TERRACE: "a terrace",
+    PatchKind.LAWN: "a lawn",
+}  # fmt: skip
+
+END_NAMES = {EndKind.OPENS: "opens, for flushing", EndKind.SHUT: "is shut for good"}
+
+TURN_NAMES = {Turn.TOGETHER: "together with the rest", Turn.BY_TURNS: "by turns, each by itself"}
+
+
+TAP_NAMES = {TapKind.MAINS: "the water company's tap", TapKind.WELL: "a well of your own"}
+
+HOLD_NAMES = {
+    Hold.NOTHING: "nothing but its own weight",
+    Hold.WALL: "a strap to a sound wall",
+}
+
+DRUM_NAMES = {
+    DrumOutlet.GRAVITY: "gravity, through a hose",
+    DrumOutlet.PUMP: "a pump with a float switch",
+}
+
+
+def show(amount: Amount, system: System) -> str:
+    """An amount with its unit, days in words."""
+    if amount.kind == "days":
+        days = round(amount.value / 86400, 1)
+        return f"{days:g} day{'' if days == 1 else 's'}"
+    if amount.kind == "hours" and amount.value < 3600:
+        return quantities.show(amount.value, "minutes", system, 2)
+    return quantities.show(amount.value, amount.kind, system)
+
+
+def say(sentence: Sentence, system: System) -> Markup:
+    """A sentence with its amounts filled in; their numbers do not break from their units."""
+    amounts = {
+        name: Markup('<span class="whitespace-nowrap">{}</span>').format(show(amount, system))
+        for name, amount in sentence.amounts.items()
+    }
+    filled = quantities.fill(sentence.template, system)
+    return Markup(escape(filled)).format(**amounts)
+
+
+def _system(context: Context) -> System:
+    system = context.get("system", System.METRIC)
+    assert isinstance(system, System)
+    return system
+
+
+@pass_context
+def amount_filter(context: Context, amount: Amount) -> str:
+    """`{{ amount | amount }}`."""
+    return show(amount, _system(context))
+
+
+@pass_context
+def say_filter(context: Context, sentence: Sentence) -> Markup:
+    """`{{ sentence | say }}`."""
+    return say(sentence, _system(context))
+
+
+@pass_context
+def quantity_filter(context: Context, value: float, kind: str, digits: int = 3) -> str:
+    """`{{ value | quantity("volume") }}` for an SI number."""
+    return quantities.show(value, kind, _system(context), digits)
+
+
+@pass_context
+def fill_filter(context: Context, text: str) -> str:
+    """`{{ "{2 mm|rain}" | fill }}`."""
+    return quantities.fill(text, _system(context))
+
+
+@pass_context
+def litres_filter(context: Context, litres: float) -> str:
+    """`{{ litres | litres }}`."""
+    return quantities.show(litres / 1000, "volume", _system(context))
+
+
+@pass_context
+def hours_filter(context: Context, seconds: float) -> str:
+    """`{{ seconds | hours }}`: minutes where it is less than one."""
+    return show(Amount(seconds, "hours"), _system(context))
+
+
+def interval_filter(days: float) -> str:
+    """Days between two runs as people say them."""
+    if days < 1:
+        return f"{round(1 / days)} times a day"
+    return {1: "every day", 2: "every second day", 7: "once a week"}.get(
+        int(days), f"every {days:g} days"
+    )
+
+
+def month_filter(month: int) -> str:
+    """Name of month 1 to 12."""
+    return MONTH_NAMES[month - 1]
+
+
+@cache
+def choice_lists() -> dict[str, dict[str, str]]:
+    """Lists of choices that a field of the garden may name: value → words."""
+    lists: dict[str, Mapping[Any, Any]] = {
+        "roof_materials": catalogue.roof_materials(),
+        "soils": catalogue.soils(),
+        "footings": catalogue.footings(),
+        "crops": catalogue.crops(),
+        "pipe_kinds": plumbing.pipe_kinds(),
+        "drippers": plumbing.drippers(),
+        "fitting_kinds": plumbing.fitting_kinds(),
+        "pump_kinds": plumbing.pump_kinds(),
+        "timers": catalogue.timers(),
+        "first_flush_resets": RESET_NAMES,
+        "store_rules": RULE_NAMES,
+        "bed_shapes": BED_SHAPES,
+        "pot_kinds": POT_NAMES,
+        "patch_kinds": PATCH_NAMES,
+        "end_kinds": END_NAMES,
+        "turns": TURN_NAMES,
+        "holds": HOLD_NAMES,
+        "store_kinds": catalogue.store_kinds(),
+        "leaf_guards": catalogue.leaf_guards(),
+        "tap_kinds": TAP_NAMES,
+        "drum_outlets": DRUM_NAMES,
+        "destinations": DESTINATION_NAMES,
+    }
+    return {
+        name: {str(v): words if isinstance(words, str) else words.name for v, words in rows.items()}
+        for name, rows in lists.items()
+    }
+
+
+FILTERS = {
+    "amount": amount_filter,
+    "say": say_filter,
+    "quantity": quantity_filter,
+    "fill": fill_filter,
+    "litres": litres_filter,
+    "hours": hours_filter,
+    "interval": interval_filter,
+    "month": month_filter,
+}

@@ -1,0 +1,50 @@
+"""A real browser on a real server, and no tolerance for console messages."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from euhydra.web import server as web_server
+from served import ARGS, CHROMIUM, DESK, Served
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    """A page at desk size; any console warning, console error or page error fails the test."""
+    context = browser.new_context(viewport=DESK, accept_downloads=True)
+    page = context.new_page()
+    said: list[str] = []
+    page.on("console", lambda m: said.append(m.text) if m.type in ("warning", "error") else None)
+    page.on("pageerror", lambda error: said.append(str(error)))
+    yield page
+    context.close()
+    # A refused form answers 422 or 409, which Chromium notes: that is meant.
+    assert [text for text in said if "status of 4" not in text] == []
+
+
+@pytest.fixture
+def empty(tmp_path: Path) -> Iterator[Served]:
+    """The program as it is first started, without the demo."""
+    served = Served(tmp_path / "data")
+    yield served
+    served.stop()
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
+    """The demo garden, for tests that change nothing."""
+    data = tmp_path_factory.mktemp("demo")
+    web_server.seed_demo(data)
+    served = Served(data)
+    yield served
+    served.stop()

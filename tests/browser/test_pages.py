@@ -1,0 +1,133 @@
+"""Every page: accessible in light and dark, on desk and phone, by keyboard, and small."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from served import DESK, PAGES, PHONE
+
+pytestmark = pytest.mark.browser
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text("utf-8")
+RUN_AXE = "axe.run({resultTypes: ['violations']}).then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 90)).join(' | ')))"
+
+# Parses each Alpine expression without running it; faults come as console warnings.
+LINT = """
+const walk = (root) => { for (const el of root.querySelectorAll('*')) {
+  for (const a of el.attributes) {
+    if (!/^(x-|@|:)/.test(a.name) || /^x-(ref|cloak|transition|teleport|ignore|id)/.test(a.name)) continue
+    let v = a.value.trim(); if (!v) continue
+    if (a.name === 'x-for') v = v.replace(/^.*?\\s+(?:in|of)\\s+/s, '')
+    Alpine.evaluate(el, 'false && (' + v.replace(/;\\s*$/, '') + ')')
+  }
+  if (el instanceof HTMLTemplateElement) walk(el.content)
+} }
+walk(document)
+"""
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_no_barrier_in_light_and_dark_on_desk_and_phone(browser: Browser, demo, path):
+    for scheme, size in (("light", DESK), ("dark", DESK), ("light", PHONE)):
+        context = browser.new_context(viewport=size, color_scheme=scheme)
+        page = context.new_page()
+        page.goto(f"{demo.url}/{path}")
+        page.wait_for_function("document.fonts.status === 'loaded'")
+        page.evaluate(AXE)
+        assert page.evaluate(RUN_AXE) == [], (scheme, size)
+        wide = page.evaluate("[document.documentElement.scrollWidth, innerWidth]")
+        assert wide[0] <= wide[1], f"wider than the screen at {size}"
+        context.close()
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_expressions_and_console_are_clean(page: Page, demo, path):
+    page.goto(f"{demo.url}/{path}")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(LINT)
+
+
+def test_the_drawing_is_on_the_first_screen(page: Page, demo):
+    for station in ("catch", "greywater", "store", "shares", "push", "time"):
+        page.goto(f"{demo.url}/gardens/1/{station}")
+        box = page.locator("figure, .card-table, [aria-label=Drawing] table").first.bounding_box()
+        assert box["y"] + min(box["height"], 300) <= DESK["height"]
+
+
+def test_a_working_opens_and_closes_by_keyboard(page: Page, demo):
+    page.goto(f"{demo.url}/gardens/1/store")
+    figure = page.locator(".figure").first
+    figure.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".working:popover-open")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator(".working:popover-open")).to_have_count(0)
+    expect(figure).to_be_focused()
+
+
+def test_every_headline_figure_has_a_working(page: Page, demo):
+    for station in ("catch", "store", "push", "time"):
+        page.goto(f"{demo.url}/gardens/1/{station}")
+        for figure in page.locator(".figure").all():
+            target = figure.get_attribute("popovertarget")
+            assert page.locator(f"#{target} .formula").inner_text() != "" or not figure.is_visible()
+
+
+def test_the_size_marker_follows_mouse_keyboard_and_touch(browser: Browser, demo):
+    context = browser.new_context(viewport=DESK, has_touch=True)
+    page = context.new_page()
+    page.goto(f"{demo.url}/gardens/1/store?at=shed-barrel")
+    slider = page.locator("#size")
+    size = page.locator("dd[x-text=litres]")
+    expect(size).to_have_text("300 L")
+
+    slider.focus()
+    page.keyboard.press("End")
+    expect(size).to_have_text("2,000 L")
+
+    paper = page.locator("[x-data=sizes] svg.drawing")
+    paper.scroll_into_view_if_needed()
+    box = paper.bounding_box()
+    middle = box["y"] + box["height"] / 2
+    page.mouse.move(box["x"] + box["width"] * 0.9, middle)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.5, middle, steps=5)
+    page.mouse.up()
+    dragged = size.inner_text()
+    assert 900 < int(dragged.replace(",", "").removesuffix(" L")) < 1100
+
+    page.touchscreen.tap(box["x"] + box["width"] * 0.25, middle)
+    expect(size).not_to_have_text(dragged)
+    context.close()
+
+
+def test_first_page_is_small(browser: Browser, demo):
+    context = browser.new_context(viewport=DESK)
+    page = context.new_page()
+    session = context.new_cdp_session(page)
+    session.send("Network.enable")
+    received: list[float] = []
+    session.on("Network.loadingFinished", lambda e: received.append(e["encodedDataLength"]))
+    page.goto(f"{demo.url}/gardens/1/catch")
+    page.wait_for_load_state("networkidle")
+    context.close()
+    assert len(received) >= 5
+    assert sum(received) < 350_000
+
+
+def test_fonts_are_our_own(page: Page, demo):
+    page.goto(f"{demo.url}/gardens/1/catch")
+    page.wait_for_function("document.fonts.status === 'loaded'")
+    faces = page.evaluate("[...document.fonts].map(f => [f.family, f.status])")
+    assert len(faces) == 2
+    assert {status for _, status in faces} == {"loaded"}
+
+
+def test_touch_opens_a_working_on_a_phone(browser: Browser, demo):
+    context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto(f"{demo.url}/gardens/1/catch")
+    page.locator(".figure").first.tap()
+    expect(page.locator(".working:popover-open")).to_be_visible()
+    context.close()

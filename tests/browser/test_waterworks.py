@@ -1,0 +1,130 @@
+"""A garden grows by roofs, stores and sources, on the real pages."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from euhydra.web import server as web_server
+from served import Served, fill_form
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def own(tmp_path: Path) -> Iterator[Served]:
+    """The demo garden, to be changed."""
+    web_server.seed_demo(tmp_path / "data")
+    served = Served(tmp_path / "data")
+    yield served
+    served.stop()
+
+
+def verdict(page: Page):
+    return page.locator(".answer > .verdict .summary")
+
+
+def test_another_roof_is_led_to_a_store_and_shows_in_the_drawing(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/catch")
+    before = page.locator("#working-year h2").inner_text()
+    fill_form(page, "add-roof", {
+        "Name": "Porch roof", "Or its area, from above": "60 sq ft", "Roof covering": "us-metal",
+    })  # fmt: skip
+    drawing = page.locator("svg", has=page.locator("#drains-title"))
+    expect(drawing.get_by_text("Porch roof", exact=True)).to_be_visible()
+    assert page.locator("#working-year h2").inner_text() == before  # it still runs to the ground
+    fill_form(page, "downspout", {"Leads to": "shed-barrel", "Leaves are kept out by": "filter"})
+    assert page.locator("#working-year h2").inner_text() != before
+    expect(page.get_by_role("row", name="Downspout of Porch roof")).to_contain_text("Shed barrel")
+
+
+def test_a_joint_that_cannot_be_is_refused_where_it_was_typed(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/store?at=shed-barrel")
+    form = page.locator("#shed-barrel-joints")
+    form.locator("summary").click()
+    form.get_by_label("Linked with").select_option("wall-tank")
+    form.get_by_label("Its overflow runs").select_option("corner-tank")
+    form.get_by_role("button").click()
+    expect(form.get_by_role("alert")).to_contain_text("whose level it shares")
+    expect(form.get_by_label("Linked with")).to_have_value("wall-tank")  # nothing typed is lost
+    form.get_by_label("Linked with").select_option("")
+    form.get_by_label("Its overflow runs").select_option("in-rain-garden")
+    form.get_by_role("button").click()
+    expect(page.get_by_text("Rain garden it takes", exact=True)).to_be_visible()
+
+
+def test_any_day_is_read_by_key_and_by_pointer(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/store")
+    said = page.locator("figure p[x-text=said]")
+    expect(said).to_contain_text("in the evening")
+    first = said.inner_text()
+    page.locator("#day").press("ArrowRight")
+    expect(said).not_to_have_text(first)
+    box = page.locator("[x-data=levels] svg").bounding_box()
+    page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2)
+    expect(said).to_contain_text("April")
+
+
+def test_a_thin_hose_makes_the_drum_run_over_and_undo_mends_it(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/greywater")
+    expect(verdict(page)).to_contain_text("can have all")
+    fill_form(page, "laundry", {"Washdays and loads": "Mon 3", "Water of one load": "90 L"})
+    fill_form(page, "laundry-drum", {"Inside width of the hose": "1/4 in"})
+    expect(verdict(page)).to_contain_text("not on every count")
+    expect(page.locator(".cures li").first).to_contain_text("Nothing runs over")
+    page.get_by_role("button", name="Undo").click()  # the bore
+    page.get_by_role("button", name="Undo").click()  # the loads
+    expect(verdict(page)).to_contain_text("can have all 275 L a week")
+
+
+def test_greywater_to_lettuce_is_refused_with_its_reason(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/lay?at=hedge")
+    fill_form(page, "hedge", {"Crop": "lettuce"})
+    page.goto(f"{own.url}/gardens/1/greywater")
+    expect(verdict(page)).to_contain_text("may not have greywater")
+    expect(page.get_by_text("Ask your local code").first).to_be_visible()
+
+
+def test_the_order_of_sources_moves_the_litres(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/shares")
+    row = page.get_by_role("row", name="Top step")
+    expect(row).to_contain_text("Corner tank")
+    form = page.locator("#top-bed-sources")
+    form.locator("summary").click()
+    form.get_by_label("first").select_option("garden-tap")
+    with page.expect_navigation():
+        form.get_by_role("button").click()
+    expect(row).not_to_contain_text("Corner tank")
+    expect(row).to_contain_text("Your own order.")
+
+
+def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/weather")
+    page.get_by_label("Years").fill("30")
+    page.get_by_role("button", name="Make them up").click()
+    expect(
+        page.get_by_text("Planned with “Years like Pilchard Steps, usual months”")
+    ).to_be_visible()
+    expect(page.get_by_role("heading", name="Your records beside each other")).to_be_visible()
+    page.get_by_text("Rain, month by month and year by year").click()
+    expect(page.locator("table.months th", has_text="2030")).to_be_visible()
+
+
+def test_a_tap_is_known_by_bucket_and_stopwatch(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/taps")
+    fill_form(page, "add-tap", {
+        "Name": "Old well", "It is": "well", "The bucket holds": "2.6 gal", "It fills in": "30 s",
+    })  # fmt: skip
+    expect(page.get_by_role("heading", name="Old well")).to_be_visible()
+    expect(page.get_by_text("From Old well, a year", exact=True)).to_be_visible()
+
+
+def test_wet_ground_is_judged_and_removed_again(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/wet")
+    fill_form(page, "add-wet", {
+        "Name": "Bottom corner", "Area that drains there": "60 m2", "Its lower end is lower by": "1 cm",
+    })  # fmt: skip
+    expect(verdict(page)).to_contain_text("too little fall")
+    page.get_by_role("button", name="Remove “Bottom corner”").click()
+    expect(page.get_by_text("There is no wet ground yet")).to_be_visible()

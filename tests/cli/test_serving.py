@@ -1,0 +1,93 @@
+"""`euhydra demo` as a process of its own."""
+
+import json
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import pytest
+
+COMMAND = [sys.executable, "-m", "euhydra.cli"]
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+@contextmanager
+def serving(*words: str) -> Iterator[str]:
+    """A server process; its address once it answers."""
+    port = free_port()
+    with subprocess.Popen(
+        [*COMMAND, *words, "--port", str(port)], stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+    ) as process:
+        base = f"http://127.0.0.1:{port}"
+        try:
+            for _ in range(300):
+                try:
+                    urllib.request.urlopen(base).close()
+                    break
+                except urllib.error.URLError:
+                    assert process.poll() is None, process.stdout.read()
+                    time.sleep(0.1)
+            yield base
+        finally:
+            process.terminate()
+
+
+def garden(base: str) -> dict:
+    with urllib.request.urlopen(f"{base}/gardens/1/garden.json") as answer:
+        return json.load(answer)
+
+
+def test_the_demo_keeps_what_was_changed_and_can_be_laid_out_anew(tmp_path):
+    data = ["--data", str(tmp_path / "data")]
+    with serving("demo", *data) as base:
+        assert garden(base)["units"] == "metric"
+        switch = urllib.request.Request(f"{base}/gardens/1/units", b"based_on=1&back=catch")
+        urllib.request.urlopen(switch).close()
+    with serving("demo", *data) as base:
+        assert garden(base)["units"] == "us"
+    with serving("demo", "--reset", *data) as base, urllib.request.urlopen(base) as answer:
+        page = answer.read().decode()
+    assert page.count("Pilchard Steps") == 1
+
+
+def test_a_taken_port_is_said_plainly(tmp_path):
+    with socket.socket() as other:
+        other.bind(("127.0.0.1", 0))
+        other.listen()
+        port = str(other.getsockname()[1])
+        done = subprocess.run(
+            [*COMMAND, "serve", "--port", port, "--data", str(tmp_path)],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+    assert done.returncode == 1
+    assert f"Port {port} is taken" in done.stderr
+
+
+@pytest.mark.parametrize("kind", ["file", "forbidden"])
+def test_a_folder_that_cannot_be_used_is_said_plainly(tmp_path, kind):
+    place = tmp_path / "data"
+    if kind == "file":
+        place.write_text("not a folder")
+    else:
+        place.mkdir()
+        (place / "euhydra.db").write_bytes(b"nothing of ours" * 50)
+    done = subprocess.run(
+        [*COMMAND, "demo", "--data", str(place), "--port", str(free_port())],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode != 0
+    assert "Traceback" not in done.stderr

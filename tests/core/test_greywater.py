@@ -1,0 +1,54 @@
+import numpy as np
+import pytest
+from pytest import approx
+
+from euhydra.core import greywater
+from euhydra.core.greywater import FloatPump, run_drum
+
+
+def test_a_load_leaves_in_three_goes_and_none_is_lost():
+    inflow = greywater.wash_inflow(50.0, [540, 615], greywater.MINUTES_PER_DAY)
+    assert inflow.sum() == approx(100)
+    assert np.count_nonzero(inflow) == 6
+
+
+def test_a_slow_outlet_runs_over_by_hand():
+    # 30 L in one minute into an empty 20 L drum that loses 2 L a minute: 10 run over at once,
+    # and it is empty after ten minutes.
+    inflow = np.zeros(30)
+    inflow[0] = 30.0
+    run = run_drum(inflow, 20.0, lambda level: 2.0)
+    assert run.overflow.sum() == approx(10)
+    assert run.level[8] == approx(2)
+    assert run.level[9] == 0
+    assert run.out.sum() == approx(20)
+
+
+def test_a_float_pump_starts_once_a_filling():
+    inflow = np.full(60, 2.0)  # 2 L a minute for an hour
+    pump = FloatPump(10.0, on=40.0, off=5.0)
+    run = run_drum(inflow, 60.0, pump)
+    # It fills to 40 in 20 minutes, is down at 5 after some 5 minutes, and fills again.
+    assert run.starts == 2
+    assert run.overflow.sum() == 0
+    assert run.out.sum() + run.left == approx(120)
+
+
+def test_water_under_the_pumps_lower_level_grows_old():
+    inflow = np.zeros(3 * greywater.MINUTES_PER_DAY)
+    inflow[60] = 50.0
+    kept = run_drum(inflow, 60.0, FloatPump(10.0, on=40.0, off=5.0))
+    emptied = run_drum(inflow, 60.0, FloatPump(10.0, on=40.0, off=0.0))
+    assert kept.oldest_hours > 24
+    assert emptied.oldest_hours < 1
+
+
+@pytest.mark.parametrize(
+    ("gallons_a_square_foot", "square_feet_for_100_gallons"),
+    # California Plumbing Code ch. 15, absorption table, from memory: each pair is one row.
+    [(5.0, 20), (4.0, 25), (2.5, 40), (1.66, 60), (1.1, 90), (0.8, 120)],
+)
+def test_absorption_area_of_the_code_table(gallons_a_square_foot, square_feet_for_100_gallons):
+    gallon, foot = 3.785411784, 0.3048
+    area = greywater.soil_area(100 * gallon, gallons_a_square_foot * gallon / foot**2)
+    assert area / foot**2 == approx(square_feet_for_100_gallons, rel=0.05)

@@ -1,0 +1,138 @@
+import contextlib
+
+import numpy as np
+import pytest
+import wntr
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pytest import approx
+
+from euhydra.core.hydraulics import solve
+from euhydra.core.network import HeadLossLaw, NetworkError
+from euhydra.formats import inp
+from euhydra.formats.inp import InpError
+from networks import gravity_lateral, loop, terraced_tree
+
+SMALL = """[JUNCTIONS]
+bed 0.5 0
+[RESERVOIRS]
+barrel 1.5
+[PIPES]
+hose barrel bed 10 12.7 0.0015 2 Open
+[EMITTERS]
+bed 0.5
+[OPTIONS]
+Units LPM
+Headloss D-W
+"""
+
+
+@pytest.mark.parametrize(
+    "network",
+    [gravity_lateral(), loop(), terraced_tree(), terraced_tree(HeadLossLaw.HAZEN_WILLIAMS)],
+)
+def test_written_and_read_back_it_is_the_same_network(network):
+    again = inp.loads(inp.dumps(network, "round trip"))
+    first, second = solve(network), solve(again)
+    order = [again.nodes.ids.index(name) for name in network.nodes.ids]
+    assert second.head[order] == approx(first.head, abs=1e-9)
+
+
+@pytest.mark.filterwarnings("ignore:Changing the headloss formula")
+def test_a_file_written_by_another_program_is_read(tmp_path):
+    # WNTR writes every section it knows, empty or not.
+    ours = loop()
+    (tmp_path / "ours.inp").write_text(inp.dumps(ours, "loop"))
+    model = wntr.network.WaterNetworkModel(str(tmp_path / "ours.inp"))
+    wntr.network.write_inpfile(model, str(tmp_path / "theirs.inp"), units="LPS")
+    theirs = inp.loads((tmp_path / "theirs.inp").read_text())
+    first, second = solve(ours), solve(theirs)
+    order = [theirs.nodes.ids.index(name) for name in ours.nodes.ids]
+    assert second.head[order] == approx(first.head, abs=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("line", "instead", "words"),
+    [
+        ("Units LPM", "Units GPM", "Line 10: flow unit GPM is not SI"),
+        ("Headloss D-W", "Headloss C-M", "Line 11: head loss law C-M"),
+        ("[EMITTERS]", "[TANKS]", "Line 8: tanks"),
+        ("[EMITTERS]", "[FLYING]", "Line 7: section"),
+        ("bed 0.5 0", "bed high 0", "Line 2: elevation “high”"),
+        ("bed 0.5 0", "bed 0.5 0 pattern1", "Line 2: demand patterns"),
+        ("bed 0.5 0", "bed", "Line 2: elevation is missing"),
+        ("10 12.7", "-10 12.7", "Line 6: length"),
+        ("10 12.7", "10 0", "Line 6: diameter"),
+        ("barrel bed", "barrel shed", "Line 6: Pipe hose ends at shed"),
+        ("2 Open", "2 Ajar", "Line 6: pipe status"),
+        ("bed 0.5\n[OPT", "tap 0.5\n[OPT", "Line 8: emitter at tap"),
+        ("bed 0.5\n[OPT", "bed nan\n[OPT", "Line 8: coefficient"),
+        ("Units LPM", "Magic 3", "Line 10: option"),
+        ("Units LPM\n", "", "no Units line"),
+        ("[JUNCTIONS]", "junctions", "Line 1"),
+        ("[EMITTERS]", "[PUMPS]\nu barrel bed POWER 1\n[EMITTERS]", "Line 8: pump u"),
+        ("[EMITTERS]", "[PUMPS]\nu barrel bed HEAD c\n[EMITTERS]", "Line 8: curve c"),
+        (
+            "[EMITTERS]",
+            "[PUMPS]\nu barrel bed HEAD c\n[CURVES]\nc 0 4\nc 9 5\n[EMITTERS]",
+            "Line 8: A pump's head falls",
+        ),
+        ("[EMITTERS]", "[VALVES]\nv barrel bed 12 PBV 4\n[EMITTERS]", "Line 8: valve type PBV"),
+        ("[EMITTERS]", "[VALVES]\nv bed barrel 12 PRV 4\n[EMITTERS]", "Line 8: Regulator v"),
+    ],
+)
+def test_what_it_does_not_know_is_named_with_its_line(line, instead, words):
+    assert line in SMALL
+    with pytest.raises(InpError, match=words):
+        inp.loads(SMALL.replace(line, instead, 1))
+
+
+@settings(max_examples=300)
+@given(
+    st.lists(
+        st.tuples(
+            st.integers(0, 11),
+            st.sampled_from(["delete", "double", "cut", "scramble"]),
+            st.text('abcXYZ019.-[];\t \0"', max_size=12),
+        ),
+        max_size=4,
+    )
+)
+def test_whatever_the_file_it_is_read_or_refused_in_words(changes):
+    lines = SMALL.splitlines()
+    for place, change, text in changes:
+        at = place % len(lines)
+        if change == "delete" and len(lines) > 1:
+            del lines[at]
+        elif change == "double":
+            lines.insert(at, lines[at])
+        elif change == "cut":
+            lines[at] = lines[at][: len(lines[at]) // 2]
+        else:
+            lines[at] = text
+    try:
+        network = inp.loads("\n".join(lines))
+    except InpError:
+        return  # refused in words
+    with contextlib.suppress(NetworkError):
+        solve(network)
+
+
+def test_long_names_are_kept_in_a_comment():
+    network = gravity_lateral()
+    long = tuple(f"a-very-long-name-for-a-node-number-{i}" for i in range(len(network.nodes.ids)))
+    from dataclasses import replace
+
+    renamed = replace(network, nodes=replace(network.nodes, ids=long))
+    text = inp.dumps(renamed, "long names")
+    assert "; a-very-long-name-for-a-node-number-3" in text
+    assert np.isfinite(solve(inp.loads(text)).head).all()
+
+
+def test_several_exponents_cannot_be_written():
+    from networks import comb
+
+    network = comb(1, 2, 1.0)
+    network.nodes.outlet_exponent[-1] = 0.9
+    with pytest.raises(InpError, match="several exponents"):
+        inp.dumps(network, "mixed")

@@ -1,0 +1,139 @@
+from datetime import date
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pytest import approx
+
+from euhydra.formats import weather_csv
+from euhydra.formats.weather_columns import UnitsNeededError, WeatherFileError
+from euhydra.formats.weather_csv import decode, fill_gaps, read
+
+OWN = "date,precip_mm,tmin_c,tmax_c\n2020-02-28,1,5,12\n2020-02-29,0,6,13\n2020-03-01,2.5,4,11\n"
+
+
+def test_our_own_header():
+    file = read(OWN)
+    assert file.days == (date(2020, 2, 28), date(2020, 2, 29), date(2020, 3, 1))
+    assert file.record().precip == approx([1, 0, 2.5])
+    assert not file.gaps
+
+
+@pytest.mark.parametrize(
+    ("text", "units"),
+    [
+        ("time,temperature_2m_max (°C),temperature_2m_min (°C),precipitation_sum (mm)\n2020-01-01,12,5,1", {}),
+        ("time,temperature_2m_max (°F),temperature_2m_min (°F),precipitation_sum (inch)\n2020-01-01,53.6,41,0.03937", {}),
+        ("year,yday,prcp (mm/day),tmax (deg c),tmin (deg c)\n2020,1,1,12,5", {}),
+        ("STATION,DATE,PRCP,TMAX,TMIN\nX,2020-01-01,10,120,50", {"precip": "tenth_mm", "temp": "tenth_c"}),
+        ("YEAR,DOY,PRECTOTCORR,T2M_MAX,T2M_MIN\n2020,1,1,12,5", {"precip": "mm", "temp": "c"}),
+        ("date,tavg,tmin,tmax,prcp,snow,wdir,wspd,pres\n2020-01-01,8,5,12,1,,,3,1010", {}),
+        ("date;precip_mm;tmin_c;tmax_c\n2020-01-01;1,0;5,0;12,0", {}),
+        ("date,precip_in,tmin_f,tmax_f\n01/01/2020,0.03937,41,53.6".replace("01/01/2020", "2020/01/01"), {}),
+    ],
+)  # fmt: skip
+def test_headers_of_the_public_archives(text, units):
+    record = read(text, units).record()
+    assert record.days[0] == np.datetime64("2020-01-01")
+    assert (record.precip[0], record.temp_min[0], record.temp_max[0]) == approx(
+        (1, 5, 12), rel=1e-3
+    )
+
+
+def test_units_are_asked_for_and_never_guessed():
+    with pytest.raises(UnitsNeededError) as caught:
+        read("DATE,PRCP,TMAX,TMIN\n2020-01-01,1,12,5")
+    assert set(caught.value.needed) == {"precip", "tmin", "tmax"}
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        (OWN.replace("tmin_c,tmax_c", "tmax_c,tmin_c"), "are swapped"),
+        (OWN.replace("1,5,12", "1,12,5"), "2020-02-28: the lowest"),
+        (OWN.replace("2.5", "2.5 mm"), "Line 4, column “precip_mm”"),
+        (OWN.replace("11\n", "75\n"), "Line 4, column “tmax_c”"),
+        (OWN.replace("2020-02-29", "2020-02-28"), "Line 3: 2020-02-28 stands there twice"),
+        (OWN.replace("2020-02-29", "2021-02-29"), "Line 3: “2021-02-29” is not a date"),
+        (OWN.replace("2020-02-28", "1020-02-28"), "is a year mistyped"),
+        (OWN.replace(",1,5", ",-1,5"), "Line 2, column “precip_mm”: -1"),
+        (OWN.replace("tmax_c", "colour"), "highest temperature was found"),
+        (OWN.replace("tmax_c", "tmin"), "Two columns hold the same"),
+        ("date,precip_mm,tmin_c,tmax_c\n", "a header and no days"),
+        ("hello", "No header"),
+        ("", "No header"),
+    ],
+)
+def test_faults_name_line_and_remedy(text, words):
+    with pytest.raises(WeatherFileError, match=words):
+        read(text)
+
+
+def test_a_million_rows_stop_early(monkeypatch):
+    monkeypatch.setattr(weather_csv, "MOST_ROWS", 2)
+    with pytest.raises(WeatherFileError, match="more than 2 days"):
+        read(OWN)
+
+
+def test_a_picture_is_told_from_a_table():
+    with pytest.raises(WeatherFileError, match="picture"):
+        decode(b"\x89PNG\r\n\x1a\n" + b"\0" * 50)
+    with pytest.raises(WeatherFileError, match="not a text file"):
+        decode(b"date\0\0\0")
+
+
+def test_gaps_are_reported_by_date_and_filled_only_on_request():
+    file = read(OWN.replace("2020-02-29,0,6,13\n", "").replace("2.5,4,11", "2.5,,11"))
+    assert file.gaps == {
+        date(2020, 2, 29): ("precip", "tmin", "tmax"),
+        date(2020, 3, 1): ("tmin",),
+    }
+    assert np.isnan(file.record().precip[1])
+    filled = fill_gaps(file)
+    assert filled.precip[1] == 0
+    assert filled.temp_max[1] == approx(11.5)
+
+
+def test_columns_not_understood_are_named():
+    assert read(OWN.replace("tmax_c", "tmax_c,moon").replace("12\n", "12,full\n")).left_out == (
+        "moon",
+    )
+
+
+def test_a_real_public_file(seattle_file):
+    # Seattle 2012 to 2015, shipped by the dataset package; 1461 days by the calendar.
+    file = read(decode(seattle_file.read_bytes()))
+    assert len(file.days) == 1461
+    assert not file.gaps
+    assert file.left_out == ("weather",)
+    assert {c.name: c.unit for c in file.columns} == {
+        "precip": "mm",
+        "tmax": "c",
+        "tmin": "c",
+        "wind": "m_s",
+    }
+
+
+@settings(max_examples=300)
+@given(
+    st.lists(
+        st.tuples(
+            st.integers(0, 3),
+            st.integers(0, 3),
+            st.text('0123456789.,;-/ \t"mdtTprecinax_\u00e9', max_size=10),
+        ),
+        max_size=5,
+    )
+)
+def test_whatever_the_file_it_is_read_or_refused_in_words(changes):
+    rows = [line.split(",") for line in OWN.splitlines()]
+    for row, column, text in changes:
+        rows[row][column] = text
+    try:
+        file = read("\n".join(",".join(row) for row in rows))
+    except WeatherFileError:
+        return  # refused in words
+    assert len(file.days) >= 1
+    filled = fill_gaps(file)
+    assert not np.isnan(filled.precip).any()

@@ -1,0 +1,81 @@
+import pytest
+from pytest import approx
+
+from euhydra.garden.quantities import KINDS, QuantityError, System, from_si, parse, show, to_si
+
+M, US = System.METRIC, System.US
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "inside"),
+    [
+        ("55 gal", "volume", 0.208198),
+        ("55 imp gal", "volume", 0.250035),
+        ("3/4 in", "bore", 0.01905),
+        ("1 1/2 in", "bore", 0.0381),
+        ("½ in", "bore", 0.0127),
+        ("1.2 m", "length", 1.2),
+        ("1,5 m", "length", 1.5),
+        ("6 ft 2", "length", 1.8796),
+        ("6' 2\"", "length", 1.8796),
+        ("130 sq ft", "area", 12.0774),
+        ("-3 m", "elevation", -3.0),
+        ("-4 °F", "temperature", -20.0),
+        ("68 F", "temperature", 20.0),
+        ("40 L/h", "flow", 40 / 3.6e6),
+        ("10 gal/h", "flow", 37.854e-3 / 3600),
+        ("2 cans", "volume", 0.02),
+        ("80 %", "share", 0.8),
+        ("200", "volume", 0.2),
+        ("0.2 in", "rain", 0.00508),
+        ("3.5 m at 30°", "level", 3.0311),  # 3.5 cos 30°
+        ("6 ft 2 at 45 deg", "level", 1.8796 * 0.707107),
+        ("4 m", "level", 4.0),
+    ],
+)
+def test_as_people_say_it(text, kind, inside):
+    # Factors by definition: inch 25.4 mm, US gallon 231 in³, imperial gallon 4.54609 L.
+    assert parse(text, kind, M) == approx(inside, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "why"),
+    [
+        ("", "length", "Nothing typed"),
+        ("13", "bore", "Say the unit"),
+        ("40", "height", "Say the unit"),
+        ("3 kg", "volume", "not a unit"),
+        ("3 m2", "length", "not a unit"),
+        ("long", "length", "not understood"),
+        ("1e9 m", "length", "not a unit"),
+        ("1,500 L", "volume", "could be 1500 or 1.500"),
+        ("1/0 m", "length", "divides by zero"),
+        ("5 m 3", "length", "Say the unit"),
+        ("5 m at 95°", "level", "pitch lies between"),
+        ("5 m at 30°", "length", "not a unit"),
+        ("9" * 400 + " m", "length", "too large"),
+    ],
+)
+def test_what_cannot_be_meant_is_refused_with_a_remedy(text, kind, why):
+    with pytest.raises(QuantityError, match=why):
+        parse(text, kind, M)
+
+
+def test_a_bare_number_means_the_everyday_unit_of_the_system():
+    assert parse("55", "volume", US) == approx(0.208198, rel=1e-4)
+    with pytest.raises(QuantityError, match="Say the unit"):
+        parse("14", "length", US)  # feet or inches?
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("system", System)
+def test_shown_and_read_back(kind, system):
+    value = to_si(7.25, KINDS[kind].display(system).unit, kind)
+    assert from_si(value, kind, system) == approx(7.25)
+    assert parse(show(value, kind, system, 9), kind, system) == approx(value)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_examples_shown_to_people_are_understood(kind):
+    for system in System:
+        assert parse(KINDS[kind].display(system).example, kind, system) > 0

@@ -1,0 +1,51 @@
+"""Gardens that tests begin with, besides the demo."""
+
+from pathlib import Path
+
+from euhydra.garden import document, edits
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+
+DATA = Path(__file__).parent / "data"
+
+
+def one_barrel() -> Garden:
+    """One roof, one barrel, one bed, one timer: small enough to work by hand."""
+    return document.loads((DATA / "one_barrel.json").read_text("utf-8"))
+
+
+def with_part(garden: Garden, collection: str, position: int = 0, **changes: object) -> Garden:
+    """The garden with some fields of one part changed."""
+    part = getattr(garden, collection)[position]
+    return edits.put(garden, collection, type(part).model_validate(part.model_dump() | changes))
+
+
+def ten_beds() -> Garden:
+    """Ten beds with a hose, a line and a timer each, on one large store."""
+    garden = with_part(one_barrel(), "stores", volume_m3=3.0)
+    linked = ("begins_at", "waters")
+
+    def copies(collection: str) -> tuple[Part, ...]:
+        return tuple(
+            part.model_copy(
+                update={"id": f"{part.id}-{i}"}
+                | {
+                    name: f"{getattr(part, name)}-{i}"
+                    for name in linked
+                    if getattr(part, name, None) not in (None, "shed-barrel")
+                }
+            )
+            for i in range(10)
+            for part in getattr(garden, collection)
+        )
+
+    return edits.replace(garden, **{c: copies(c) for c in ("beds", "pipes", "timers")})
+
+
+def long_row(metres: float, kind: str) -> Garden:
+    """The small garden's bed made long, with one row of another kind of line."""
+    garden = with_part(one_barrel(), "beds", length_m=metres)
+    garden = edits.remove(garden, "middle-line-2")
+    path = [{"x_m": 5.4, "y_m": 6.225}, {"x_m": 5.4 + metres, "y_m": 6.225}]
+    row = next(i for i, pipe in enumerate(garden.pipes) if pipe.id == "middle-line-1")
+    return with_part(garden, "pipes", row, path=path, kind=kind)

@@ -1,0 +1,285 @@
+"""Rules of assembly, zones, pumps, throttles and holes: each verdict against a case made for it."""
+
+import pytest
+from pytest import approx
+
+from euhydra.garden import edits
+from euhydra.garden.beds import Bed, PlantingDate
+from euhydra.garden.grounds import Patch
+from euhydra.garden.part import Point
+from euhydra.garden.pipes import EndKind, Fitting, Pump
+from euhydra.garden.sources import Tap
+from euhydra.planner import (
+    assembly,
+    balancing,
+    cures,
+    driving,
+    faults,
+    laid,
+    laying,
+    lengths,
+    pushing,
+    solving,
+    zones,
+    zoning,
+)
+from euhydra.planner.answers import Mark
+from euhydra.planner.laying import Method, Wish
+from gardens import long_row, one_barrel, with_part
+
+TAP = Tap(id="tap", name="Tap", at=Point(x_m=1, y_m=-2), bucket_m3=0.01, fills_in_s=24.0)
+
+
+def on_tap(line="line-2", **more):
+    garden = edits.remove(edits.put(one_barrel(), "taps", TAP), "middle-line-header")
+    for part_id in ("middle-line-1", "middle-line-2", "shed-hose", "shed-timer"):
+        garden = edits.remove(garden, part_id)
+    return laying.lay(garden, Wish("middle-bed", "tap", Method.ROWS, line, spacing_m=0.3, **more))
+
+
+def found_in(garden):
+    return {f.message.template: f for f in assembly.find_all(garden, assembly.states_of(garden))}
+
+
+def says(garden, words):
+    return [f for text, f in found_in(garden).items() if words in text]
+
+
+def test_a_tap_with_everything_in_order_is_clean():
+    assert found_in(on_tap(timer="dial-solenoid")) == {}
+
+
+@pytest.mark.parametrize(
+    ("part", "words", "mark"),
+    [
+        ("middle-bed-backflow", "no backflow preventer", Mark.FAILS),
+        ("middle-bed-regulator", "bears {most}", Mark.FAILS),
+        ("middle-bed-filter", "No filter before", Mark.BUT),
+    ],
+)
+def test_a_missing_piece_is_named(part, words, mark):
+    garden = edits.remove(on_tap("line-low" if "regulator" in part else "line-2"), part)
+    findings = says(garden, words)
+    assert findings
+    assert {finding.mark for finding in findings} == {mark}
+
+
+def test_pieces_in_the_wrong_order_and_threads_that_do_not_mate():
+    garden = on_tap()
+    regulator = next(f for f in garden.fittings if f.kind == "regulator")
+    garden = edits.remove(garden, regulator.id)
+    early = regulator.model_copy(update={"begins_at": "tap", "begins_along_m": None})
+    wrong = edits.put(garden, "fittings", early)
+    assert says(wrong, "belongs before")
+    coupled = edits.put(
+        wrong, "fittings",
+        Fitting(id="extra", name="Extra filter", kind="filter", begins_at="middle-bed-adapter"),
+    )  # fmt: skip
+    assert says(coupled, "does not fit on")
+
+
+def test_a_regulator_under_a_barrel_only_takes_head():
+    garden = edits.put(
+        one_barrel(), "fittings",
+        Fitting(id="reg", name="Regulator", kind="regulator", begins_at="shed-timer"),
+    )  # fmt: skip
+    assert says(garden, "before it and needs")
+
+
+def test_micro_tube_that_carries_too_much_and_a_line_that_cannot_be_flushed():
+    garden = on_tap("line-4")
+    hose = next(i for i, p in enumerate(garden.pipes) if p.id == "middle-bed-hose")
+    garden = with_part(garden, "pipes", hose, kind="micro-4", bore_m=0.008)
+    more = [p.model_copy(update={"spacing_m": 0.05}) for p in garden.pipes if p.spacing_m]
+    garden = edits.put_all(garden, [("pipes", pipe) for pipe in more])
+    garden = edits.put(
+        garden,
+        "pipes",
+        next(p for p in garden.pipes if p.spacing_m).model_copy(update={"end": EndKind.SHUT}),
+    )
+    assert says(garden, "more than such tube is good for")
+    assert says(garden, "no end that opens")
+
+
+def uneven():
+    """Two beds on one barrel and one timer, one a metre lower than the other."""
+    low = Bed(
+        id="low", name="Low bed", at=Point(x_m=5.4, y_m=8.0), length_m=3.0, width_m=0.9, ground_m=-0.4,
+        raised_m=0.2, soil="loam", crop="pepper", planting=PlantingDate(month=5, day=10),
+    )  # fmt: skip
+    garden = edits.put(one_barrel(), "beds", low)
+    return laying.lay(
+        garden, Wish("low", "shed-hose", Method.ROWS, "line-low", spacing_m=0.3, rows=2)
+    )
+
+
+def test_throttling_brings_every_branch_to_its_due():
+    zone = zones.zone_named(uneven())
+    assert {part.name for part in zone.watered} == {"Middle step", "Low bed"}
+    assert solving.solve_zone(zone, 0.5).lowest_share < faults.EVEN
+    throttled = balancing.throttle(zone)
+    assert throttled is not None
+    assert solving.solve_zone(throttled.zone, 0.5).lowest_share > 0.97
+    low, middle = sorted(throttled.branches, key=lambda b: -b.loss)
+    assert low.name == "Low bed"
+    assert middle.loss == 0
+    assert low.flow == approx(middle.flow, rel=0.03)  # beds of one size, by cup and stopwatch
+    said = [c.change.template for c in cures.find_cures(zone, None)]
+    assert any("Throttle, by cup and stopwatch" in text for text in said)
+
+
+def test_graded_holes_are_real_drills_and_even_out_a_drilled_pipe():
+    zone = zones.zone_named(long_row(40.0, "hole-1"))
+    before = solving.solve_zone(zone, 0.5)
+    graded = balancing.grade_holes(zone, "m")
+    assert graded is not None
+    after = solving.solve_zone(graded.zone, 0.5)
+    assert after.low_quarter > before.low_quarter
+    assert "mm" in graded.said
+    inches = balancing.grade_holes(zone, "i")
+    assert " in" in inches.said
+
+
+def test_a_row_may_be_as_long_as_the_solver_says_and_no_longer():
+    zone = zones.zone_named(one_barrel())
+    limit = lengths.limits_of(zone)[0]
+    row = next(p for p in zone.pipes if p.id == "middle-line-1")
+    head = limit.solved.working.inputs["head at its beginning"].value
+    longest = limit.solved.amount.value
+    assert lengths._evenness(row, head, round(longest / 0.3)) >= faults.EVEN
+    assert lengths._evenness(row, head, round(longest / 0.3) + 1) < faults.EVEN
+    assert limit.usual_m == 60  # common practice: half-inch tubing about 60 m
+
+
+def test_a_pump_in_the_line_is_solved_at_its_duty_point():
+    garden = with_part(one_barrel(), "beds", ground_m=3.0)
+    zone = zones.zone_named(garden)
+    assert pushing.answer_push(zone, ()).mark is Mark.FAILS
+    kind = driving.smallest_pump(zone, None)
+    pumped = edits.put_before(
+        garden, "pumps", Pump(id="pump", name="Pump", kind=kind.id), "shed-timer"
+    )
+    assert [p.begins_at for p in pumped.timers] == ["pump"]
+    answer = pushing.answer_push(zones.zone_named(pumped), ())
+    assert answer.mark is Mark.WORKS
+    state = answer.usual.state
+    curve = driving.piping.pump_curve(pumped.pumps[0])
+    flow = state.flows["pump"]
+    gained = state.heads["pump"] - state.heads["shed-barrel"]
+    assert gained == approx(curve.head_at(flow), abs=1e-4)
+    assert flow == approx(state.flow, rel=1e-5)
+
+
+def test_a_house_pump_cycles_against_one_small_bed():
+    garden = edits.put_before(
+        one_barrel(),
+        "pumps",
+        Pump(id="pump", name="House pump", kind="house", band_m3=0.001),
+        "shed-timer",
+    )
+    assert says(garden, "its switch would start it")
+    wide = edits.put(garden, "pumps", garden.pumps[0].model_copy(update={"band_m3": 0.05}))
+    assert not says(wide, "its switch would start it")
+
+
+def test_gravity_and_pump_stand_side_by_side():
+    zone = zones.zone_named(one_barrel())
+    duty = faults.Duty(0.02)
+    height, battery, mains = driving.compare(zone, duty)
+    assert height.energy_wh == 0 < battery.energy_wh < mains.energy_wh
+    assert height.hours.value > battery.hours.value > mains.hours.value
+    assert all(drive.works for drive in (height, battery, mains))
+
+
+def test_beds_alike_are_joined_and_unlike_ones_kept_apart():
+    garden = on_tap(timer="dial-solenoid")
+    twin = next(iter(garden.beds)).model_copy(
+        update={"id": "twin", "name": "Twin", "at": Point(x_m=5.4, y_m=8)}
+    )
+    garden = edits.put(
+        garden, "fittings", Fitting(id="y", name="Y", kind="splitter", begins_at="tap")
+    )
+    garden = edits.put(garden, "beds", twin)
+    garden = laying.lay(
+        garden, Wish("twin", "y", Method.ROWS, "line-2", spacing_m=0.3, timer="dial-solenoid")
+    )
+    assert len(zones.zones_of(garden)) == 2
+    proposal = zoning.propose(garden)
+    (together,) = proposal.zones
+    assert {m.part.name for m in together.members} == {"Middle step", "Twin"}
+    (joined,) = zones.zones_of(proposal.garden)
+    assert len(proposal.garden.timers) == 1
+    assert solving.solve_zone(joined, 1.0).lowest_share > faults.EVEN
+    other = garden
+    for pipe in garden.pipes:
+        if pipe.waters == "twin" and pipe.spacing_m:
+            other = edits.put(other, "pipes", pipe.model_copy(update={"kind": "line-pc"}))
+    kept = zoning.propose(other)
+    assert len(kept.zones) == 2
+    assert any("another law" in reason.template for reason in kept.apart)
+
+
+def test_a_piece_set_into_a_pipe_cuts_it_in_two():
+    garden = one_barrel()
+    before = solving.solve_zone(zones.zone_named(garden), 0.5).flow
+    hose = next(p for p in garden.pipes if p.id == "shed-hose")
+    valve = Fitting(id="valve", name="Valve", kind="shut-off")
+    cut = edits.put_into(garden, "fittings", valve, "shed-hose", hose.drawn_m / 3)
+    first, second = (next(p for p in cut.pipes if p.id == i) for i in ("shed-hose", "shed-hose-on"))
+    assert first.lies_m + second.lies_m == approx(hose.lies_m)
+    assert (cut.fittings[0].begins_at, second.begins_at) == ("shed-hose", "valve")
+    assert next(p for p in cut.pipes if p.id == "middle-line-header").begins_at == "shed-hose-on"
+    after = solving.solve_zone(zones.zone_named(cut), 0.5).flow
+    assert before * 0.99 < after < before
+    assert edits.remove(cut, "valve").pipes[0].id == "shed-hose"
+
+
+def test_several_taps_of_zones_count_their_flow_against_three_quarters():
+    slow = edits.put(on_tap("line-4"), "taps", TAP.model_copy(update={"fills_in_s": 600.0}))
+    answer = pushing.answer_push(zones.zone_named(slow), ())
+    assert answer.mark is Mark.FAILS
+    assert any("three quarters" in f.reason.template for f in answer.faults)
+
+
+def test_a_pump_that_stands_too_high_cannot_suck():
+    pump = Pump(id="pump", name="Pump", kind="transfer", height_m=7.5, suction_m=8.0)
+    high = edits.put_before(one_barrel(), "pumps", pump, "shed-timer")
+    assert says(high, "cannot suck so high")
+    low = edits.put(
+        high, "pumps", pump.model_copy(update={"height_m": 1.0, "begins_at": "shed-barrel"})
+    )
+    assert not says(low, "cannot suck so high")
+
+
+def test_branches_opened_by_turns_are_zones_of_their_own():
+    # A hose moved between two couplings: each place by itself.
+    garden = on_tap()
+    other = garden.beds[0].model_copy(
+        update={"id": "twin", "name": "Twin", "at": Point(x_m=5.4, y_m=8)}
+    )
+    garden = edits.put(garden, "beds", other)
+    adapter = next(f for f in garden.fittings if f.kind == "adapter")
+    quick = Fitting(
+        id="quick", name="Coupling", kind="quick", begins_at=adapter.id, turn="by-turns"
+    )
+    garden = edits.put(garden, "fittings", quick)
+    garden = laying.lay(garden, Wish("twin", "quick", Method.ROWS, "line-2", spacing_m=0.3))
+    named = {zone.name: zone for zone in zones.zones_of(garden)}
+    assert set(named) == {"Middle step", "Twin"}
+    flows = [solving.solve_zone(zone, 1.0).flow for zone in named.values()]
+    assert flows[0] == approx(flows[1], rel=0.1)
+    together = edits.put(
+        garden, "fittings", quick.model_copy(update={"turn": "together", "begins_at": adapter.id})
+    )
+    assert [zone.name for zone in zones.zones_of(together)] == ["Middle step, Twin"]
+
+
+def test_water_on_a_path_is_counted():
+    garden = one_barrel()
+    path = Patch(id="walk", name="Walk", kind="path", corners=(
+        Point(x_m=5, y_m=5.9), Point(x_m=9, y_m=5.9), Point(x_m=9, y_m=6.3), Point(x_m=5, y_m=6.3)))  # fmt: skip
+    garden = edits.put(garden, "patches", path)
+    (answer,) = laid.answer_lay(garden).wettings
+    figures = {figure.label: figure.amount.value for figure in answer.figures}
+    assert figures["of it on paths"] > 0
+    assert figures["Dry gaps"] == approx((1 - answer.wetted) * 2.7)

@@ -1,0 +1,151 @@
+"""Lines laid for a bed: as many as the soil asks for, ordinary pipes, and solved as they lie."""
+
+from math import hypot
+
+import pytest
+from pytest import approx
+
+from euhydra.garden import edits, shapes
+from euhydra.garden.beds import Bed, PlantingDate
+from euhydra.garden.grounds import Pots
+from euhydra.garden.part import Point
+from euhydra.garden.sources import Tap
+from euhydra.planner import assembly, laid, laying, piping, solving, wetting, zones
+from euhydra.planner.answers import Mark, PlanError
+from euhydra.planner.laying import Method, Wish
+from gardens import one_barrel
+
+
+def with_bed(garden, **fields):
+    usual = {"length_m": 4.0, "width_m": 1.2, "soil": "loam", "crop": "bean"}
+    bed = Bed(
+        id="plot", name="Plot", at=Point(x_m=1, y_m=10), planting=PlantingDate(month=5, day=1),
+        **(usual | fields),
+    )  # fmt: skip
+    return edits.put(garden, "beds", bed)
+
+
+def with_tap(garden):
+    return edits.put(
+        garden, "taps",
+        Tap(id="tap", name="Tap", at=Point(x_m=1, y_m=-2), bucket_m3=0.01, fills_in_s=30.0),
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("soil", "rows"),
+    [("sand", 4), ("loam", 3), ("clay", 2)],  # common practice: 0.3, 0.45, 0.6 m apart
+)
+def test_rows_stand_as_far_apart_as_the_soil_asks(soil, rows):
+    garden = laying.lay(
+        with_bed(one_barrel(), soil=soil), Wish("plot", "shed-barrel", Method.ROWS, "line-low")
+    )
+    found = [p for p in garden.pipes if p.waters == "plot" and piping.kind_of(p).has_outlets]
+    assert len(found) == rows
+    outline = shapes.of_bed(next(b for b in garden.beds if b.id == "plot")).buffer(1e-6)
+    zone = zones.zone_named(garden, "plot")
+    assert all(
+        outline.covers(shapes.rectangle(Point(x_m=o.x, y_m=o.y), 1e-9, 1e-9)) for o in zone.outlets
+    )
+    assert solving.solve_zone(zone, 0.5).flow > 0
+
+
+def test_a_soaker_winds_through_the_bed_in_two_or_three_passes_a_metre():
+    # Common practice: a bed about 1 m wide needs two or three passes.
+    garden = laying.lay(
+        with_bed(one_barrel(), width_m=1.0), Wish("plot", "shed-barrel", Method.SOAKER, "soaker")
+    )
+    soaker = next(p for p in garden.pipes if p.kind == "soaker")
+    assert soaker.drawn_m / 4.0 == approx(2.2, abs=0.9)
+    turns = {round(p.y_m, 3) for p in soaker.path}
+    assert len(turns) in (2, 3)
+
+
+@pytest.mark.parametrize(("across", "count"), [(0.25, 1), (0.45, 2), (0.6, 3), (0.8, 4)])
+def test_drippers_a_pot_by_its_size(across, count):
+    # Common practice: one to about 25 cm across, two to 45 cm, three or four above.
+    assert laying.drippers_for(across) == count
+
+
+def test_pots_on_a_tap_get_the_whole_head_assembly_in_order():
+    garden = edits.put(
+        with_tap(one_barrel()), "pots", Pots(id="row", name="Row", columns=4, across_m=0.4, at=Point(x_m=3, y_m=-4))
+    )  # fmt: skip
+    garden = laying.lay(garden, Wish("row", "tap", Method.POTS, "button-2", timer="dial-solenoid"))
+    zone = zones.zone_named(garden, "row")
+    assert len(zone.outlets) == 8
+    kinds = [p.kind for p in zone.way.parts if p in garden.pieces]
+    assert kinds == ["dial-solenoid", "backflow", "filter", "regulator", "adapter"]
+    assert assembly.find_all(garden, assembly.states_of(garden)) == tuple(
+        f
+        for f in assembly.find_all(garden, assembly.states_of(garden))
+        if f.part.id.startswith("middle")
+    )
+    tubes = [p for p in garden.pipes if p.dripper]
+    places = shapes.pot_places(garden.pots[0])
+    for tube in tubes:
+        end = tube.path[-1]
+        assert min(hypot(end.x_m - x, end.y_m - y) for x, y in places) < 0.2
+
+
+def test_stems_get_a_dripper_each():
+    garden = laying.lay(
+        with_bed(one_barrel()),
+        Wish("plot", "shed-barrel", Method.STEMS, "low-2", spacing_m=0.5, rows=2),
+    )
+    zone = zones.zone_named(garden, "plot")
+    assert len(zone.outlets) == 2 * 8
+    assert solving.solve_zone(zone, 0.5).lowest_share > 0.9
+
+
+def test_an_odd_bed_gets_rows_that_keep_inside_it():
+    corners = tuple(Point(x_m=x, y_m=y) for x, y in ((1, 10), (5, 10), (5, 11), (3, 12.5), (1, 11)))
+    garden = with_bed(one_barrel(), shape="corners", corners=corners, width_m=2.5)
+    garden = laying.lay(garden, Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=4))
+    outline = shapes.polygon(corners).buffer(0.01)
+    rows = [p for p in garden.pipes if p.waters == "plot" and piping.kind_of(p).has_outlets]
+    assert len(rows) == 4
+    assert len({round(row.drawn_m, 2) for row in rows}) > 1
+    for row in rows:
+        assert all(outline.covers(shapes.rectangle(p, 1e-9, 1e-9)) for p in row.path)
+
+
+@pytest.mark.parametrize(
+    ("wish", "words"),
+    [
+        (Wish("nothing", "shed-barrel", Method.ROWS, "line-low"), "which bed or pots"),
+        (Wish("plot", "nothing", Method.ROWS, "line-low"), "where its water comes from"),
+        (Wish("plot", "shed-barrel", Method.ROWS, "line-low", spacing_m=9.0), "do not fit"),
+    ],
+)
+def test_what_cannot_be_laid_is_said(wish, words):
+    with pytest.raises(PlanError, match=words):
+        laying.lay(with_bed(one_barrel()), wish)
+
+
+def test_wider_rows_leave_dry_gaps():
+    few = laying.lay(
+        with_bed(one_barrel(), soil="sand"),
+        Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=1),
+    )
+    many = laying.lay(
+        with_bed(one_barrel(), soil="sand"),
+        Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=4),
+    )
+    shares = []
+    for garden in (few, many):
+        state = solving.solve_zone(zones.zone_named(garden, "plot"), 0.5)
+        answer = wetting.answer_wetting(next(b for b in garden.beds if b.id == "plot"), state)
+        assert 0 <= answer.waste <= 1
+        shares.append(answer.wetted)
+    assert shares[0] < shares[1]
+
+
+def test_the_answer_counts_outlets_and_names_what_nothing_waters():
+    garden = with_bed(one_barrel())
+    answer = laid.answer_lay(garden)
+    assert "20 of 20 outlets" in answer.verdict.summary.template
+    assert answer.verdict.mark is Mark.BUT
+    dry = laid.answer_lay(edits.remove(garden, "shed-hose"))
+    assert "No line waters anything yet" in dry.verdict.summary.template
+    assert any("No water reaches" in f.message.template for f in dry.findings)

@@ -1,0 +1,74 @@
+"""What a bed drinks, beside the rule that gardeners know."""
+
+import numpy as np
+import pytest
+from pytest import approx
+
+from euhydra.garden import demo, normals
+from euhydra.planner import need, needing
+from gardens import one_barrel, with_part
+
+RECORD = normals.make_days(demo.normals(), 6)
+
+
+@pytest.fixture(scope="module")
+def answer():
+    garden = one_barrel()
+    return needing.answer_need(need.need_of(garden.beds[0], garden.place, RECORD), garden.place)
+
+
+def test_litres_are_depth_times_area_and_cans_hold_ten(answer):
+    july = answer.months[6]
+    net = float(answer.need.net_a_day[6])
+    assert july.given.amount.value * 1000 == approx(net * 2.7)
+    assert july.cans == approx(net * 2.7 / 10)
+    assert answer.months[0].given is None  # peppers do not stand in January
+    assert answer.peak.month in (7, 8)
+
+
+def test_an_inch_a_week(answer):
+    # Common practice: 25.4 mm a week; on 2.7 m² that is 9.8 L a day.
+    assert answer.months[6].rule == approx(25.4 / 7 * 2.7)
+    rule = answer.figures[-1]
+    assert rule.amount.value * 1000 == approx(9.797, abs=0.001)
+
+
+def test_what_is_given_is_never_more_than_what_is_drunk_over_a_season(answer):
+    given = sum(m.given.amount.value for m in answer.months if m.given)
+    drunk = sum(m.drinks.amount.value for m in answer.months if m.drinks)
+    assert 0 < given < drunk
+
+
+def test_the_verdict_says_where_the_rule_misleads(answer):
+    said = " ".join(reason.template for reason in answer.verdict.reasons)
+    july = answer.months[6]
+    off = july.rule / (july.given.amount.value * 1000) - 1
+    if abs(off) > needing.MISLEADS:
+        assert "An inch a week would" in said
+    may = answer.months[4]
+    assert may.rule > may.given.amount.value * 1000  # young plants, spring rain
+    assert "times that in" in said
+
+
+def test_both_ways_are_shown_where_the_weather_allows(answer):
+    labels = [f.label for f in answer.figures]
+    assert sum("Short grass" in label for label in labels) == 1
+    garden, days = one_barrel(), len(RECORD.days)
+    full = type(RECORD)(
+        RECORD.days, RECORD.precip, RECORD.temp_min, RECORD.temp_max, np.full(days, np.nan),
+        np.full(days, 50.0), np.full(days, 85.0), np.full(days, 2.0), np.full(days, 16.0),
+    )  # fmt: skip
+    both = needing.answer_need(need.need_of(garden.beds[0], garden.place, full), garden.place)
+    shown = [f for f in both.figures if "Short grass" in f.label]
+    assert [("Penman" in f.label, "Hargreaves" in f.label) for f in shown] == [
+        (True, False),
+        (False, True),
+    ]
+    assert shown[0].amount.value == approx(both.need.et0.mean() * 365.25 / 1000)
+
+
+def test_a_bed_that_the_rain_carries_asks_for_nothing():
+    garden = with_part(one_barrel(), "beds", planting={"month": 11, "day": 1}, crop="pepper")
+    wet = normals.make_days(demo.normals() | {"precip_mm": [300.0] * 12}, 2)
+    answer = needing.answer_need(need.need_of(garden.beds[0], garden.place, wet), garden.place)
+    assert "Rain and soil carry" in answer.verdict.summary.template

@@ -1,0 +1,98 @@
+"""What downspouts bring: shares, guards, first flush, and several joined into one pipe."""
+
+import numpy as np
+import pytest
+from pytest import approx
+
+from euhydra.core.weather import DailyWeather
+from euhydra.garden import edits
+from euhydra.garden.joined import groups_of
+from euhydra.garden.model import Garden
+from euhydra.garden.roofs import Downspout, Roof
+from euhydra.planner import catch, downpipes, spilling, spouts
+from euhydra.planner.answers import Mark
+from gardens import one_barrel, with_part
+
+RAIN = np.array([0.0, 10.0, 2.0, 0.0, 0.0, 6.0])
+RECORD = DailyWeather.of(
+    np.arange("2021-01-01", "2021-01-07", dtype="datetime64[D]"),
+    precip=RAIN, temp_min=np.full(6, 5.0), temp_max=np.full(6, 12.0),
+)  # fmt: skip
+
+
+def two_roofs(**main: object) -> Garden:
+    """A second roof of 20 m² whose downspout joins that of the first, 12.6 m²."""
+    garden = with_part(one_barrel(), "downspouts", first_flush_m=0.0, **main)
+    house = Roof(id="house", name="House", area_m2=20, material="us-metal")
+    side = Downspout(id="side", name="Side", roof_id="house", leads_to="shed-downspout")
+    return edits.replace(
+        garden, roofs=(*garden.roofs, house), downspouts=(*garden.downspouts, side)
+    )
+
+
+def inflow(garden: Garden) -> np.ndarray:
+    return spouts.inflow_of(garden, {"shed-barrel"}, RECORD)
+
+
+def test_joined_downspouts_bring_the_sum_of_their_roofs():
+    # By hand: (12.6 · 0.8 + 20 · 0.95) L for each mm.
+    assert inflow(two_roofs()) == approx(RAIN * (12.6 * 0.8 + 20 * 0.95))
+
+
+def test_a_first_flush_in_litres_is_filled_by_all_that_runs_through_it():
+    # 30 L, empty again after two dry days: 30 L of the first wet spell, 30 L of the second.
+    garden = two_roofs(first_flush_m3=0.03, first_flush_dry_d=2)
+    taken = inflow(two_roofs()) - inflow(garden)
+    assert taken == approx([0, 30, 0, 0, 0, 30])
+    slow = two_roofs(first_flush_m3=0.03, first_flush_dry_d=3)
+    assert inflow(two_roofs()) - inflow(slow) == approx([0, 30, 0, 0, 0, 0])
+
+
+def test_depth_and_litres_of_a_first_flush_are_the_same_thing():
+    depth = with_part(one_barrel(), "downspouts", first_flush_m=0.001)
+    litres = with_part(one_barrel(), "downspouts", first_flush_m3=0.001 * 12.6 * 0.8)
+    assert inflow(depth) == approx(inflow(litres))
+
+
+def test_a_filter_in_the_downspout_loses_a_tenth():
+    # DIN 1989-1: hydraulic filter efficiency 0.9, from memory.
+    plain = with_part(one_barrel(), "downspouts", first_flush_m=0.0)
+    assert inflow(with_part(plain, "downspouts", guard="filter")) == approx(0.9 * inflow(plain))
+
+
+def test_the_narrower_of_gutter_and_pipe_counts_and_joined_gutters_add():
+    joined = spouts.spouts_of(two_roofs())["shed-downspout"]
+    side = joined.joining[0]
+    gutter = downpipes.carried_flow(side)
+    assert downpipes.carried_flow(joined) == approx(
+        2 * gutter
+    )  # two gutters of 100 mm, one wide pipe
+    narrow = spouts.spouts_of(two_roofs(bore_m=0.03))["shed-downspout"]
+    assert downpipes.carried_flow(narrow) < gutter
+
+
+def test_a_roof_that_no_store_drains_is_proposed():
+    garden = with_part(two_roofs(), "downspouts", 1, leads_to=None)
+    answer = catch.answer_catch(garden, RECORD, [])
+    assert answer.unused.amount.value * 1000 == approx(20 * 0.95 * RAIN.sum() / RECORD.years)
+    assert [spout.leads_to for spout in answer.spouts] == ["Shed barrel", "the ground"]
+
+
+@pytest.mark.parametrize(
+    ("changes", "spill", "mark"),
+    [
+        ({"overflow_to": "in-drain"}, 1.0, Mark.WORKS),
+        ({"overflow_to": "on-ground", "soak_area_m2": 40.0, "soak_soil": "sand"}, 1.0, Mark.WORKS),
+        ({"overflow_to": "on-ground", "soak_area_m2": 4.0}, 1.0, Mark.BUT),
+        ({"overflow_to": "in-rain-garden", "soak_area_m2": 4.0}, 1.0, Mark.FAILS),
+        ({"overflow_to": "in-rain-garden", "soak_area_m2": 8.0}, 1.0, Mark.WORKS),
+        (
+            {"overflow_to": "in-rain-garden", "soak_area_m2": 9.0, "soak_soil": "clay"},
+            1.0,
+            Mark.BUT,
+        ),
+    ],
+)
+def test_where_the_overflow_goes(changes, spill, mark):
+    group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
+    assert spilling.answer_spill(group, spill, None).verdict.mark is mark

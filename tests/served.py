@@ -1,0 +1,95 @@
+"""A real server on this machine for the browser tests, and what they do on its pages."""
+
+import os
+import socket
+import threading
+import time
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Page
+
+from euhydra.garden import demo
+from euhydra.web.server import compressed
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+ARGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+PAGES = [
+    "",
+    *(
+        f"gardens/1/{page}"
+        for page in (
+            "place",
+            "weather",
+            "catch",
+            "greywater",
+            "taps",
+            "store",
+            "shares",
+            "wet",
+            "need",
+            "push",
+            "lay",
+            "time",
+            "card",
+            "installation",
+        )
+    ),
+]
+"""Every page of the first garden, and the list of gardens."""
+
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+
+
+class Served:
+    """The application over a data folder, on a port of its own."""
+
+    def __init__(self, data: Path) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        config = uvicorn.Config(compressed(data), port=self.port, log_level="warning")
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.02)
+
+    @property
+    def url(self) -> str:
+        """Address of the first page."""
+        return f"http://127.0.0.1:{self.port}"
+
+    def stop(self) -> None:
+        """End the server, as closing the program does."""
+        self.server.should_exit = True
+        self.thread.join(10)
+
+
+def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
+    """Fill some fields of a part's form, or of the form that adds it, and send it."""
+    place = key if page.locator(f"#{key}").count() else f"add-{key}"
+    form = page.locator(f"#{place}")
+    if not form.evaluate("e => e.open"):
+        form.locator("summary").click()
+    for label, answer in answers.items():
+        field = form.get_by_label(label, exact=True)
+        if field.evaluate("e => e.tagName") == "SELECT":
+            field.select_option(answer)
+        else:
+            field.fill(answer)
+    with page.expect_navigation():
+        form.get_by_role("button").first.click()
+    assert page.locator(f"#{place} .fault, #{place} .fault-box").count() == 0
+
+
+def type_months(page: Page) -> None:
+    """Type the demo's twelve months by hand."""
+    for column, months in demo.normals().items():
+        for number, value in enumerate(months, 1):
+            page.locator(f"input[name='{column}-{number}']").fill(str(value))
+    page.get_by_role("button", name="Plan with these months").click()

@@ -1,0 +1,120 @@
+"""What is drawn: widths follow litres, heights follow metres, charts follow the units."""
+
+import re
+
+import pytest
+from pytest import approx
+
+from euhydra.garden import demo, edits, normals
+from euhydra.garden.quantities import System
+from euhydra.planner.chain import run_chain
+from euhydra.web.drawing import charts, drains, fall, outlet_table, watercourse
+from gardens import one_barrel
+
+RECORD = normals.make_days(demo.normals(), 2)
+
+
+@pytest.fixture(scope="module")
+def chain():
+    return run_chain(one_barrel(), RECORD)
+
+
+def breadth_at(path: str, x: float) -> float:
+    """Height of a band at one of its turning points."""
+    heights = [float(y) for px, y in re.findall(r"(-?[\d.]+),(-?[\d.]+)", path) if float(px) == x]
+    return max(heights) - min(heights)
+
+
+def test_the_stream_narrows_as_the_litres_do(chain):
+    drawn = watercourse.draw(chain)
+    years = RECORD.years
+    run = chain.store.groups[0].run
+    caught, given = run.inflow.sum() / years, run.supplied.sum() / years
+    assert breadth_at(drawn.path, 0.0) == approx(watercourse.WIDEST, abs=0.1)
+    expected = max(watercourse.NARROWEST, watercourse.WIDEST * given / caught)
+    assert breadth_at(drawn.path, 300.0) == approx(expected, abs=0.2)
+    assert drawn.sides[0].litres == approx(caught - given, rel=1e-6)
+
+
+def test_a_garden_without_weather_has_a_dry_bed(demo_garden):
+    drawn = watercourse.draw(run_chain(demo_garden, None))
+    assert drawn.is_dry
+    assert not drawn.sides
+    assert [s.key for s in drawn.stations if s.headline is None] == [
+        "catch",
+        "store",
+        "need",
+        "time",
+    ]
+
+
+def test_heights_on_the_fall_are_to_scale(chain):
+    drawn = fall.draw(chain.beds[0].push, System.METRIC)
+    zone = chain.beds[0].push.zone
+    store, vessel = zone.source, drawn.vessel
+    a_metre = (vessel.base - vessel.top) / store.height_m
+    assert drawn.metre == approx(a_metre, abs=0.2)
+    assert vessel.ground - vessel.base == approx(store.stand_m * a_metre, abs=0.2)
+    assert drawn.end_y - vessel.base == approx((store.base_m - 0.8) * a_metre, abs=0.2)
+    assert drawn.scale_bar == approx(drawn.tick_m * a_metre, abs=0.2)
+    assert [level.y for level in drawn.levels] == sorted(level.y for level in drawn.levels)
+
+
+def test_the_line_of_head_only_falls(chain):
+    for level in fall.draw(chain.beds[0].push, System.METRIC).levels:
+        heights = [float(point.split(",")[1]) for point in level.head_line.split()]
+        assert heights == sorted(heights)  # y grows downwards
+
+
+def test_a_steep_garden_still_gets_a_scale_bar(demo_garden):
+    bed = demo_garden.beds[0].model_copy(update={"ground_m": -45.0})
+    chain = run_chain(edits.put(demo_garden, "beds", bed), RECORD)
+    for system in System:
+        drawn = fall.draw(chain.beds[0].push, system)
+        assert fall.LEAST_BAR <= drawn.scale_bar <= fall.HEIGHT
+
+
+def test_charts_speak_the_gardens_units(chain):
+    metric, us = (charts.catch_chart(chain, system) for system in System)
+    assert (metric.unit, us.unit) == ("L", "gal")
+    assert metric.given[0] == approx(us.given[0] * 3.785411784, abs=0.05)
+    year = charts.store_chart(chain.store.groups[0], System.US)
+    assert year["full"] == approx(300 / 3.785411784, abs=0.01)
+    assert max(year["level"]) <= year["full"] + 0.01
+    assert (year["first"], year["last"]) == (2001, 2002)
+
+
+def test_a_record_that_begins_in_july_leaves_the_first_half_year_blank(demo_garden):
+    half = {name: getattr(RECORD, name)[181:] for name in ("precip", "temp_min", "temp_max")}
+    record = type(RECORD).of(RECORD.days[181:], **half)
+    group = run_chain(demo_garden, record).store.groups[0]
+    first = charts.store_year(group, 2001, System.METRIC)
+    assert first["start"] == 181
+    assert len(first["level"]) == len(first["rain"]) == 365 - 181
+
+
+def test_every_outlet_is_in_the_table_and_follows_its_law(chain):
+    table = outlet_table.rows_of(chain.beds[0].push, System.METRIC)
+    assert [len(row.flows) for row in table.rows["half"]] == [10, 10]
+    total = sum(float(q) for row in table.rows["full"] for q in row.flows)
+    assert total == approx(chain.beds[0].push.at("full").state.flow * 3.6e6, rel=0.01)
+    # The demo's outlets give 1 L/h at 1 m with x = 0.5: the printed head leads to the printed flow.
+    for rows in table.rows.values():
+        for row in rows:
+            for flow, head in zip(row.flows, row.heads, strict=True):
+                assert float(flow) == approx(float(head) ** 0.5, abs=0.006)
+
+
+def test_what_drains_where_keeps_heights_to_scale(demo_garden):
+    drawn = drains.draw(demo_garden)
+    heights = {store.id: store for store in demo_garden.stores}
+    shapes = dict(zip([s.id for s in demo_garden.stores], drawn.stores, strict=True))
+    wall, shed = shapes["wall-tank"], shapes["shed-barrel"]
+    a_metre = wall.height / heights["wall-tank"].top_m
+    assert shed.height == approx(heights["shed-barrel"].top_m * a_metre, abs=0.2)
+    rise = heights["wall-tank"].base_m - heights["shed-barrel"].base_m
+    assert (shed.y + shed.height) - (wall.y + wall.height) == approx(rise * a_metre, abs=0.3)
+    # Linked tanks stand full to one height, and one of the downspouts leads nowhere.
+    assert wall.water_y == shapes["corner-tank"].water_y
+    assert [spout.is_led for spout in drawn.spouts] == [True, False, True]
+    assert all(0 <= ending.x <= drains.WIDTH for ending in drawn.endings)

@@ -1,0 +1,62 @@
+import pytest
+
+from euhydra.garden import plumbing
+from euhydra.garden.quantities import System, fill
+from euhydra.planner.answers import Amount, say
+from euhydra.web import wording
+from euhydra.web.cautions import cautions_at
+
+M, US = System.METRIC, System.US
+
+
+@pytest.mark.parametrize(
+    ("amount", "system", "words"),
+    [
+        (Amount(0.2, "volume"), M, "200 L"),
+        (Amount(0.2, "volume"), US, "52.8 gal"),
+        (Amount(86400, "days"), M, "1 day"),
+        (Amount(2.5 * 86400, "days"), M, "2.5 days"),
+        (Amount(2142, "hours"), M, "36 min"),
+        (Amount(53571, "hours"), M, "14.9 h"),
+        (Amount(0.9071, "head"), M, "0.91 m"),
+        (Amount(-0.0004, "volume"), M, "−0.4 L"),
+        (Amount(0.0, "volume"), M, "0 L"),
+    ],
+)
+def test_amounts_as_people_read_them(amount, system, words):
+    assert wording.show(amount, system) == words
+
+
+def test_sentences_are_escaped_and_filled():
+    text = wording.say(say("<b>{litres}</b> & more", litres=(0.01, "volume")), M)
+    assert "&lt;b&gt;" in text
+    assert "10 L" in text
+
+
+@pytest.mark.parametrize(
+    ("days", "words"),
+    [
+        (0.5, "2 times a day"),
+        (1, "every day"),
+        (2, "every second day"),
+        (3, "every 3 days"),
+        (7, "once a week"),
+    ],
+)
+def test_intervals_in_words(days, words):
+    assert wording.interval_filter(days) == words
+
+
+def test_no_words_of_a_choice_are_left_unfilled():
+    for choices in wording.choice_lists().values():
+        for words in choices.values():
+            for system in System:
+                assert "{" not in fill(words, system)
+    assert "gal/h" in fill(plumbing.pipe_kinds()["line-low"].name, US)
+
+
+@pytest.mark.parametrize("station", ["catch", "store", "push", "time"])
+def test_every_station_has_its_cautions(station):
+    for caution in cautions_at(station):
+        assert caution.harm
+        assert caution.act
