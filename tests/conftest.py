@@ -1,8 +1,10 @@
 """Fixtures and paths that every test may use."""
 
+import os
 import sys
 from pathlib import Path
 
+import hypothesis
 import pytest
 import vega_datasets
 
@@ -10,6 +12,13 @@ sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
+
+
+# The suite's answer may not hang on chance: the same examples every time. To hunt for new
+# ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
+hypothesis.settings.register_profile("steady", derandomize=True)
+hypothesis.settings.register_profile("hunt", derandomize=False)
+hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
 @pytest.fixture
