@@ -13,7 +13,6 @@ sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
 
-
 # The suite's answer may not hang on chance: the same examples every time. To hunt for new
 # ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
 hypothesis.settings.register_profile("steady", derandomize=True)

@@ -9,7 +9,16 @@ def inputs(rain: np.ndarray) -> BedInputs:
     days = len(rain)
     growing = (np.arange(days) // 20) % 2 == 0
     crop_et = np.where(growing, 4.5, 0.0)
-    return BedInputs(3.0, rain, crop_et, np.full(days, 60.0), np.full(days, 24.0), growing, 0.9)
+    return BedInputs(
+        3.0,
+        rain,
+        crop_et,
+        np.full(days, 60.0),
+        np.full(days, 24.0),
+        growing,
+        0.9,
+        np.ones(days, dtype=np.intp),
+    )
 
 
 @settings(max_examples=60)

@@ -66,7 +66,7 @@ def test_the_chain_answers_any_garden(found):
     except GardenError:
         return  # outlets that do not fit, a tap at the very top: refused with a message
     chain = run_chain(garden, RECORD)
-    bed = chain.beds[0]
+    bed = chain.planted[0]
     for answer in (chain.catch, bed.push, bed.time):
         assert isinstance(answer, Gap) or answer.verdict.summary.template
     if not isinstance(chain.store, Gap):

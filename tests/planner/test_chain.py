@@ -3,6 +3,7 @@
 import pytest
 from pytest import approx
 
+from euhydra.core import programme
 from euhydra.garden import demo, edits, normals
 from euhydra.planner import cures, faults, solving, splitting, zones
 from euhydra.planner.answers import Mark, PlanError
@@ -26,20 +27,21 @@ def test_catch_is_area_times_runoff_times_rain(chain):
 
 
 def test_head_is_a_difference_of_heights(chain):
-    full, half, low = chain.beds[0].push.levels
+    full, half, low = chain.planted[0].push.levels
     assert full.figures[0].amount.value == approx(1.2 + 0.4 + 1.0 - (0.6 + 0.2))
     assert full.state.flow > half.state.flow > low.state.flow > 0
-    assert chain.beds[0].push.verdict.mark is Mark.WORKS
+    assert chain.planted[0].push.verdict.mark is Mark.WORKS
 
 
 def test_settings_are_positions_of_the_timer_and_near_the_need(chain):
-    positions = chain.beds[0].time.timer.positions
-    months = [m for m in chain.beds[0].time.months if m.setting]
+    positions = chain.planted[0].time.timer.positions
+    months = [m for m in chain.planted[0].time.months if m.setting]
     assert {m.month for m in months} == {5, 6, 7, 8, 9}
     for month in months:
-        assert month.setting.run_minutes in positions.run_minutes
-        assert month.setting.interval_days in positions.interval_days
-        assert month.setting.share_of_need == approx(1, abs=0.25)
+        assert month.setting.position.run_minutes in positions.run_minutes
+        assert month.setting.position.interval_days in positions.interval_days
+        (bed,) = month.choice.beds
+        assert bed.stressed <= programme.STRESSED_DAYS  # the rule that the settings claim
 
 
 def test_water_balances_through_the_season(chain):
@@ -63,48 +65,50 @@ def test_more_barrels_are_proposed_and_are_enough_once_they_are_there(chain):
 def test_linked_barrels_share_one_level(chain):
     # Volumes add, heights do not: the head is that of one barrel (field practice, CP).
     linked = run_chain(with_part(one_barrel(), "stores", count=3), RECORD)
-    assert linked.beds[0].push.at("full").state.flow == approx(
-        chain.beds[0].push.at("full").state.flow
+    assert linked.planted[0].push.at("full").state.flow == approx(
+        chain.planted[0].push.at("full").state.flow
     )
-    assert linked.beds[0].push.curve.full == approx(3 * chain.beds[0].push.curve.full)
-    assert linked.beds[0].push.curve.dead == approx(3 * chain.beds[0].push.curve.dead)
+    assert linked.planted[0].push.curve.full == approx(3 * chain.planted[0].push.curve.full)
+    assert linked.planted[0].push.curve.dead == approx(3 * chain.planted[0].push.curve.dead)
 
 
 def test_raising_the_barrel_shortens_the_minutes(chain):
     raised = run_chain(with_part(one_barrel(), "stores", stand_m=1.4), RECORD)
-    assert raised.beds[0].push.at("half").state.flow > chain.beds[0].push.at("half").state.flow
-    july, before = raised.beds[0].time.months[6], chain.beds[0].time.months[6]
-    a_day = july.exact_minutes / july.setting.interval_days
-    assert a_day < before.exact_minutes / before.setting.interval_days
+    assert (
+        raised.planted[0].push.at("half").state.flow > chain.planted[0].push.at("half").state.flow
+    )
+    july, before = raised.planted[0].time.months[6], chain.planted[0].time.months[6]
+    a_day = july.choice.exact_minutes / july.setting.position.interval_days
+    assert a_day < before.choice.exact_minutes / before.setting.position.interval_days
 
 
 def test_the_raise_proposed_cures_and_a_step_less_does_not():
     garden = with_part(one_barrel(), "beds", raised_m=1.7)  # outlets above the nearly empty barrel
     chain = run_chain(garden, RECORD)
-    assert chain.beds[0].push.verdict.mark is not Mark.WORKS
+    assert chain.planted[0].push.verdict.mark is not Mark.WORKS
     raise_by = next(
         c.change.amounts["by"].value
-        for c in chain.beds[0].push.verdict.cures
+        for c in chain.planted[0].push.verdict.cures
         if "by" in c.change.amounts
     )
-    zone, duty = chain.beds[0].push.zone, chain.beds[0].push.duty
+    zone, duty = chain.planted[0].push.zone, chain.planted[0].push.duty
     assert not faults.find_faults(zones.raised(zone, raise_by), duty)
     assert faults.find_faults(zones.raised(zone, raise_by - cures.RAISE_STEP), duty)
 
 
 def test_a_valve_that_needs_tap_pressure_is_found_and_another_proposed():
     chain = run_chain(with_part(one_barrel(), "timers", kind="dial-solenoid"), RECORD)
-    verdict = chain.beds[0].push.verdict
+    verdict = chain.planted[0].push.verdict
     assert verdict.mark is Mark.FAILS
     assert "needs {least} to open" in verdict.reasons[0].template
     assert "ball valve" in verdict.cures[0].change.template
-    assert isinstance(chain.beds[0].time, Gap)
+    assert isinstance(chain.planted[0].time, Gap)
 
 
 def test_far_above_the_barrel_only_a_pump_helps():
     chain = run_chain(with_part(one_barrel(), "beds", ground_m=6.0), RECORD)
-    assert chain.beds[0].push.verdict.mark is Mark.FAILS
-    assert "pump" in chain.beds[0].push.verdict.cures[0].change.template
+    assert chain.planted[0].push.verdict.mark is Mark.FAILS
+    assert "pump" in chain.planted[0].push.verdict.cures[0].change.template
 
 
 def test_stations_say_what_they_wait_for(demo_garden):
@@ -119,10 +123,10 @@ def test_stations_say_what_they_wait_for(demo_garden):
     )
     chain = run_chain(empty, RECORD)
     assert "roof" in chain.catch.message
-    assert "bed" in chain.bed().message
+    assert "bed" in chain.plant().message
     assert isinstance(run_chain(demo_garden, None).catch, Gap)
     no_timer = edits.remove(demo_garden, "top-timer")
-    assert "timer" in run_chain(no_timer, RECORD).beds[0].time.message
+    assert "timer" in run_chain(no_timer, RECORD).planted[0].time.message
 
 
 def test_an_unconnected_bed_is_named(demo_garden):

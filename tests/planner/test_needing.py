@@ -14,7 +14,7 @@ RECORD = normals.make_days(demo.normals(), 6)
 @pytest.fixture(scope="module")
 def answer():
     garden = one_barrel()
-    return needing.answer_need(need.need_of(garden.beds[0], garden.place, RECORD), garden.place)
+    return needing.answer_need(need.need_of(garden.beds[0], garden, RECORD), garden)
 
 
 def test_litres_are_depth_times_area_and_cans_hold_ten(answer):
@@ -51,15 +51,15 @@ def test_the_verdict_says_where_the_rule_misleads(answer):
 
 
 def test_both_ways_are_shown_where_the_weather_allows(answer):
-    labels = [f.label for f in answer.figures]
+    labels = [f.label for f in answer.grass]
     assert sum("Short grass" in label for label in labels) == 1
     garden, days = one_barrel(), len(RECORD.days)
     full = type(RECORD)(
         RECORD.days, RECORD.precip, RECORD.temp_min, RECORD.temp_max, np.full(days, np.nan),
         np.full(days, 50.0), np.full(days, 85.0), np.full(days, 2.0), np.full(days, 16.0),
     )  # fmt: skip
-    both = needing.answer_need(need.need_of(garden.beds[0], garden.place, full), garden.place)
-    shown = [f for f in both.figures if "Short grass" in f.label]
+    both = needing.answer_need(need.need_of(garden.beds[0], garden, full), garden)
+    shown = [f for f in both.grass if "Short grass" in f.label]
     assert [("Penman" in f.label, "Hargreaves" in f.label) for f in shown] == [
         (True, False),
         (False, True),
@@ -70,5 +70,5 @@ def test_both_ways_are_shown_where_the_weather_allows(answer):
 def test_a_bed_that_the_rain_carries_asks_for_nothing():
     garden = with_part(one_barrel(), "beds", planting={"month": 11, "day": 1}, crop="pepper")
     wet = normals.make_days(demo.normals() | {"precip_mm": [300.0] * 12}, 2)
-    answer = needing.answer_need(need.need_of(garden.beds[0], garden.place, wet), garden.place)
+    answer = needing.answer_need(need.need_of(garden.beds[0], garden, wet), garden)
     assert "Rain and soil carry" in answer.verdict.summary.template

@@ -42,7 +42,7 @@ def test_greywater_goes_only_where_the_rules_let_it(crop, is_allowed):
     garden = with_part(demo.garden(), "beds", 2, crop=crop)
     order = sources.order_of(garden, garden.beds[2])
     assert ("laundry" in [part.id for part in order.sources]) is is_allowed
-    answer = washing.answer_washing(garden.greywaters[0], garden.beds[2])
+    answer = washing.answer_washing(garden, garden.greywaters[0])
     assert (answer.verdict.mark is not Mark.FAILS) is is_allowed
     assert bool(order.refused) is not is_allowed
     if not is_allowed:
@@ -112,7 +112,7 @@ def test_a_bucket_and_a_stopwatch():
 
 def test_a_slow_hose_does_not_keep_up_and_a_tried_cure_does():
     slow = demo.garden().greywaters[0].model_copy(update={"bore_m": 0.008, "load_m3": 0.12})
-    answer = washing.answer_washing(slow, demo.garden().beds[2])
+    answer = washing.answer_washing(demo.garden(), slow)
     assert answer.verdict.mark is Mark.BUT
     assert "does not keep up" in answer.verdict.reasons[0].template
     assert answer.run.overflow.sum() > 0

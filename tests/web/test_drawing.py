@@ -49,8 +49,8 @@ def test_a_garden_without_weather_has_a_dry_bed(demo_garden):
 
 
 def test_heights_on_the_fall_are_to_scale(chain):
-    drawn = fall.draw(chain.beds[0].push, System.METRIC)
-    zone = chain.beds[0].push.zone
+    drawn = fall.draw(chain.planted[0].push, System.METRIC)
+    zone = chain.planted[0].push.zone
     store, vessel = zone.source, drawn.vessel
     a_metre = (vessel.base - vessel.top) / store.height_m
     assert drawn.metre == approx(a_metre, abs=0.2)
@@ -61,7 +61,7 @@ def test_heights_on_the_fall_are_to_scale(chain):
 
 
 def test_the_line_of_head_only_falls(chain):
-    for level in fall.draw(chain.beds[0].push, System.METRIC).levels:
+    for level in fall.draw(chain.planted[0].push, System.METRIC).levels:
         heights = [float(point.split(",")[1]) for point in level.head_line.split()]
         assert heights == sorted(heights)  # y grows downwards
 
@@ -70,7 +70,7 @@ def test_a_steep_garden_still_gets_a_scale_bar(demo_garden):
     bed = demo_garden.beds[0].model_copy(update={"ground_m": -45.0})
     chain = run_chain(edits.put(demo_garden, "beds", bed), RECORD)
     for system in System:
-        drawn = fall.draw(chain.beds[0].push, system)
+        drawn = fall.draw(chain.planted[0].push, system)
         assert fall.LEAST_BAR <= drawn.scale_bar <= fall.HEIGHT
 
 
@@ -94,10 +94,10 @@ def test_a_record_that_begins_in_july_leaves_the_first_half_year_blank(demo_gard
 
 
 def test_every_outlet_is_in_the_table_and_follows_its_law(chain):
-    table = outlet_table.rows_of(chain.beds[0].push, System.METRIC)
+    table = outlet_table.rows_of(chain.planted[0].push, System.METRIC)
     assert [len(row.flows) for row in table.rows["half"]] == [10, 10]
     total = sum(float(q) for row in table.rows["full"] for q in row.flows)
-    assert total == approx(chain.beds[0].push.at("full").state.flow * 3.6e6, rel=0.01)
+    assert total == approx(chain.planted[0].push.at("full").state.flow * 3.6e6, rel=0.01)
     # The demo's outlets give 1 L/h at 1 m with x = 0.5: the printed head leads to the printed flow.
     for rows in table.rows.values():
         for row in rows:

@@ -1,5 +1,6 @@
 import pytest
 
+from euhydra.core.schedule import Position
 from euhydra.garden import plumbing
 from euhydra.garden.quantities import System, fill
 from euhydra.planner.answers import Amount, say
@@ -34,17 +35,20 @@ def test_sentences_are_escaped_and_filled():
 
 
 @pytest.mark.parametrize(
-    ("days", "words"),
+    ("position", "words"),
     [
-        (0.5, "2 times a day"),
-        (1, "every day"),
-        (2, "every second day"),
-        (3, "every 3 days"),
-        (7, "once a week"),
+        (Position(5, 0.5), "twice a day"),
+        (Position(5, 1), "every day"),
+        (Position(5, 1, 3), "3 times a day"),
+        (Position(5, 2), "every second day"),
+        (Position(5, 3), "every 3 days"),
+        (Position(5, 7), "once a week"),
+        (Position(5, 2.333, 2, (0, 2, 4)), "Mon, Wed, Fri, twice"),
+        (Position(5, 1, 1, (0, 1, 2, 3, 4, 5, 6)), "every day"),
     ],
 )
-def test_intervals_in_words(days, words):
-    assert wording.interval_filter(days) == words
+def test_how_often_in_words(position, words):
+    assert wording.how_often(position) == words
 
 
 def test_no_words_of_a_choice_are_left_unfilled():

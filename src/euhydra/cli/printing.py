@@ -86,7 +86,7 @@ def season_totals(answer: StoreAnswer) -> dict[str, Any]:
     """Sums of a season: all stores, all beds, and each store by itself."""
     season = answer.season
     run = _whole(season)
-    areas = [way.need.bed.area_m2 for way in season.ways]
+    areas = [way.need.area_m2 for way in season.ways]
 
     def litres(name: str) -> float:
         sums = (float(getattr(bed, name).sum()) for bed in season.beds)
@@ -151,7 +151,7 @@ def season_days(answer: StoreAnswer) -> tuple[list[str], Iterable[list[object]]]
     }
     for way, bed in zip(answer.season.ways, answer.season.beds, strict=True):
         for name in ("rain", "watered", "transpired", "drained", "depletion"):
-            columns[f"{way.need.bed.id}_{name}_mm"] = getattr(bed, name)
+            columns[f"{way.need.part.id}_{name}_mm"] = getattr(bed, name)
     return ["date", *columns], rows(answer.season.record, tuple(columns.values()))
 
 

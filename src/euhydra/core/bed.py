@@ -12,6 +12,7 @@ from euhydra.core import rootzone
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+Integers = NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,8 @@ class BedInputs:
     total, ready : TAW and RAW. [mm]
     is_growing : Days between planting and the end of harvest.
     efficiency : Share of the water given that the worst-fed quarter keeps; the rest drains. [-]
+    runs : Into which each day's water is split, even over the day.
+    steps : Into which a day is cut; more than 1 where the roots hold less than a day's water.
     """
 
     area: float
@@ -33,6 +36,8 @@ class BedInputs:
     ready: Floats
     is_growing: Flags
     efficiency: float
+    runs: Integers
+    steps: int = 1
 
 
 @dataclass(frozen=True)
@@ -79,13 +84,18 @@ def run_bed(bed: BedInputs, given: Floats) -> BedRun:
     depletions, stressed = np.full_like(given, np.nan), np.zeros(len(given), dtype=bool)
     depletion, yesterday, reset = 0.0, -2, 0.0
     season = np.flatnonzero(bed.is_growing)
-    inputs = (season, *(a[season] for a in (bed.rain, kept, bed.crop_et, bed.total, bed.ready)))
-    for day, rain, net, crop_et, total, ready in zip(*(a.tolist() for a in inputs), strict=True):
+    series = (bed.rain, kept, bed.crop_et, bed.total, bed.ready, bed.runs)
+    inputs = (season, *(a[season] for a in series))
+    for day, rain, net, crop_et, total, ready, runs in zip(
+        *(a.tolist() for a in inputs), strict=True
+    ):
         if day != yesterday + 1:
             reset -= depletion
             depletion = 0.0
         yesterday = day
-        today = rootzone.advance(depletion, rain, net, crop_et, total, ready)
+        today = rootzone.advance_in_steps(
+            depletion, rain, net, crop_et, total, ready, runs, bed.steps
+        )
         depletion = today.depletion
         transpired[day] = today.transpired
         drained[day] += today.drained

@@ -14,3 +14,6 @@ LITRES_PER_CUBIC_METRE = 1000.0
 
 SECONDS_PER_HOUR = 3600.0
 """[s h⁻¹] By definition."""
+
+SECONDS_PER_DAY = 86400.0
+"""[s]"""

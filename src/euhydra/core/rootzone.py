@@ -33,7 +33,7 @@ class Soil:
         return MM_PER_M * (self.field_capacity - self.wilting_point) * root_depth
 
 
-def adjusted_depletion_fraction(tabled: float, crop_et: Floats) -> Floats:
+def adjusted_depletion_fraction(tabled: float | Floats, crop_et: Floats) -> Floats:
     """Depletion fraction p for the day's demand: p = p_table + 0.04 (5 − ETc), 0.1 to 0.8.
 
     Parameters
@@ -94,6 +94,9 @@ def advance(
 ) -> RootZoneDay:
     """Root zone of the next evening, after rain, watering and the crop's drinking.
 
+    Watering is done in the morning, so stress is that of the root zone after it; rain may fall at
+    any hour and relieves the crop from the next day on.
+
     Parameters
     ----------
     depletion : Dr of last evening. [mm]
@@ -106,11 +109,53 @@ def advance(
     ----------
     Allen et al. (1998), FAO-56, eqs. 85 to 88.
     """
-    transpired = stress_coefficient(depletion, total, ready) * crop_et
+    watered = max(0.0, depletion - irrigation)
+    transpired = stress_coefficient(watered, total, ready) * crop_et
     balance = depletion - rain - irrigation + transpired
     drained = max(0.0, -balance)  # eq. 88
     over = max(0.0, balance - total)  # nothing is left to take below the wilting point
     return RootZoneDay(balance + drained - over, transpired - over, drained)
+
+
+STEPS_OF_A_POT = 6
+"""Steps into which a day of a pot is cut, for it may dry out between two runs. [-] Our choice."""
+
+
+def gives_in(step: int, steps: int, runs: int) -> bool:
+    """Whether one of the day's runs, even over the day, falls in this step of it.
+
+    Examples
+    --------
+    >>> [step for step in range(6) if gives_in(step, 6, 3)]
+    [0, 2, 4]
+    """
+    return any(run * steps // runs == step for run in range(runs))
+
+
+def advance_in_steps(
+    depletion: float, rain: float, irrigation: float, crop_et: float, total: float, ready: float,
+    runs: int, steps: int,
+) -> RootZoneDay:  # fmt: skip
+    """As `advance`, with the day cut into steps and its watering split into runs.
+
+    Parameters
+    ----------
+    depletion, rain, irrigation, crop_et, total, ready : As in `advance`. [mm]
+    runs : Runs of the day, at least one and no more than steps.
+    steps : Of the day; 1 for what holds more than a day's water.
+    """
+    if steps <= 1:
+        return advance(depletion, rain, irrigation, crop_et, total, ready)
+    transpired = drained = 0.0
+    for step in range(steps):
+        part = advance(
+            depletion, rain if step == steps - 1 else 0.0,
+            irrigation / runs if gives_in(step, steps, runs) else 0.0, crop_et / steps, total, ready,
+        )  # fmt: skip
+        depletion = part.depletion
+        transpired += part.transpired
+        drained += part.drained
+    return RootZoneDay(depletion, transpired, drained)
 
 
 def least_irrigation(

@@ -1,18 +1,26 @@
-"""Minutes and interval for one bed and month, in positions that a timer has."""
+"""What timers can be set to, which days a setting runs on, and what it comes to."""
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from math import inf
+from math import ceil, inf
+
+import numpy as np
+from numpy.typing import NDArray
 
 from euhydra.core.delivery import DrainCurve
 
+Floats = NDArray[np.float64]
+Integers = NDArray[np.intp]
+Flags = NDArray[np.bool_]
+
 MINUTES_PER_HOUR = 60.0
+DAYS_PER_WEEK = 7
 
-SHORTFALL_WEIGHT = 3.0
-"""How much worse too little counts than too much: a plant is lost, water is only spent. [-]
-Our own choice."""
-
-EQUAL_WITHIN = 0.05
-"""Errors closer than this count as equal, so that the longer interval can win. [-] Our choice."""
+SPREAD = {
+    1: (0,), 2: (0, 3), 3: (0, 2, 4), 4: (0, 2, 4, 6), 5: (0, 1, 3, 4, 6), 6: (0, 1, 2, 3, 4, 5),
+    7: (0, 1, 2, 3, 4, 5, 6),
+}  # fmt: skip
+"""Weekdays on which a timer runs so many times a week, Monday 0: as even as they go."""
 
 
 @dataclass(frozen=True)
@@ -20,29 +28,122 @@ class TimerPositions:
     """What a timer can be set to.
 
     run_minutes : Rising. [min]
-    interval_days : From one run to the next, rising. [d]
+    interval_days : From one run to the next, rising; under 1 for several runs a day. [d]
+    starts : Most starts on a day.
+    by_weekday : Whether runs are set for days of the week; intervals are then means.
     """
 
     run_minutes: tuple[float, ...]
     interval_days: tuple[float, ...]
+    starts: int = 1
+    by_weekday: bool = False
 
 
 @dataclass(frozen=True)
-class Setting:
-    """One position pair and what it gives.
+class Position:
+    """One way to set a timer.
 
-    run_minutes : [min]
-    interval_days : [d]
-    litres_a_run : From the level the setting was made for. [L]
-    litres_a_day : Mean. [L d⁻¹]
-    share_of_need : Mean litres given over litres needed. [-]
+    run_minutes : Of one run. [min]
+    interval_days : From one watering day to the next; under 1 for several runs a day. [d]
+    starts : Runs on a watering day.
+    weekdays : Days of the week on which it runs, Monday 0; empty if it counts days.
     """
 
     run_minutes: float
     interval_days: float
+    starts: int = 1
+    weekdays: tuple[int, ...] = ()
+
+    @property
+    def runs_a_day(self) -> int:
+        """Runs on a day on which it waters."""
+        return self.starts * (round(1 / self.interval_days) if self.interval_days < 1 else 1)
+
+    @property
+    def minutes_a_day(self) -> float:
+        """Minutes on a day on which it waters. [min]"""
+        return self.run_minutes * self.runs_a_day
+
+    @property
+    def mean_days(self) -> float:
+        """From one watering day to the next, on the mean. [d]"""
+        if self.weekdays:
+            return DAYS_PER_WEEK / len(self.weekdays)
+        return max(1.0, self.interval_days)
+
+    def waters_on(self, since_set: Integers, weekday: Integers) -> Flags:
+        """Whether it waters, on days so many after it was set (0: the same day).
+
+        Parameters
+        ----------
+        since_set : Days since it was set, when it runs first. [d]
+        weekday : Monday 0.
+
+        Examples
+        --------
+        >>> Position(30, 2).waters_on(np.arange(4), np.arange(4)).tolist()
+        [True, False, True, False]
+        """
+        if self.weekdays:
+            return np.isin(weekday, self.weekdays)
+        return np.asarray(since_set % round(self.mean_days) == 0)
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A position chosen for a month, and what it gives.
+
+    litres_a_run : From the level the setting was made for. [L]
+    litres_a_day : Mean, rain skipped where the timer can. [L d⁻¹]
+    share_of_need : Mean litres given over litres needed. [-]
+    """
+
+    position: Position
     litres_a_run: float
     litres_a_day: float
     share_of_need: float
+
+
+def positions_of(timer: TimerPositions, most_minutes: float) -> Iterator[Position]:
+    """Every way to set a timer that keeps within so many minutes a day; the shortest if none does.
+
+    Parameters
+    ----------
+    most_minutes : Longest it may run in a day. [min]
+    """
+    found = False
+    for days in timer.interval_days:
+        weekdays = SPREAD[max(1, min(7, round(DAYS_PER_WEEK / days)))] if timer.by_weekday else ()
+        for starts in range(1, timer.starts + 1):
+            for minutes in timer.run_minutes:
+                position = Position(minutes, days, starts, weekdays)
+                if position.minutes_a_day <= most_minutes:
+                    found = True
+                    yield position
+    if not found:
+        weekdays = SPREAD[1] if timer.by_weekday else ()
+        yield Position(timer.run_minutes[0], timer.interval_days[-1], 1, weekdays)
+
+
+def near_need(
+    positions: Iterable[Position], wanted_minutes: float, factors: tuple[float, ...]
+) -> list[Position]:
+    """Of each interval and number of starts, the runs nearest to some multiples of what is wanted.
+
+    Parameters
+    ----------
+    wanted_minutes : Minutes a day, on the mean, that give what is needed. [min d⁻¹]
+    factors : Multiples of it to look near. [-]
+    """
+    groups: dict[tuple[float, int], list[Position]] = {}
+    for position in positions:
+        groups.setdefault((position.interval_days, position.starts), []).append(position)
+    kept: dict[Position, None] = {}
+    for group in groups.values():
+        per_day = np.array([p.minutes_a_day / p.mean_days for p in group])
+        for factor in factors:
+            kept[group[int(np.abs(per_day - factor * wanted_minutes).argmin())]] = None
+    return list(kept)
 
 
 def longest_interval(ready: float, crop_et: float) -> float:
@@ -72,70 +173,44 @@ def exact_minutes(curve: DrainCurve, level: float, litres: float) -> float:
     return MINUTES_PER_HOUR * curve.hours_for(level, litres)
 
 
-def best_setting(
-    positions: TimerPositions,
-    curve: DrainCurve,
-    level: float,
-    litres_a_day: float,
-    most_days: float,
-    most_minutes: float = inf,
-) -> Setting:
-    """Position pair that comes nearest to the need.
+PONDING = 8.0
+"""Depth that stands on a level bed before it runs off. [mm] Common practice."""
 
-    Intervals longer than the soil lasts are left aside, unless the timer has none shorter.
-    Among settings about equally near, the longest interval wins: deep and seldom makes deep
-    roots (common practice).
+STEEP = 0.10
+"""Slope on which hardly any water stands any more. [-] Common practice."""
 
-    Parameters
-    ----------
-    positions : What the timer can be set to.
-    curve : Delivery of the line.
-    level : Store volume when a run begins. [L]
-    litres_a_day : Needed, before losses of the line's uniformity are added. [L d⁻¹]
-    most_days : Longest interval the soil allows. [d]
-    most_minutes : Longest run that fits the watering window. [min]
-    """
-    intervals = [d for d in positions.interval_days if d <= most_days]
-    runs = [m for m in positions.run_minutes if m <= most_minutes]
-    settings = [
-        _setting(curve, level, litres_a_day, minutes, days)
-        for days in intervals or positions.interval_days[:1]
-        for minutes in runs or positions.run_minutes[:1]
-    ]
-    nearest = min(map(_error, settings))
-    good = [s for s in settings if _error(s) <= nearest + EQUAL_WITHIN]
-    return max(good, key=lambda s: (s.interval_days, -_error(s)))
+LEAST_PONDING = 1.0
+"""Depth that stands even on a steep bed. [mm] Common practice."""
 
 
-def _setting(
-    curve: DrainCurve, level: float, litres_a_day: float, minutes: float, days: float
-) -> Setting:
-    a_run = curve.delivered(level, minutes / MINUTES_PER_HOUR)
-    a_day = a_run / days
-    return Setting(minutes, days, a_run, a_day, a_day / litres_a_day)
+def minutes_before_runoff(rate: float, intake: float, slope: float) -> float:
+    """Longest run before water stands and runs off; infinite where the soil takes it all. [min]
 
-
-def _error(setting: Setting) -> float:
-    off = setting.share_of_need - 1
-    return off if off > 0 else -SHORTFALL_WEIGHT * off
-
-
-def run_hours_on(days_since_set: int, run_minutes: float, interval_days: float) -> float:
-    """Hours that the timer runs on one day; several runs of a day are added up. [h]
+    What the soil does not take fills the hollows of the surface first, and a slope has few.
 
     Parameters
     ----------
-    days_since_set : 0 on the day it was set, when it runs first. [d]
-    run_minutes : [min]
-    interval_days : Whole days, or a part of one for several runs a day. [d]
+    rate : Depth that the outlets give over the ground they wet. [mm h⁻¹]
+    intake : Steady intake rate of the soil. [mm h⁻¹]
+    slope : [-]
 
     Examples
     --------
-    >>> [run_hours_on(day, 30, 2) for day in range(4)]
-    [0.5, 0.0, 0.5, 0.0]
-    >>> run_hours_on(1, 30, 0.5)
-    1.0
+    >>> minutes_before_runoff(13.0, 3.0, 0.0)
+    48.0
     """
-    if interval_days < 1:
-        return run_minutes / MINUTES_PER_HOUR * round(1 / interval_days)
-    return run_minutes / MINUTES_PER_HOUR if days_since_set % round(interval_days) == 0 else 0.0
+    if rate <= intake:
+        return inf
+    standing = max(LEAST_PONDING, PONDING * (1 - slope / STEEP))
+    return MINUTES_PER_HOUR * standing / (rate - intake)
+
+
+def cycles_for(minutes: float, before_runoff: float) -> int:
+    """Runs into which a watering is split so that none runs off; pauses between them.
+
+    Parameters
+    ----------
+    minutes : Of the whole watering. [min]
+    before_runoff : Longest run. [min]
+    """
+    return max(1, ceil(minutes / before_runoff - 1e-9))

@@ -7,22 +7,8 @@ from typing import Self
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.garden import catalogue
-from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, refuse
-
-MONTH_DAYS = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
-
-
-class PlantingDate(Model):
-    """A day of the year."""
-
-    month: int = Field(ge=1, le=12)
-    day: int = Field(ge=1, le=31)
-
-    @model_validator(mode="after")
-    def _exists(self) -> Self:
-        if self.day > MONTH_DAYS[self.month - 1]:
-            raise refuse(f"There is no day {self.day} in month {self.month}: type another date.")
-        return self
+from euhydra.garden.growing import PlantingDate, Start, Timekeeping, check_cleared, known_crop
+from euhydra.garden.part import Id, Part, Point, asked, known_entry, refuse
 
 
 class BedShape(StrEnum):
@@ -34,7 +20,7 @@ class BedShape(StrEnum):
 
 
 class Bed(Part):
-    """A bed of one crop; a round one is as wide as its length says.
+    """A bed and its first crop; a round one is as wide as its length says.
 
     corners : Of a bed of many corners, in order round it; length and width are its extent.
     """
@@ -56,7 +42,24 @@ class Bed(Part):
     )
     soil: str = asked("Soil", "soils", "Rub it wet: gritty is sand, a ribbon is clay.")
     crop: str = asked("Crop", "crops")
-    planting: PlantingDate = Field(title="Planted out")
+    planting: PlantingDate = asked("Planted or sown on", "day")
+    cleared: PlantingDate | None = asked(
+        "Cleared on", "day", "Empty: at the end of its usual season.", default=None
+    )
+    started: Start = asked("It is", "starts", default=Start.PLANTED)
+    timekeeping: Timekeeping = asked(
+        "Its stages go by", "timekeepings", "Warmth: early in a warm spring, late in a cold one.",
+        default=Timekeeping.CALENDAR,
+    )  # fmt: skip
+    mulch: str = asked("The soil is", "mulches", default="none")
+    shade: str = asked("It lies", "shades", default="none")
+    wind: str = asked("Wind: it is", "winds", default="open")
+    spacing: str = asked("Plants stand", "spacings", default="usual")
+    soil_depth_m: float | None = asked(
+        "Depth of good soil", "height", "Where roots cannot go deeper. Empty: they can.",
+        default=None, ge=0.05, le=3,
+    )  # fmt: skip
+    slope: float = asked("Slope of the bed", "share", "", default=0.0, ge=0, le=1)
     sources: tuple[Id, ...] = asked(
         "Takes its water from", "sources",
         "First choice first. Leave empty: stored water first, for crops that like it warm.",
@@ -67,7 +70,16 @@ class Bed(Part):
     )
 
     _known_soil = field_validator("soil")(lambda value: known_entry(value, catalogue.soils()))
-    _known_crop = field_validator("crop")(lambda value: known_entry(value, catalogue.crops()))
+    _known_crop = field_validator("crop")(known_crop)
+    _known_mulch = field_validator("mulch")(lambda v: known_entry(v, catalogue.mulches()))
+    _known_shade = field_validator("shade")(lambda v: known_entry(v, catalogue.shades()))
+    _known_wind = field_validator("wind")(lambda v: known_entry(v, catalogue.winds()))
+    _known_spacing = field_validator("spacing")(lambda v: known_entry(v, catalogue.spacings()))
+
+    @model_validator(mode="after")
+    def _is_cleared_after_planting(self) -> Self:
+        check_cleared(self.name, self.planting, self.cleared)
+        return self
 
     @model_validator(mode="after")
     def _has_an_outline(self) -> Self:

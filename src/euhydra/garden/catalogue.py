@@ -4,9 +4,10 @@ import csv
 import tomllib
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 from importlib.resources import files
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from euhydra.core.crop import Crop
 from euhydra.core.rootzone import Soil
@@ -57,11 +58,34 @@ class CropKind(Entry):
 
     likes_it_warm : Whether it does better with water that has stood in the sun.
     eaten : Id of the greywater rule that it falls under.
+    base_c : Temperature below which it stands still. [°C]
+    is_border : Whether it is a mixed border, reckoned by landscape coefficient.
     """
 
     season: Crop
     likes_it_warm: bool
     eaten: str
+    base_c: float
+    is_border: bool
+
+
+@dataclass(frozen=True)
+class Cover(Entry):
+    """Mulch or spacing: factors on the crop coefficient while young and from mid-season on. [-]
+
+    border_factor : Density factor of a mixed border. [-]
+    """
+
+    initial_factor: float
+    grown_factor: float
+    border_factor: float
+
+
+@dataclass(frozen=True)
+class Exposure(Entry):
+    """Shade, wind, a pot's place or colour: factor on evapotranspiration. [-]"""
+
+    et_factor: float
 
 
 @dataclass(frozen=True)
@@ -112,19 +136,46 @@ class Bore(Entry):
     bore_m: float
 
 
+class WorksBy(StrEnum):
+    """How a timer tells when to run."""
+
+    DIAL = "dial"
+    CLOCK = "clock"
+    WEEKDAYS = "weekdays"
+    WINDUP = "windup"
+    WEATHER = "weather"
+    HAND = "hand"
+
+
 @dataclass(frozen=True)
 class TimerKind(Entry):
     """A timer with its valve.
 
+    delay_days : Steps of its rain delay. [d]
+    outlets : Valves in one body.
+    battery_months : How long a set of batteries lasts; 0 without.
     least_opening_head_m : Head below which the valve stays shut. [m]
     loss_coefficient : K of the open valve, on the bore of its hose. [-]
     """
 
     about: str
+    works_by: WorksBy
     positions: TimerPositions
-    has_clock: bool
+    delay_days: tuple[int, ...]
+    outlets: int
+    battery_months: int
     least_opening_head_m: float
     loss_coefficient: float
+
+    @property
+    def has_clock(self) -> bool:
+        """Whether it starts at an hour that can be set."""
+        return self.works_by in (WorksBy.CLOCK, WorksBy.WEEKDAYS, WorksBy.WEATHER)
+
+    @property
+    def wants_somebody(self) -> bool:
+        """Whether it runs only when somebody starts it."""
+        return self.works_by in (WorksBy.WINDUP, WorksBy.HAND)
 
 
 T = TypeVar("T", bound=Entry)
@@ -179,8 +230,11 @@ def crops() -> dict[str, CropKind]:
     """Crops by id."""
     return rows(
         "crops.csv",
-        lambda r: CropKind(*entry(r), _crop(r), r["warm_season"] == "yes", r["eaten"]),
-    )
+        lambda r: CropKind(
+            *entry(r), _crop(r), r["warm_season"] == "yes", r["eaten"], float(r["base_c"]),
+            r["is_border"] == "yes",
+        ),
+    )  # fmt: skip
 
 
 def _crop(row: dict[str, str]) -> Crop:
@@ -189,6 +243,56 @@ def _crop(row: dict[str, str]) -> Crop:
         *(float(row[c]) for c in ("kc_initial", "kc_mid", "kc_end")),
         *(float(row[c]) for c in ("root_start_m", "root_full_m", "depletion_fraction")),
     )
+
+
+def _covers(file: str) -> dict[str, Cover]:
+    return rows(
+        file,
+        lambda r: Cover(
+            *entry(r), float(r["initial_factor"]), float(r["grown_factor"]),
+            float(r.get("border_factor") or 1.0),
+        ),
+    )  # fmt: skip
+
+
+def _exposures(file: str) -> dict[str, Exposure]:
+    return rows(file, lambda r: Exposure(*entry(r), float(r["et_factor"])))
+
+
+@cache
+def mulches() -> dict[str, Cover]:
+    """What lies on the soil, by id."""
+    return _covers("mulches.csv")
+
+
+@cache
+def spacings() -> dict[str, Cover]:
+    """How close plants stand, by id."""
+    return _covers("spacings.csv")
+
+
+@cache
+def shades() -> dict[str, Exposure]:
+    """What keeps the sun off a bed, by id."""
+    return _exposures("shades.csv")
+
+
+@cache
+def winds() -> dict[str, Exposure]:
+    """How the wind reaches a bed, by id."""
+    return _exposures("winds.csv")
+
+
+@cache
+def pot_exposures() -> dict[str, Exposure]:
+    """Where pots stand, by id."""
+    return _exposures("exposures.csv")
+
+
+@cache
+def pot_colours() -> dict[str, Exposure]:
+    """What pots look like, by id."""
+    return _exposures("pot_colours.csv")
 
 
 @cache
@@ -237,22 +341,20 @@ def timers() -> dict[str, TimerKind]:
     return {timer_id: _timer(timer_id, row) for timer_id, row in table.items()}
 
 
-def _timer(timer_id: str, row: dict[str, object]) -> TimerKind:
-    positions = TimerPositions(_positions(row["run_minutes"]), _positions(row["interval_days"]))
+def _timer(timer_id: str, row: dict[str, Any]) -> TimerKind:
+    works_by = WorksBy(row["works_by"])
+    positions = TimerPositions(
+        _positions(row["run_minutes"]), _positions(row["interval_days"]), row["starts"],
+        works_by in (WorksBy.WEEKDAYS, WorksBy.HAND),
+    )  # fmt: skip
     return TimerKind(
-        timer_id,
-        str(row["name"]),
-        str(row["source"]),
-        str(row["about"]),
-        positions,
-        bool(row["has_clock"]),
-        float(str(row["least_opening_head_m"])),
-        float(str(row["loss_coefficient"])),
-    )
+        timer_id, row["name"], row["source"], row["about"], works_by, positions,
+        tuple(row["delay_days"]), row["outlets"], row["battery_months"],
+        row["least_opening_head_m"], row["loss_coefficient"],
+    )  # fmt: skip
 
 
-def _positions(entry: object) -> tuple[float, ...]:
+def _positions(entry: dict[str, int] | list[float]) -> tuple[float, ...]:
     if isinstance(entry, dict):
         return tuple(float(v) for v in range(entry["from"], entry["to"] + 1, entry["step"]))
-    assert isinstance(entry, list)
     return tuple(float(v) for v in entry)

@@ -12,8 +12,8 @@ from euhydra.garden.pipes import LEAST_LAID, LEAST_LENGTH, Piece, Pipe
 from euhydra.garden.roofs import Downspout
 
 Collection = Literal[
-    "roofs", "downspouts", "stores", "taps", "beds", "pots", "pipes", "timers", "fittings", "pumps",
-    "greywaters", "wet_grounds", "patches", "spots",
+    "roofs", "downspouts", "stores", "taps", "beds", "pots", "plantings", "own_crops", "own_timers", "pipes",
+    "timers", "fittings", "pumps", "greywaters", "wet_grounds", "patches", "spots",
 ]  # fmt: skip
 
 COLLECTIONS: tuple[Collection, ...] = get_args(Collection)

@@ -1,14 +1,21 @@
 """What else stands and lies in a garden: pots and plants, paths, buildings, heights."""
 
 from enum import StrEnum
+from math import pi
 from typing import Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
-from euhydra.garden.part import Model, Part, Point, asked, refuse
+from euhydra.garden import catalogue
+from euhydra.garden.growing import PlantingDate, known_crop
+from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, refuse
 
 MOST_AT_ONCE = 200
 """Most pots or plants in one group."""
+
+
+USUAL_CANOPY = 1.3
+"""How far leaves reach, against the width of their pot. [-] Common practice."""
 
 
 class PotKind(StrEnum):
@@ -40,10 +47,53 @@ class Pots(Part):
     )
     tiers: int = asked("Tiers, one over another", "count", "Of a tower.", default=1, ge=1, le=12)
     tier_m: float = asked("From tier to tier", "height", "", default=0.25, ge=0.05, le=2)
-    drinks_m3: float = asked(
-        "One drinks a day, at the most", "volume", "On a hot day. Weigh it or watch the saucer.",
-        default=0.0015, ge=0.00005, le=1,
+    crop: str = asked("What grows in them", "crops", default="patio-flowers")
+    planting: PlantingDate = asked("Planted or out on", "day", default=PlantingDate(month=5, day=1))
+    canopy_m: float | None = asked(
+        "Leaves reach across", "height", "Of one, full-grown. Empty: a little over the pot.",
+        default=None, ge=0.05, le=15,
     )  # fmt: skip
+    depth_m: float | None = asked(
+        "Depth of soil",
+        "height",
+        "In the pot. Empty: about its width.",
+        default=None,
+        ge=0.05,
+        le=2,
+    )
+    soil: str | None = asked(
+        "Filled with", "soils", "Of a tree or shrub: the ground. Empty: as usual for its kind.",
+        default=None,
+    )  # fmt: skip
+    exposure: str = asked("They stand", "pot_exposures", default="sun")
+    colour: str = asked("Pots are", "pot_colours", default="light")
+    drinks_m3: float | None = asked(
+        "One drinks on a hot day, as you measured", "volume",
+        "Weigh it or watch the saucer. Empty: worked out from leaves and weather.",
+        default=None, ge=0.00005, le=1,
+    )  # fmt: skip
+
+    sources: tuple[Id, ...] = asked(
+        "Take their water from", "sources",
+        "First choice first. Leave empty: stored water first, for crops that like it warm.",
+        default=(), max_length=4,
+    )  # fmt: skip
+    by_hand_d: int = asked(
+        "Without a timer: water every so many days", "count", "", default=1, ge=1, le=14
+    )
+
+    _known_crop = field_validator("crop")(known_crop)
+    _known_exposure = field_validator("exposure")(
+        lambda value: known_entry(value, catalogue.pot_exposures())
+    )
+    _known_colour = field_validator("colour")(
+        lambda value: known_entry(value, catalogue.pot_colours())
+    )
+
+    @field_validator("soil")
+    @classmethod
+    def _known_soil(cls, value: str | None) -> str | None:
+        return value if value is None else known_entry(value, catalogue.soils())
 
     @model_validator(mode="after")
     def _are_not_too_many(self) -> Self:
@@ -57,6 +107,33 @@ class Pots(Part):
     def count(self) -> int:
         """How many there are."""
         return self.columns * self.rows
+
+    @property
+    def plants(self) -> int:
+        """How many there are, each tier by itself."""
+        return self.count * self.tiers
+
+    @property
+    def is_in_ground(self) -> bool:
+        """Whether the roots go into the ground."""
+        return self.kind in (PotKind.SHRUB, PotKind.TREE)
+
+    @property
+    def canopy_m2(self) -> float:
+        """Ground that the leaves of one cover, full-grown. [m²]"""
+        usual = self.across_m if self.is_in_ground else USUAL_CANOPY * self.across_m
+        across = self.canopy_m if self.canopy_m is not None else usual
+        return pi / 4 * across**2
+
+    @property
+    def area_m2(self) -> float:
+        """Ground that the leaves of all cover, full-grown. [m²]"""
+        return self.plants * self.canopy_m2
+
+    @property
+    def soil_in_use(self) -> str:
+        """Id of the soil that the roots are in."""
+        return self.soil or ("loam" if self.is_in_ground else "potting-mix")
 
     @property
     def outlet_m(self) -> float:

@@ -12,12 +12,14 @@ from pydantic import Field, model_validator
 from euhydra.garden import joined, joints
 from euhydra.garden.beds import Bed
 from euhydra.garden.grounds import Backdrop, Patch, Pots, Spot
+from euhydra.garden.growing import OWN, OwnCrop, Planting
 from euhydra.garden.part import Model, Name, Part, asked, link_of, refuse
-from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump, Timer
+from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
 from euhydra.garden.stores import DESTINATIONS, Store
+from euhydra.garden.timers import OwnTimer, Timer, check_bodies
 
 SCHEMA_VERSION: Literal[2] = 2
 
@@ -54,6 +56,9 @@ class Garden(Model):
     taps: tuple[Tap, ...] = Field((), max_length=MOST)
     beds: tuple[Bed, ...] = Field((), max_length=MOST)
     pots: tuple[Pots, ...] = Field((), max_length=MOST)
+    plantings: tuple[Planting, ...] = Field((), max_length=5 * MOST)
+    own_crops: tuple[OwnCrop, ...] = Field((), max_length=MOST)
+    own_timers: tuple[OwnTimer, ...] = Field((), max_length=MOST)
     pipes: tuple[Pipe, ...] = Field((), max_length=MOST_PIPES)
     timers: tuple[Timer, ...] = Field((), max_length=MOST)
     fittings: tuple[Fitting, ...] = Field((), max_length=MOST_PIPES)
@@ -69,7 +74,7 @@ class Garden(Model):
         """Every object of the garden."""
         return (
             *self.roofs, *self.downspouts, *self.stores, *self.taps, *self.beds, *self.pots,
-            *self.pipes, *self.timers, *self.fittings, *self.pumps, *self.greywaters,
+            *self.plantings, *self.own_crops, *self.own_timers, *self.pipes, *self.timers, *self.fittings, *self.pumps, *self.greywaters,
             *self.wet_grounds, *self.patches, *self.spots,
         )  # fmt: skip
 
@@ -103,9 +108,9 @@ class Garden(Model):
                 there = set().union(*(ids[c] for c in link.collections))
                 yield part, target, " or ".join(c.rstrip("s") for c in link.collections), there
         sources = {p.id for p in (*self.stores, *self.taps, *self.greywaters)}
-        for bed in self.beds:
-            for target in bed.sources:
-                yield bed, target, "source", sources
+        for part in self.planted:
+            for target in part.sources:
+                yield part, target, "source", sources
 
     @model_validator(mode="after")
     def _water_runs_downhill(self) -> Self:
@@ -119,6 +124,22 @@ class Garden(Model):
     def _pipes_are_joined_one_by_one(self) -> Self:
         joints.check_joints(self.joinable)
         joints.check_outlines(self.beds, self.patches)
+        return self
+
+    @model_validator(mode="after")
+    def _own_entries_are_there(self) -> Self:
+        own = {entry.id for entry in (*self.own_crops, *self.own_timers)}
+        growing: tuple[Bed | Pots | Planting, ...] = (*self.planted, *self.plantings)
+        for name, kind in [
+            *((part.name, part.crop) for part in growing),
+            *((timer.name, timer.kind) for timer in self.timers),
+        ]:
+            if kind.startswith(OWN) and kind not in own:
+                raise refuse(
+                    f"“{name}” names “{kind}”, which you have not described: choose another "
+                    "there, or describe that one."
+                )
+        check_bodies(self.timers, self.own_timers)
         return self
 
     @property
@@ -148,7 +169,7 @@ class Garden(Model):
 
     @model_validator(mode="after")
     def _no_source_twice(self) -> Self:
-        for bed in self.beds:
-            if len(set(bed.sources)) < len(bed.sources):
-                raise refuse(f"“{bed.name}” names a source twice: name each once, in order.")
+        for part in self.planted:
+            if len(set(part.sources)) < len(part.sources):
+                raise refuse(f"“{part.name}” names a source twice: name each once, in order.")
         return self

@@ -1,4 +1,4 @@
-"""Pipes of every kind, and the pieces between them: timers, fittings, pumps.
+"""Pipes of every kind, and the pieces between them: fittings and pumps; timers are beside.
 
 Water runs from a source through pieces and pipes. Each says by id what it begins at; a place
 along a pipe is counted in metres from the pipe's own beginning, as drawn.
@@ -12,7 +12,7 @@ from typing import Any, Self
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.core.pumps import PumpCurve, PumpCurveError
-from euhydra.garden import catalogue, plumbing
+from euhydra.garden import plumbing
 from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, linked, refuse
 
 JOINABLE = ("stores", "taps", "timers", "fittings", "pumps", "pipes")
@@ -137,18 +137,6 @@ class Piece(Part):
     at: Point = Point()
     begins_at: Id | None = _begins()
     begins_along_m: float | None = _begins_along()
-
-
-class Timer(Piece):
-    """A timer with its valve."""
-
-    kind: str = asked("Kind of timer", "timers")
-    window_s: float = asked(
-        "Longest time to water in a day", "hours", "Mornings, before the heat: 3 hours is usual.",
-        default=3 * 3600.0, ge=60, le=24 * 3600,
-    )  # fmt: skip
-
-    _known = field_validator("kind")(lambda value: known_entry(value, catalogue.timers()))
 
 
 class Turn(StrEnum):

@@ -9,10 +9,11 @@ from shapely import LineString
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe, Timer
+from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer
 from euhydra.planner import driving, piping, solving, zones
 from euhydra.planner.answers import Mark, PlanError, Sentence, say
 from euhydra.planner.solving import ZoneState

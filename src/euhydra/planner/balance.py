@@ -95,14 +95,14 @@ def _bed(season: Season, bed: int) -> BedBalance:
     )
     refused = "; ".join(f"No “{grey.name}”: {rule.reason}" for grey, rule in order.refused)
     return BedBalance(
-        order.bed.name,
+        order.part.name,
         order.reason,
         refused,
         shares,
         asked / years,
         (asked - met) / years,
         Figure(
-            f"{order.bed.name}: share of need met",
+            f"{order.part.name}: share of need met",
             Amount(met / asked if asked > 0 else 1.0, "share"),
             Working(
                 "litres given, run by run up to the need ÷ litres needed, all sources",

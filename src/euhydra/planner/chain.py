@@ -6,6 +6,7 @@ from functools import cached_property
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.beds import Bed
+from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
 from euhydra.planner import catch, laid, need, pushing, seasons, storing, timing, zones, zoning
 from euhydra.planner.answers import PlanError
@@ -37,10 +38,10 @@ class ZoneChain:
 
 
 @dataclass(frozen=True)
-class BedChain:
-    """What one bed needs, and the zone that waters it first."""
+class PlantChain:
+    """What one bed or group of pots needs, and the zone that waters it first."""
 
-    bed: Bed
+    part: Bed | Pots
     need: Need | Gap
     push: PushAnswer | Gap
     time: TimeAnswer | Gap
@@ -54,7 +55,7 @@ class Chain:
     record: DailyWeather | None
     catch: CatchAnswer | Gap
     store: StoreAnswer | Gap
-    beds: tuple[BedChain, ...]
+    planted: tuple[PlantChain, ...]
     zones: tuple[ZoneChain, ...]
 
     @cached_property
@@ -72,16 +73,16 @@ class Chain:
         for zone in self.zones:
             if at in ("", zone.zone.id) or any(part.id == at for part in zone.zone.watered):
                 return zone
-        loose = next((b for b in self.beds if at in ("", b.bed.id)), None)
+        loose = next((p for p in self.planted if at in ("", p.part.id)), None)
         if loose is None:
             return self.zones[0] if self.zones else NO_BED
-        return Gap(zones.no_water(loose.bed.name))
+        return Gap(zones.no_water(loose.part.name))
 
-    def bed(self, bed_id: str | None = None) -> BedChain | Gap:
-        """The bed called so, or the first."""
-        if not self.beds:
+    def plant(self, part_id: str | None = None) -> PlantChain | Gap:
+        """The bed or group of pots called so, or the first."""
+        if not self.planted:
             return NO_BED
-        return next((b for b in self.beds if b.bed.id == bed_id), self.beds[0])
+        return next((p for p in self.planted if p.part.id == part_id), self.planted[0])
 
 
 NO_WEATHER = Gap("There is no weather yet: type the usual months, or bring a daily file.")
@@ -91,20 +92,21 @@ NO_BED = Gap("There is no bed yet: add one.")
 def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     """Answer every station that has what it needs; the others say what they wait for."""
     needs = {
-        bed.id: NO_WEATHER if record is None else need.need_of(bed, garden.place, record)
-        for bed in garden.beds
+        part.id: NO_WEATHER if record is None else need.need_of(part, garden, record)
+        for part in garden.planted
     }
     found = tuple(_zone(zone, needs) for zone in zones.zones_of(garden))
-    beds = tuple(_bed(bed, needs[bed.id], found) for bed in garden.beds)
+    planted = tuple(_plant(part, needs[part.id], found) for part in garden.planted)
     if record is None:
-        return Chain(garden, None, NO_WEATHER, NO_WEATHER, beds, found)
+        return Chain(garden, None, NO_WEATHER, NO_WEATHER, planted, found)
     return Chain(
-        garden, record, _catch(garden, record, beds), _store(garden, record, beds), beds, found
-    )
+        garden, record, _catch(garden, record, planted), _store(garden, record, planted),
+        planted, found,
+    )  # fmt: skip
 
 
 def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
-    known = [n for bed in zone.beds if isinstance(n := needs[bed.id], Need)]
+    known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
     try:
         push = pushing.answer_push(zone, known)
@@ -112,7 +114,7 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
         push = Gap(str(error))
     if isinstance(push, Gap):
         return ZoneChain(zone, push, push)
-    if zone.beds and not known:
+    if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     try:
         return ZoneChain(zone, push, timing.answer_time(zone, push.curve, push.usual.state, known))
@@ -120,46 +122,50 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
         return ZoneChain(zone, push, Gap(str(error)))
 
 
-def _bed(bed: Bed, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> BedChain:
-    """The bed on the first zone that waters it, in the order of its sources."""
-    order = {source: i for i, source in enumerate(bed.sources)}
-    own = [z for z in found if any(part.id == bed.id for part in z.zone.watered)]
+def _plant(part: Bed | Pots, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> PlantChain:
+    """The bed or pots on the first zone that waters them, in the order of their sources."""
+    order = {source: i for i, source in enumerate(part.sources)}
+    own = [z for z in found if any(each.id == part.id for each in z.zone.watered)]
     own.sort(key=lambda z: order.get(z.zone.source.id, len(order)))
     if not own:
-        gap = Gap(zones.no_water(bed.name))
-        return BedChain(bed, wanted, gap, gap)
-    return BedChain(bed, wanted, own[0].push, own[0].time)
+        gap = Gap(zones.no_water(part.name))
+        return PlantChain(part, wanted, gap, gap)
+    return PlantChain(part, wanted, own[0].push, own[0].time)
 
 
-def _catch(garden: Garden, record: DailyWeather, beds: tuple[BedChain, ...]) -> CatchAnswer | Gap:
-    needs = [b.need for b in beds if isinstance(b.need, Need)]
+def _catch(
+    garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...]
+) -> CatchAnswer | Gap:
+    needs = [p.need for p in planted if isinstance(p.need, Need)]
     try:
         return catch.answer_catch(garden, record, needs)
     except PlanError as error:
         return Gap(str(error))
 
 
-def ways_of(beds: tuple[BedChain, ...]) -> tuple[Way, ...]:
-    """The beds so far as they are connected."""
+def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Way, ...]:
+    """Beds and pots so far as they are connected."""
     return tuple(
         Way(
-            b.need,
-            b.push if isinstance(b.push, PushAnswer) else None,
-            b.time if isinstance(b.time, TimeAnswer) else None,
+            p.need,
+            p.push if isinstance(p.push, PushAnswer) else None,
+            p.time if isinstance(p.time, TimeAnswer) else None,
         )
-        for b in beds
-        if isinstance(b.need, Need)
+        for p in planted
+        if isinstance(p.need, Need)
     )
 
 
-def _store(garden: Garden, record: DailyWeather, beds: tuple[BedChain, ...]) -> StoreAnswer | Gap:
-    if not beds:
+def _store(
+    garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...]
+) -> StoreAnswer | Gap:
+    if not planted:
         return NO_BED
     try:
-        season = seasons.replay(garden, record, ways_of(beds))
+        season = seasons.replay(garden, record, ways_of(planted))
     except PlanError as error:
         return Gap(str(error))
     if not any(order.sources for order in season.orders):
-        push = beds[0].push
+        push = planted[0].push
         return push if isinstance(push, Gap) else Gap("No bed takes water from a store yet.")
     return storing.answer_store(season)

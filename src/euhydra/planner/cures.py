@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from typing import cast
 
 from euhydra.garden import catalogue, plumbing
-from euhydra.garden.pipes import Fitting, Pipe, Timer
+from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer
 from euhydra.planner import balancing, driving, faults, piping, solving, splitting, zones
 from euhydra.planner.answers import Cure, PlanError, Sentence, say
 from euhydra.planner.faults import Duty

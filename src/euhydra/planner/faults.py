@@ -6,7 +6,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.garden.grounds import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner import solving, tapping, zones
 from euhydra.planner.answers import PlanError, Sentence, say
@@ -44,15 +43,14 @@ def duty_of(zone: Zone, needs: Sequence[Need], efficiency: float) -> Duty | None
 
     Parameters
     ----------
-    needs : Of the beds that it waters.
+    needs : Of the beds and pots that it waters.
     efficiency : Low-quarter uniformity of the zone. [-]
     """
-    pots = sum(p.count * p.drinks_m3 for p in zone.watered if isinstance(p, Pots))
-    beds = np.zeros(12)
+    by_month = np.zeros(12)
     for need in needs:
-        beds += need.net_a_day / 1000 * need.bed.area_m2
-    net = float(beds.max()) + pots
-    if net <= 0 or (zone.beds and not needs):
+        by_month += need.net_a_day / 1000 * need.area_m2
+    net = float(by_month.max())
+    if net <= 0:
         return None
     return Duty(net / efficiency if efficiency > 0 else net)
 

@@ -17,8 +17,9 @@ from euhydra.garden.edits import Collection
 from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
-from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe, Timer
+from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.sources import Tap, TapKind
+from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
 
 ROW_GAPS = {"sand": 0.3, "loamy-sand": 0.3, "sandy-loam": 0.38}

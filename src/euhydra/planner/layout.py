@@ -304,7 +304,7 @@ class _Layout:
         if isinstance(piece, Pump):
             builder.add_pump(piece.id, before, piece.id, piping.pump_curve(piece))
             return
-        kind, loss, setting = piping.valve_of(piece, is_dirty)
+        kind, loss, setting = piping.valve_of(piece, self.way.garden.own_timers, is_dirty)
         bore = self._bore_at(piece)
         builder.add_valve(piece.id, before, piece.id, kind, bore, loss, setting)
 

@@ -7,9 +7,12 @@ from numpy.typing import NDArray
 
 from euhydra.core import weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.garden.model import Place
+from euhydra.garden.beds import Bed
+from euhydra.garden.model import Garden
+from euhydra.planner import savings
 from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
 from euhydra.planner.need import Need
+from euhydra.planner.savings import Saving
 from euhydra.planner.timing import MONTH_NAMES
 
 Floats = NDArray[np.float64]
@@ -24,6 +27,9 @@ DAYS_A_WEEK = 7.0
 
 MISLEADS = 0.25
 """Share by which the rule may miss before it is said to mislead. [-] Our choice."""
+
+TRIFLE = 0.2
+"""Depth a day under which nobody would water. [mm d⁻¹] Our choice."""
 
 SOURCE = "FAO-56 (1998) ch. 6 and 8: Kc over the stages, root-zone balance"
 
@@ -44,11 +50,17 @@ class MonthNeed:
 
 @dataclass(frozen=True)
 class NeedAnswer:
-    """A bed's need through the year."""
+    """What a bed or group of pots needs through the year.
+
+    figures : The peak, the year, the rule.
+    grass : Reference evapotranspiration by each way that the record allows.
+    """
 
     need: Need
     months: tuple[MonthNeed, ...]
     figures: tuple[Figure, ...]
+    grass: tuple[Figure, ...]
+    savings: tuple[Saving, ...]
     verdict: Verdict
 
     @property
@@ -57,30 +69,38 @@ class NeedAnswer:
         return max(self.months, key=lambda m: m.given.amount.value if m.given else 0.0)
 
 
-def answer_need(need: Need, place: Place) -> NeedAnswer:
-    """Litres and cans a day by month, the peak, and the inch a week beside them."""
+def answer_need(need: Need, garden: Garden) -> NeedAnswer:
+    """Litres and cans a day by month, the peak, the inch a week beside them, and what would save."""
     months = tuple(_month(need, month) for month in range(1, 13))
-    return NeedAnswer(need, months, _figures(need, place, months), _verdict(need, months))
+    return NeedAnswer(
+        need, months, _figures(need, months), tuple(_et0_figures(need, garden)),
+        savings.savings_of(need, garden, need.record), _verdict(need, months),
+    )  # fmt: skip
 
 
 def _month(need: Need, month: int) -> MonthNeed:
     if need.growing_days[month - 1] <= 0:
         return MonthNeed(month, None, None, 0.0, 0.0)
-    area = need.bed.area_m2
+    area = need.area_m2
+    factors = {
+        "short grass drinks ET0": Amount(float(need.et0_a_day[month - 1]) / 1000, "rain"),
+        "place: sun, wind, pot": Amount(need.place_factor, "plain"),
+        "crop over grass, mean": Amount(_kc(need, month), "plain"),
+    }
     drinks = float(need.crop_et_a_day[month - 1])
     net = float(need.net_a_day[month - 1])
     inputs = {
         "crop's drinking ETc": Amount(drinks / 1000, "rain"),
-        "bed area": Amount(area, "area"),
+        area_of(need): Amount(area, "area"),
     }
     watering = {"net watering, after rain and soil": Amount(net / 1000, "rain")}
     return MonthNeed(
         month,
-        Figure("Drinks a day", _litres(drinks * area), Working("ETc × bed area", inputs, SOURCE)),
+        Figure("Drinks a day", _litres(drinks * area), Working("ETc × area, where ETc = ET0 × place × Kc", factors | inputs, SOURCE)),
         Figure(
             "To be given a day", _litres(net * area),
             Working(
-                "net watering × bed area", inputs | watering, SOURCE,
+                "net watering × area", inputs | watering, SOURCE,
                 ("What just keeps the crop out of stress, mean of the days in season over the record.",),
             ),
         ),
@@ -89,11 +109,22 @@ def _month(need: Need, month: int) -> MonthNeed:
     )  # fmt: skip
 
 
+def _kc(need: Need, month: int) -> float:
+    """Crop coefficient of a month, mulch and spacing in it. [-]"""
+    grass = float(need.et0_a_day[month - 1]) * need.place_factor
+    return float(need.crop_et_a_day[month - 1]) / grass if grass > 0 else 0.0
+
+
+def area_of(need: Need) -> str:
+    """What its depths are spread over."""
+    return "bed area" if isinstance(need.part, Bed) else "ground under the leaves"
+
+
 def _litres(litres: float) -> Amount:
     return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
 
 
-def _figures(need: Need, place: Place, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
+def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
     peak = max(months, key=lambda m: m.given.amount.value if m.given else 0.0)
     figures = []
     if peak.given is not None:
@@ -108,15 +139,14 @@ def _figures(need: Need, place: Place, months: tuple[MonthNeed, ...]) -> tuple[F
     figures.append(
         Figure(
             "A mean year", _litres(need.year_litres),
-            Working("net watering of all days × bed area", {"bed area": Amount(need.bed.area_m2, "area")}, SOURCE),
+            Working("net watering of all days × area", {area_of(need): Amount(need.area_m2, "area")}, SOURCE),
         )
     )  # fmt: skip
-    figures += _et0_figures(need, place)
     figures.append(
         Figure(
-            "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.bed.area_m2),
+            "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.area_m2),
             Working(
-                "25.4 mm ÷ 7 × bed area, a day", {"bed area": Amount(need.bed.area_m2, "area")}, "Common practice",
+                "25.4 mm ÷ 7 × area, a day", {area_of(need): Amount(need.area_m2, "area")}, "Common practice",
                 ("The rule counts rain and can together, all season, for any crop and any soil.",),
             ),
         )
@@ -124,9 +154,9 @@ def _figures(need: Need, place: Place, months: tuple[MonthNeed, ...]) -> tuple[F
     return tuple(figures)
 
 
-def _et0_figures(need: Need, place: Place) -> list[Figure]:
+def _et0_figures(need: Need, garden: Garden) -> list[Figure]:
     """Reference evapotranspiration of a mean year, by each way that the record allows."""
-    record = need.record
+    record, place = need.record, garden.place
     ways = (
         ("as in the record", record.et0, "The record's own"),
         (
@@ -152,8 +182,9 @@ def _et0_figures(need: Need, place: Place) -> list[Figure]:
 
 
 def _verdict(need: Need, months: tuple[MonthNeed, ...]) -> Verdict:
-    thirsty = [m for m in months if m.given is not None and m.given.amount.value > 0]
-    name = need.bed.name
+    trifle = TRIFLE * need.area_m2 / LITRES_PER_CUBIC_METRE
+    thirsty = [m for m in months if m.given is not None and m.given.amount.value > trifle]
+    name = need.part.name
     if not thirsty:
         return Verdict(Mark.WORKS, Sentence(f"Rain and soil carry “{name}” through a mean year."))
     peak = max(thirsty, key=lambda m: m.given.amount.value if m.given else 0.0)

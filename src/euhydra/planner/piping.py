@@ -6,9 +6,10 @@ from euhydra.core.constants import GRAVITY, WATER_DENSITY
 from euhydra.core.network import ValveKind
 from euhydra.core.pumps import PumpCurve
 from euhydra.garden import catalogue, plumbing
-from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Timer
+from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.plumbing import OutletKind, PipeKind
 from euhydra.garden.sources import Tap
+from euhydra.garden.timers import OwnTimer, Timer, find_timer
 
 USUAL_STATIC = 30.0
 """Head of a tap whose pressure was not measured. [m] Common practice: 3 bar."""
@@ -88,14 +89,18 @@ def static_head(tap: Tap) -> float:
     return tap.static_pa / (WATER_DENSITY * GRAVITY)
 
 
-def valve_of(piece: Piece, is_dirty: bool = False) -> tuple[ValveKind, float, float]:
-    """What a timer or fitting is to the solver: kind, loss number K, setting [m]."""
+def valve_of(
+    piece: Piece, own: tuple[OwnTimer, ...], is_dirty: bool = False
+) -> tuple[ValveKind, float, float]:
+    """What a timer or fitting is to the solver: kind, loss number K, setting [m].
+
+    Parameters
+    ----------
+    own : Kinds of timer that the owner described.
+    is_dirty : Whether filters are due for cleaning.
+    """
     if isinstance(piece, Timer):
-        return (
-            ValveKind.THROTTLE,
-            catalogue.find(catalogue.timers(), piece.kind).loss_coefficient,
-            0.0,
-        )
+        return ValveKind.THROTTLE, find_timer(own, piece.kind).loss_coefficient, 0.0
     assert isinstance(piece, Fitting)
     kind = catalogue.find(plumbing.fitting_kinds(), piece.kind)
     loss = (piece.loss if piece.loss is not None else kind.loss) * (

@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, rootzone, schedule, store, waterworks
+from euhydra.core import bed, rootzone, store, waterworks
 from euhydra.core.bed import BedInputs, BedRun
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.delivery import DrainCurve
@@ -28,9 +28,10 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
-from euhydra.planner import solving, sources, spouts, tapping, washing, zones
+from euhydra.planner import programmes, solving, sources, spouts, tapping, washing, zones
 from euhydra.planner.answers import PlanError
 from euhydra.planner.need import Need
+from euhydra.planner.programmes import DayRuns
 from euhydra.planner.pushing import PushAnswer
 from euhydra.planner.sources import SourceOrder
 from euhydra.planner.spouts import MM_PER_M
@@ -59,15 +60,24 @@ class Way:
     def efficiency(self) -> float:
         """Share of the water given that the worst-fed quarter keeps. [-]"""
         if self.push:
-            even = self.push.usual.state.low_quarter_in(self.need.bed.id)
+            even = self.push.usual.state.low_quarter_in(self.need.part.id)
             if even > 0:
                 return even
         return HAND_EFFICIENCY
 
+    @cached_property
+    def day_runs(self) -> DayRuns:
+        """What its timer does on each day; nothing without one."""
+        if self.time is None:
+            length = len(self.need.record.days)
+            return DayRuns(np.zeros(length), np.ones(length, dtype=np.intp))
+        needs = [share.need for share in self.time.beds]
+        return programmes.runs_of(self.time.programme, self.need.record, needs)
+
     @property
     def flow_share(self) -> float:
         """Share of its zone's water that comes to the bed. [-]"""
-        return self.push.usual.state.share_to(self.need.bed.id) if self.push else 1.0
+        return self.push.usual.state.share_to(self.need.part.id) if self.push else 1.0
 
 
 @dataclass(frozen=True)
@@ -151,13 +161,15 @@ def _asking(watering: Watering, share: float) -> Watering:
 def _bed_inputs(way: Way) -> BedInputs:
     need = way.need
     return BedInputs(
-        need.bed.area_m2,
-        need.record.precip,
+        need.area_m2,
+        need.rain,
         need.crop_et,
         need.total,
         need.ready,
         need.is_growing,
         way.efficiency,
+        np.minimum(way.day_runs.runs, need.steps),
+        need.steps,
     )
 
 
@@ -174,7 +186,7 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Way, ...]) -> Seaso
         raise PlanError("There is no roof yet: describe one.")
     groups = groups_of(garden.stores)
     supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
-    orders = tuple(sources.order_of(garden, way.need.bed) for way in ways)
+    orders = tuple(sources.order_of(garden, way.need.part) for way in ways)
     tanks = tuple(_tank(garden, group, groups, record) for group in groups)
     assembly = _Assembly(garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)})
     works = Waterworks(
@@ -241,13 +253,14 @@ class _Assembly:
         first = way.push.zone if way.push else None
         if first and way.push and first.source.id == part.id:
             curve = way.push.curve.shared(way.flow_share)
-            return Line(tank, curve, hours, is_timed=way.time is not None)
+            is_timed = way.time is not None and not way.time.programme.adjusts
+            return Line(tank, curve, hours, is_timed)
         curve, window = self._other_line(part, way)
         return Line(tank, curve, np.full(len(hours), window), is_timed=False)
 
     def _other_line(self, store: Store, way: Way) -> tuple[DrainCurve, float]:
         """A second hose to the bed, opened while the bed lacks water; cans where there is none."""
-        bed_id = way.need.bed.id
+        bed_id = way.need.part.id
         piped = [z for z in zones.zones_to(self.garden, bed_id) if z.source.id == store.id]
         if piped:
             zone = piped[0]
@@ -264,13 +277,11 @@ class _Assembly:
             if isinstance(part, Greywater):
                 waters |= greywater_litres(part, self.record) > 0
         if any(not isinstance(part, Greywater) for part in order.sources):
-            waters |= np.arange(len(waters)) % need.bed.by_hand_d == 0
-        net = rootzone.refill_on(
-            self.record.precip, need.crop_et, need.total, need.is_growing, waters
-        )
+            waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
+        net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
         window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
         hours = np.where(waters, window / 3600, 0.0)
-        return hours, net * need.bed.area_m2 / way.efficiency
+        return hours, net * need.area_m2 / way.efficiency
 
     def top_ups(self) -> list[TopUp]:
         return [
@@ -302,7 +313,7 @@ class _Assembly:
 
 def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
     """What a greywater line brings to the bed on each day; none on days with enough rain. [L]"""
-    weekday = (record.days.astype("datetime64[D]").astype(int) + 3) % 7  # 1970-01-01: a Thursday
+    weekday = programmes.weekday_of(record.days)
     week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE * washing.share_delivered(system)
     is_dry = record.precip < system.rest_before_m * MM_PER_M
     return np.asarray(week[weekday] * is_dry)
@@ -311,26 +322,23 @@ def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
 def _runs(way: Way) -> tuple[Floats, Floats]:
     """Hours that the programme runs on each day, and the litres it is there to give. [h], [L]
 
-    The timer is set anew on the first of each month. A run has to last until the next.
+    A run has to last until the next.
     """
     need, timing = way.need, way.time
     assert timing is not None
-    record, due = need.record, timing.share_of(need.bed.id)
-    since_first = record.days - record.days.astype("datetime64[M]").astype("datetime64[D]")
-    hours, wanted = np.zeros(len(record.days)), np.zeros(len(record.days))
-    days = zip(
-        record.month.tolist(),
-        since_first.astype(int).tolist(),
-        need.is_growing.tolist(),
-        strict=True,
-    )
-    for day, (number, since, growing) in enumerate(days):
-        month = timing.months[number - 1]
-        if growing and month.setting:
-            minutes, interval = month.setting.run_minutes, month.setting.interval_days
-            hours[day] = schedule.run_hours_on(since, minutes, interval)
-            wanted[day] = due.gross(number) * max(1.0, interval) if hours[day] > 0 else 0.0
-    return hours, wanted
+    days, due = way.day_runs, timing.share_of(need.part.id)
+    hours = days.minutes / 60.0
+    gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
+    lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
+    # Where rain and soil carry part of the mean need the programme is set for less than that.
+    asked = timing.design.litres_each(days.minutes) * due.flow_share
+    wanted = np.minimum(gross * lasts[need.record.month - 1], asked)
+    wanted = np.where(need.is_new, asked, wanted)
+    wanted = np.where(need.is_growing, wanted, 0.0)
+    if timing.programme.adjusts:
+        filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
+        wanted = filled * need.area_m2 / way.efficiency
+    return hours, np.where(hours > 0, wanted, 0.0)
 
 
 def longest_dry_run(run: StoreRun, is_growing: Flags) -> int:

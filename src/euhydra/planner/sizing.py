@@ -7,14 +7,14 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.sizing import knee_of
 from euhydra.core.store import LEVEL_DUST, StoreRun
 from euhydra.core.weather import MONTHS
 from euhydra.garden.joined import Group
 from euhydra.planner.answers import Amount, Figure, Working
 from euhydra.planner.seasons import Season, Way
-from euhydra.planner.timing import MONTH_NAMES, SECONDS_PER_DAY
+from euhydra.planner.timing import MONTH_NAMES
 
 Floats = NDArray[np.float64]
 
@@ -140,7 +140,7 @@ def hardest_month(ways: Sequence[Way]) -> HardestMonth | None:
     """Month with the greatest need of a day; None if there is none."""
     need = np.zeros(MONTHS)
     for way in ways:
-        need += way.need.net_a_day * way.need.bed.area_m2 / way.efficiency
+        need += way.need.net_a_day * way.need.area_m2 / way.efficiency
     month = int(np.argmax(need))
     return HardestMonth(month + 1, float(need[month])) if need[month] > 0 else None
 

@@ -155,13 +155,15 @@ def wanted_shares(zone: Zone) -> Floats:
 
 
 BED_THIRST = 0.005
-"""Depth a bed drinks on a hot day, to weigh it against pots in its zone. [m] Common practice:
-an inch in five days of heat."""
+"""Depth that beds and leaves of pots drink on a hot day, to weigh one against another in a zone.
+[m] Common practice: an inch in five days of heat."""
 
 
 def thirst(part: Bed | Pots) -> float:
     """Water that a bed or a group of pots drinks on a hot day. [m³]"""
-    return part.area_m2 * BED_THIRST if isinstance(part, Bed) else part.count * part.drinks_m3
+    if isinstance(part, Pots) and part.drinks_m3 is not None:
+        return part.plants * part.drinks_m3
+    return part.area_m2 * BED_THIRST
 
 
 def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
-from euhydra.garden import catalogue
+from euhydra.garden import catalogue, growing
 from euhydra.garden.beds import Bed
-from euhydra.garden.catalogue import GreywaterRule
+from euhydra.garden.catalogue import CropKind, GreywaterRule
+from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap, TapKind
@@ -20,39 +21,46 @@ AT_ONCE = " Greywater comes before all, since it must not be kept."
 
 @dataclass(frozen=True)
 class SourceOrder:
-    """A bed's sources, first choice first; the reason; and what it may not have."""
+    """The sources of a bed or pots, first choice first; the reason; and what they may not have."""
 
-    bed: Bed
+    part: Bed | Pots
     sources: tuple[Part, ...]
     reason: str
     refused: tuple[tuple[Greywater, GreywaterRule], ...]
 
 
-def order_of(garden: Garden, bed: Bed) -> SourceOrder:
-    """The bed's own order, or that which suits its crop."""
-    rule = greywater_rule(bed)
-    led = [grey for grey in garden.greywaters if grey.bed_id == bed.id]
+def order_of(garden: Garden, part: Bed | Pots) -> SourceOrder:
+    """The part's own order, or that which suits its crops."""
+    rule = greywater_rule(garden, part)
+    led = [grey for grey in garden.greywaters if grey.bed_id == part.id]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)
     greywaters = led if rule.is_allowed else []
-    if bed.sources:
+    if part.sources:
         known: dict[str, Part] = {p.id: p for p in (*garden.stores, *garden.taps, *greywaters)}
-        chosen = tuple(known[source] for source in bed.sources if source in known)
-        return SourceOrder(bed, chosen, CHOSEN, refused)
-    piped = {zone.source.id for zone in zones.zones_to(garden, bed.id)}
+        chosen = tuple(known[source] for source in part.sources if source in known)
+        return SourceOrder(part, chosen, CHOSEN, refused)
+    piped = {zone.source.id for zone in zones.zones_to(garden, part.id)}
     stores: list[Store] = [s for s in garden.stores if s.id in piped]
     wells = [tap for tap in garden.taps if tap.kind is TapKind.WELL]
     mains = [tap for tap in garden.taps if tap.kind is TapKind.MAINS]
-    likes_it_warm = catalogue.find(catalogue.crops(), bed.crop).likes_it_warm
+    likes_it_warm = any(crop.likes_it_warm for crop in _crops_in(garden, part))
     dry: list[Store | Tap] = (
         [*stores, *wells, *mains] if likes_it_warm else [*wells, *stores, *mains]
     )
     reason = WARM if likes_it_warm else COLD if wells else STORED
     if greywaters:
         reason += AT_ONCE
-    return SourceOrder(bed, (*greywaters, *dry), reason, refused)
+    return SourceOrder(part, (*greywaters, *dry), reason, refused)
 
 
-def greywater_rule(bed: Bed) -> GreywaterRule:
-    """Whether the bed's crop may take greywater."""
-    eaten = catalogue.find(catalogue.crops(), bed.crop).eaten
-    return catalogue.find(catalogue.greywater_rules(), eaten)
+def greywater_rule(garden: Garden, part: Bed | Pots) -> GreywaterRule:
+    """Whether everything that grows there may take greywater; what forbids it comes first."""
+    rules = [
+        catalogue.find(catalogue.greywater_rules(), crop.eaten) for crop in _crops_in(garden, part)
+    ]
+    return next((rule for rule in rules if not rule.is_allowed), rules[0])
+
+
+def _crops_in(garden: Garden, part: Bed | Pots) -> list[CropKind]:
+    others = [p.crop for p in garden.plantings if p.bed_id == part.id]
+    return [growing.find_crop(garden.own_crops, crop) for crop in (part.crop, *others)]

@@ -5,13 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.garden.joined import Group
 from euhydra.planner import seasons
 from euhydra.planner.answers import Amount, Figure, Working
 from euhydra.planner.seasons import Season
-from euhydra.planner.timing import SECONDS_PER_DAY
 
 Floats = NDArray[np.float64]
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.garden.joined import Group
 from euhydra.planner import seasons, sizing, store_cures
@@ -11,7 +12,6 @@ from euhydra.planner.seasons import Season
 from euhydra.planner.sizing import HardestMonth
 from euhydra.planner.store_cures import StoreCures
 from euhydra.planner.store_figures import RULE_NAMES, GroupSums
-from euhydra.planner.timing import SECONDS_PER_DAY
 
 HARDLY = 0.50
 """Share under which the store does not carry its beds. [-] Our choice."""

@@ -1,142 +1,122 @@
 """Settings of the owner's timer, month by month, and the error they leave."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite
 
-from euhydra.core import schedule
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core import programme
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
+from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
-from euhydra.planner.answers import (
-    Amount,
-    Cure,
-    Figure,
-    Mark,
-    PlanError,
-    Sentence,
-    Verdict,
-    Working,
-    say,
-)
+from euhydra.planner import scheduling, time_figures
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Sentence, Verdict, say
 from euhydra.planner.need import Need
+from euhydra.planner.programmes import Programme
+from euhydra.planner.scheduling import BedOutcome, BedShare, Design, MonthChoice
 from euhydra.planner.solving import ZoneState
+from euhydra.planner.time_figures import SECONDS_PER_MINUTE
 from euhydra.planner.zones import Zone
 
-SECONDS_PER_MINUTE = 60.0
-SECONDS_PER_DAY = 86400.0
-DAYS_PER_WEEK = 7.0
+HARDLY_MISSED = 0.05
+"""Share of what a crop drinks that it may miss in a month without harm worth a word. [-] Our choice."""
 
-WELL_SET = 0.10
-"""Error of a setting that still counts as right. [-] Our choice."""
+BADLY_MISSED = 0.25
+"""Share from which on a setting does not work. [-] Our choice."""
 
-DESIGN_SHARE = 0.5
-"""Share of the drawable water at which a run is set: the barrel stands above it in some weeks and
-below it in others. [-] Our choice."""
+WASTED = 0.75
+"""Share of the need that a setting may give too much before it is said. [-] Our choice."""
 
 
 @dataclass(frozen=True)
 class MonthSetting:
     """One month on the settings card.
 
-    setting : None where nothing grows or nothing is needed.
-    need_l_day : Gross litres of a day in season. [L d⁻¹]
+    choice : None where nothing grows or nothing is needed.
     growing_days : Days of the season in this month. [d]
-    exact_minutes : Minutes that would fit exactly at the interval chosen. [min]
     need, run, day, error : Litres needed a day, given a run and a day, and over the need a week,
         with their working; None where nothing is set.
     """
 
     month: int
-    setting: Setting | None
-    need_l_day: float
+    choice: MonthChoice | None
     growing_days: float
-    exact_minutes: float
     need: Figure | None = None
     run: Figure | None = None
     day: Figure | None = None
     error: Figure | None = None
 
     @property
-    def error_l_week(self) -> float:
+    def setting(self) -> Setting | None:
+        """What is set; None where the timer is off."""
+        return self.choice.setting if self.choice else None
+
+    @property
+    def need_l_day(self) -> float:
+        """Gross litres of a day in season. [L d⁻¹]"""
+        return self.choice.gross if self.choice else 0.0
+
+    @property
+    def over_l_week(self) -> float:
         """Litres over (plus) or under (minus) the need. [L per week]"""
-        return self.error.amount.value * LITRES_PER_CUBIC_METRE if self.error else 0.0
+        if self.choice is None:
+            return 0.0
+        return (self.choice.setting.litres_a_day - self.choice.gross) * time_figures.DAYS_PER_WEEK
 
 
 @dataclass(frozen=True)
 class TimeAnswer:
-    """Twelve months of settings, and how well they fit."""
+    """Twelve months of settings, and how well they fit.
 
-    zone: Zone
-    timer: TimerKind
+    efficiency : Low-quarter uniformity of the zone. [-]
+    """
+
+    design: Design
+    programme: Programme
     months: tuple[MonthSetting, ...]
     efficiency: float
-    beds: tuple["BedShare", ...]
     verdict: Verdict
 
-    def share_of(self, bed_id: str) -> "BedShare":
+    @property
+    def zone(self) -> Zone:
+        """What the timer waters."""
+        return self.design.zone
+
+    @property
+    def timer(self) -> TimerKind:
+        """The owner's timer."""
+        return self.design.timer
+
+    @property
+    def beds(self) -> tuple[BedShare, ...]:
+        """Its beds and pots."""
+        return self.design.beds
+
+    def share_of(self, part_id: str) -> BedShare:
         """What one bed has of the zone."""
-        return next(bed for bed in self.beds if bed.need.bed.id == bed_id)
-
-
-@dataclass(frozen=True)
-class BedShare:
-    """A bed's part in its zone.
-
-    flow_share : Of the zone's water, what comes to it. [-]
-    efficiency : Low-quarter uniformity within it. [-]
-    """
-
-    need: Need
-    flow_share: float
-    efficiency: float
-
-    def gross(self, month: int) -> float:
-        """Litres that it should be given a day. [L d⁻¹]"""
-        net = float(self.need.net_a_day[month - 1])
-        return net * self.need.bed.area_m2 / self.efficiency if self.efficiency > 0 else 0.0
-
-
-@dataclass(frozen=True)
-class _Design:
-    """What every month's setting is made from.
-
-    level : Store volume from which a run is set. [L]
-    """
-
-    zone: Zone
-    timer: TimerKind
-    curve: DrainCurve
-    beds: tuple[BedShare, ...]
+        return next(bed for bed in self.beds if bed.need.part.id == part_id)
 
     @property
-    def area_m2(self) -> float:
-        """Of all its beds. [m²]"""
-        return sum(bed.need.bed.area_m2 for bed in self.beds)
-
-    def mean(self, daily: str, month: int) -> float:
-        """A depth of a day of a month, mean over the area of its beds. [mm d⁻¹]"""
-        depths = (
-            float(getattr(bed.need, daily)[month - 1]) * bed.need.bed.area_m2 for bed in self.beds
-        )
-        return sum(depths) / self.area_m2
-
-    @property
-    def level(self) -> float:
-        """Store volume from which a run is set. [L]"""
-        return self.curve.dead + DESIGN_SHARE * (self.curve.full - self.curve.dead)
+    def worst(self) -> dict[str, tuple[int, BedOutcome]]:
+        """For each bed the month in which it misses most, by id."""
+        found: dict[str, tuple[int, BedOutcome]] = {}
+        for month in self.months:
+            for bed in month.choice.beds if month.choice else ():
+                part = bed.need.part.id
+                if part not in found or bed.missed > found[part][1].missed:
+                    found[part] = (month.month, bed)
+        return found
 
 
 def answer_time(
     zone: Zone, curve: DrainCurve, state: ZoneState, needs: Sequence[Need]
 ) -> TimeAnswer:
-    """Settings that come nearest to each month's need, on the timer of the zone.
+    """Settings under which no bed goes dry, with least water, on the timer of the zone.
 
     Parameters
     ----------
     state : The zone solved at the level at which times are reckoned.
-    needs : Of the beds that it waters.
+    needs : Of the beds and pots that it waters.
 
     Raises
     ------
@@ -148,207 +128,142 @@ def answer_time(
         raise PlanError("No water comes out of the line: Push says why, and what would cure it.")
     if not needs:
         raise PlanError(f"“{zone.name}” waters no bed whose need is known.")
-    beds = tuple(
-        BedShare(need, state.share_to(need.bed.id), state.low_quarter_in(need.bed.id))
-        for need in needs
-    )
-    design = _Design(zone, zone.timer, curve, beds)
-    months = tuple(_month(month, design) for month in range(1, 13))
-    return TimeAnswer(
-        zone, zone.timer, months, state.low_quarter, beds, _verdict(zone, months, beds)
-    )
+    design = Design.of(zone, zone.timer, curve, state, needs)
+    choices = scheduling.choose_year(design)
+    months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
+    plan = scheduling.programme_of(design, choices)
+    answer = TimeAnswer(design, plan, months, state.low_quarter, Verdict(Mark.WORKS, Sentence("")))
+    return replace(answer, verdict=_verdict(answer))
 
 
-def _month(month: int, design: _Design) -> MonthSetting:
-    gross = sum(bed.gross(month) for bed in design.beds)
+def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetting:
     growing = max(float(bed.need.growing_days[month - 1]) for bed in design.beds)
-    if gross <= 0:
-        return MonthSetting(month, None, 0.0, growing, 0.0)
-    thirsty = [bed.need for bed in design.beds if float(bed.need.net_a_day[month - 1]) > 0]
-    most_days = min(
-        schedule.longest_interval(
-            float(need.ready_by_month[month - 1]), float(need.crop_et_a_day[month - 1])
-        )
-        for need in thirsty
-    )
-    most_minutes = design.zone.window_s / SECONDS_PER_MINUTE
-    setting = schedule.best_setting(
-        design.timer.positions, design.curve, design.level, gross, most_days, most_minutes
-    )
-    exact = schedule.exact_minutes(design.curve, design.level, gross * setting.interval_days)
+    if choice is None:
+        return MonthSetting(month, None, growing)
     return MonthSetting(
         month,
-        setting,
-        gross,
+        choice,
         growing,
-        exact,
-        need=_need_figure(month, design, gross),
-        run=_run_figure(design, setting, most_days),
-        day=_day_figure(setting, gross),
-        error=_error_figure(setting, gross),
+        need=time_figures.need_figure(month, design, choice.gross),
+        run=time_figures.run_figure(design, choice),
+        day=time_figures.day_figure(choice.setting, choice.gross),
+        error=time_figures.error_figure(choice.setting, choice.gross),
     )
 
 
-def _need_figure(month: int, design: _Design, gross: float) -> Figure:
-    net = design.mean("net_a_day", month)
-    efficiency = net * design.area_m2 / gross
-    return Figure(
-        "Litres a day",
-        Amount(gross / LITRES_PER_CUBIC_METRE, "volume"),
-        Working(
-            "net watering a day × bed area ÷ uniformity of the line",
-            {
-                "crop's drinking ETc": Amount(design.mean("crop_et_a_day", month) / 1000, "rain"),
-                "net watering, after rain": Amount(net / 1000, "rain"),
-                "bed area": Amount(design.area_m2, "area"),
-                "low-quarter uniformity": Amount(efficiency, "share"),
-            },
-            "FAO-56 ch. 6 and 8; low-quarter uniformity as Merriam and Keller (1978)",
-            ("Mean of the days in season of this month, over the whole record.",),
-        ),
-    )
-
-
-def _run_figure(design: _Design, setting: Setting, most_days: float) -> Figure:
-    return Figure(
-        "Litres a run",
-        Amount(setting.litres_a_run / LITRES_PER_CUBIC_METRE, "volume"),
-        Working(
-            "flow of the solved line, added up while the store's level falls",
-            {
-                "run": Amount(setting.run_minutes * SECONDS_PER_MINUTE, "minutes"),
-                "water there when the run begins": Amount(
-                    design.level / LITRES_PER_CUBIC_METRE, "volume"
-                ),
-                "longest the soil lasts": Amount(most_days * SECONDS_PER_DAY, "days"),
-                "longest you allow": Amount(design.zone.window_s, "hours"),
-            },
-            "Solved network; interval at most RAW ÷ ETc (FAO-56 ch. 8)",
-            (
-                f"Positions of the “{design.timer.name}” only.",
-                f"Set for a {design.zone.noun} that is half drawn down.",
-            ),
-        ),
-    )
-
-
-def _day_figure(setting: Setting, gross: float) -> Figure:
-    return Figure(
-        "Litres a day, given",
-        Amount(setting.litres_a_day / LITRES_PER_CUBIC_METRE, "volume"),
-        Working(
-            "litres a run ÷ days from one run to the next",
-            {
-                "litres a run": Amount(setting.litres_a_run / LITRES_PER_CUBIC_METRE, "volume"),
-                "from one run to the next": Amount(setting.interval_days * SECONDS_PER_DAY, "days"),
-                "share of the need": Amount(setting.litres_a_day / gross, "share"),
-            },
-            "Arithmetic",
-        ),
-    )
-
-
-def _error_figure(setting: Setting, gross: float) -> Figure:
-    over = (setting.litres_a_day - gross) * DAYS_PER_WEEK
-    return Figure(
-        "Over the need, a week",
-        Amount(over / LITRES_PER_CUBIC_METRE, "volume"),
-        Working(
-            "(litres given − litres needed a day) × 7",
-            {
-                "given a day": Amount(setting.litres_a_day / LITRES_PER_CUBIC_METRE, "volume"),
-                "needed a day": Amount(gross / LITRES_PER_CUBIC_METRE, "volume"),
-            },
-            "Arithmetic",
-            ("Plus is too much, minus too little. The timer has no position between.",),
-        ),
-    )
-
-
-def _verdict(zone: Zone, months: tuple[MonthSetting, ...], beds: tuple[BedShare, ...]) -> Verdict:
-    set_months = [m for m in months if m.setting]
+def _verdict(answer: TimeAnswer) -> Verdict:
+    set_months = [m for m in answer.months if m.choice]
     if not set_months:
         return Verdict(
             Mark.BUT,
             Sentence("Nothing to set: rain and soil carry the crop, or nothing grows."),
         )
-    starved = _starved(set_months, beds)
-    if starved:
-        return starved
-    worst = max(set_months, key=lambda m: abs(_off(m)))
-    off = _off(worst)
-    amounts = {
-        "off": (abs(off), "share"),
-        "litres": (abs(worst.error_l_week) / LITRES_PER_CUBIC_METRE, "volume"),
-    }
-    if abs(off) <= WELL_SET:
-        return Verdict(
-            Mark.WORKS,
-            say("This timer can be set to within {off} of the need in every month.", **amounts),
-        )
-    month = MONTH_NAMES[worst.month - 1]
-    if off > 0:
-        return Verdict(
-            Mark.BUT,
-            say(
-                f"In {month} the nearest setting gives {{off}} too much, {{litres}} a week.",
-                **amounts,
-            ),
+    month, bed = max(answer.worst.values(), key=lambda pair: pair[1].missed)
+    if bed.missed > HARDLY_MISSED:
+        return _dry(answer, month, bed)
+    return _wet(answer, set_months)
+
+
+def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
+    """A bed that misses water whatever the timer is set to."""
+    choice = answer.months[month - 1].choice
+    assert choice is not None
+    reasons = []
+    shares = [b.missed for b in choice.beds]
+    if len(shares) > 1 and min(shares) < HARDLY_MISSED:
+        reasons.append(
+            Sentence(
+                "Beds that drink unlike belong on timers of their own, or their branches want throttling."
+            )
         )
     return Verdict(
-        Mark.FAILS if off < -0.3 else Mark.BUT,
+        Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
-            f"In {month} the nearest setting leaves {{off}} of the need unmet, {{litres}} a week.",
-            **amounts,
+            f"In {MONTH_NAMES[month - 1]} the best setting leaves “{bed.need.part.name}” short of {{missed}} of what it drinks, dry on {{dry}} of its days.",
+            missed=(bed.missed, "share"), dry=(bed.stressed, "share"),
         ),
-        cures=_window_cure(zone, worst),
-    )
-
-
-UNFAIR = 0.25
-"""Part of its due that a bed may miss because it shares a timer. [-] Our choice."""
-
-
-def _starved(months: list[MonthSetting], beds: tuple[BedShare, ...]) -> Verdict | None:
-    """A bed that gets too little because the zone's water is not shared as the beds need it."""
-    if len(beds) < 2:
-        return None
-    hardest = max(months, key=lambda m: m.need_l_day)
-    assert hardest.setting is not None
-    given = hardest.setting.litres_a_day
-    thirsty = [bed for bed in beds if bed.gross(hardest.month) > 0]
-    met, bed = min(
-        ((b.flow_share * given / b.gross(hardest.month), b) for b in thirsty),
-        key=lambda pair: pair[0],
-    )
-    if met >= 1 - UNFAIR:
-        return None
-    return Verdict(
-        Mark.BUT,
-        say(
-            f"On one timer, “{bed.need.bed.name}” gets {{met}} of what it needs in {MONTH_NAMES[hardest.month - 1]}.",
-            met=(met, "share"),
-        ),
-        (Sentence("Beds that drink unlike belong on timers of their own, or their branches want throttling."),),
+        tuple(reasons),
+        (*_window_cure(answer, choice), *_timer_cure(answer, choice)),
     )  # fmt: skip
 
 
-def _window_cure(zone: Zone, worst: MonthSetting) -> tuple[Cure, ...]:
-    if not isfinite(worst.exact_minutes):
-        return ()
-    wanted = worst.exact_minutes * SECONDS_PER_MINUTE
-    if wanted <= zone.window_s:
+def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
+    """No bed goes dry; how much is given for nothing."""
+    reasons = []
+    if any(m.choice and m.choice.runs_off for m in set_months):
+        reasons.append(
+            Sentence(
+                "Water will stand and run off: the timer has too few starts. Split the run by hand, an hour between."
+            )
+        )
+    month = max(set_months, key=lambda m: m.over_l_week)
+    over = month.setting.share_of_need - 1 if month.setting else 0.0
+    if over > WASTED:
+        assert month.choice is not None
+        return Verdict(
+            Mark.BUT,
+            say(
+                f"No bed goes dry, but {MONTH_NAMES[month.month - 1]} gets {{over}} more than the mean need, {{litres}} a week.",
+                over=(over, "share"),
+                litres=(month.over_l_week / 1000, "volume"),
+            ),
+            (
+                *reasons,
+                Sentence(
+                    "The timer has no position between, or cannot be paused after rain."
+                    if not answer.programme.rain_plan
+                    else "The timer has no position between."
+                ),
+            ),
+            _timer_cure(answer, month.choice),
+        )
+    return Verdict(
+        Mark.BUT if reasons else Mark.WORKS,
+        Sentence("Set so, no bed is drier than it likes on more than one day in twenty."),
+        tuple(reasons),
+    )
+
+
+def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
+    wanted = choice.exact_minutes * choice.setting.position.runs_a_day * SECONDS_PER_MINUTE
+    if not isfinite(wanted) or wanted <= answer.zone.window_s:
         return ()
     return (
         Cure(
             say("Allow {hours} of watering on a day.", hours=(wanted, "hours")),
-            say("Then one run of {minutes} covers it.", minutes=(wanted, "minutes")),
+            say("Then a run of {minutes} covers it.", minutes=(wanted, "minutes")),
         ),
     )
 
 
-def _off(month: MonthSetting) -> float:
-    return month.setting.share_of_need - 1 if month.setting else 0.0
+def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
+    """The first other kind of timer that leaves no bed dry and wastes less, tried on the month."""
+    for timer in catalogue.timers().values():
+        unfit = timer.wants_somebody or timer.id == answer.timer.id
+        if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(scheduling.DESIGN_SHARE):
+            continue
+        other = scheduling.choose_month(choice.month, replace(answer.design, timer=timer))
+        if other and _is_better(other, choice):
+            worst = max(bed.stressed for bed in other.beds)
+            return (
+                Cure(
+                    Sentence(f"Another timer: {timer.name[0].lower()}{timer.name[1:]}."),
+                    say(
+                        f"Then {{litres}} a day in {MONTH_NAMES[choice.month - 1]}, dry on {{dry}} of the days.",
+                        litres=(other.setting.litres_a_day / 1000, "volume"),
+                        dry=(worst, "share"),
+                    ),
+                ),
+            )
+    return ()
+
+
+def _is_better(other: MonthChoice, than: MonthChoice) -> bool:
+    dry, was_dry = (max(bed.stressed for bed in c.beds) for c in (other, than))
+    if was_dry > programme.STRESSED_DAYS:
+        return dry <= programme.STRESSED_DAYS
+    saves = other.setting.litres_a_day < 0.8 * than.setting.litres_a_day
+    return dry <= programme.STRESSED_DAYS and saves
 
 
 MONTH_NAMES = (

@@ -14,6 +14,7 @@ from euhydra.core.network import NetworkBuilder
 from euhydra.garden import catalogue
 from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import GreywaterRule
+from euhydra.garden.model import Garden
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.planner import sources
 from euhydra.planner.answers import Amount, Cure, Figure, Mark, Sentence, Verdict, Working, say
@@ -73,10 +74,11 @@ class WashAnswer:
     verdict: Verdict
 
 
-def answer_washing(system: Greywater, bed: Bed) -> WashAnswer:
-    """A week of washing through the drum, and whether this bed may have it."""
+def answer_washing(garden: Garden, system: Greywater) -> WashAnswer:
+    """A week of washing through the drum, and whether the bed that it leads to may have it."""
+    bed = next(bed for bed in garden.beds if bed.id == system.bed_id)
     inflow, run = run_week(system)
-    rule = sources.greywater_rule(bed)
+    rule = sources.greywater_rule(garden, bed)
     worst = int(np.argmax(system.week_m3))
     figures = tuple(_figures(system, bed, inflow, run))
     return WashAnswer(

@@ -14,9 +14,10 @@ from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.grounds import Pots
 from euhydra.garden.joined import Group, group_of
 from euhydra.garden.model import Garden
-from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Timer, Turn
+from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Turn
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner import piping
 from euhydra.planner.answers import PlanError
 from euhydra.planner.layout import Joined, Outlet, Source, Way
@@ -104,7 +105,7 @@ class Zone:
         """The kind of timer at its head."""
         if not isinstance(self.head, Timer):
             return None
-        return catalogue.find(catalogue.timers(), self.head.kind)
+        return find_timer(self.garden.own_timers, self.head.kind)
 
     @property
     def window_s(self) -> float:
@@ -269,11 +270,11 @@ def again(zone: Zone, garden: Garden) -> Zone:
     return found
 
 
-def zones_to(garden: Garden, bed_id: str) -> list[Zone]:
-    """Zones that water a bed, in the order of its sources where that is said."""
-    bed = next((b for b in garden.beds if b.id == bed_id), None)
-    order = {source: i for i, source in enumerate(bed.sources)} if bed else {}
-    found = [z for z in zones_of(garden) if any(part.id == bed_id for part in z.watered)]
+def zones_to(garden: Garden, part_id: str) -> list[Zone]:
+    """Zones that water a bed or pots, in the order of their sources where that is said."""
+    planted = next((p for p in garden.planted if p.id == part_id), None)
+    order = {source: i for i, source in enumerate(planted.sources)} if planted else {}
+    found = [z for z in zones_of(garden) if any(part.id == part_id for part in z.watered)]
     return sorted(found, key=lambda zone: order.get(zone.source.id, len(order)))
 
 

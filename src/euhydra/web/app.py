@@ -10,11 +10,12 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import Response
 
 from euhydra.planner.chain import Chain
+from euhydra.planner.needing import NeedAnswer
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web.desk import HERE, Recent, render
-from euhydra.web.pages import gardens, library, plan, sheets, stations, tracing, weather
+from euhydra.web.pages import gardens, growing, library, plan, sheets, stations, tracing, weather
 from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
 
 LOCAL_HOSTS = ["127.0.0.1", "localhost"]
@@ -32,6 +33,7 @@ def create_app(data: Path) -> FastAPI:
     app.state.data = data
     app.state.chains = Recent[Chain]()
     app.state.size_curves = Recent[SizeCurve]()
+    app.state.need_answers = Recent[NeedAnswer]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     app.include_router(gardens.router)
     app.include_router(weather.router)
@@ -39,6 +41,7 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(sheets.router)
     app.include_router(plan.router)
     app.include_router(tracing.router)
+    app.include_router(growing.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
     app.add_middleware(SameOriginWrites)

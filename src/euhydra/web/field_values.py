@@ -18,6 +18,9 @@ FIELD_DIGITS = 4
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
+MOST_POSITIONS = 24 * 60
+"""Positions that one range may stand for."""
+
 MOST_SOURCES = 4
 """Sources that a bed may list."""
 
@@ -56,7 +59,11 @@ def parse(info: FieldInfo, text: str, system: System) -> Any:
         return _parse_weekdays(text)
     if kind == "curve":
         return _parse_curve(text, system)
-    if info.title == "Planted out":
+    if kind == "positions":
+        return _parse_positions(text)
+    if kind == "clock":
+        return _parse_clock(text)
+    if kind == "day":
         return _parse_day(text)
     if not text:
         raise QuantityError("Give it a name.")
@@ -102,6 +109,58 @@ def _parse_curve(text: str, system: System) -> tuple[dict[str, float], ...]:
     return tuple(points)
 
 
+def _parse_positions(text: str) -> tuple[float, ...]:
+    """Positions of a dial from such as `5, 10, 20` or `1-60`."""
+    found: list[float] = []
+    for piece in text.replace(";", ",").split(","):
+        ends = [end.strip() for end in piece.split("-")]
+        if not all(end.replace(".", "", 1).isdecimal() for end in ends) or len(ends) > 2:
+            raise QuantityError(
+                f"“{piece.strip()}” is not understood: type such as 5, 10, 20, or 1-60."
+            )
+        first, last = float(ends[0]), float(ends[-1])
+        if last < first:
+            raise QuantityError(
+                f"“{piece.strip()}”: the longest is shorter than the shortest. Type {ends[-1]}-{ends[0]}."
+            )
+        if last - first > MOST_POSITIONS:
+            raise QuantityError(
+                f"“{piece.strip()}” is too long a range: up to {MOST_POSITIONS} positions."
+            )
+        found += [first + i for i in range(int(last - first) + 1)]
+    return tuple(found)
+
+
+def _positions_shown(positions: Sequence[float]) -> str:
+    runs: list[list[float]] = []
+    for place in positions:
+        if runs and place == runs[-1][-1] + 1:
+            runs[-1].append(place)
+        else:
+            runs.append([place])
+    said = (
+        f"{run[0]:g}-{run[-1]:g}" if len(run) > 2 else ", ".join(f"{p:g}" for p in run)
+        for run in runs
+    )
+    return ", ".join(said)
+
+
+def _parse_clock(text: str) -> float:
+    """Seconds after midnight from such as `5:30` or `5`."""
+    hours, _, minutes = text.replace(".", ":").partition(":")
+    if not hours.isdecimal() or (minutes and not minutes.isdecimal()):
+        raise QuantityError("Type an hour of the day, such as 5:30.")
+    if int(hours) > 23 or int(minutes or 0) > 59:
+        raise QuantityError("An hour of the day lies between 0:00 and 23:59.")
+    return int(hours) * 3600.0 + int(minutes or 0) * 60.0
+
+
+def clock_shown(seconds: float) -> str:
+    """An hour of the day, such as `5:30`."""
+    minutes = round(seconds / 60)
+    return f"{minutes // 60 % 24}:{minutes % 60:02}"
+
+
 def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:
     return ", ".join(
         f"{quantities.show(p.flow_m3_s, 'flow', system, FIELD_DIGITS).replace(',', '')} "
@@ -127,10 +186,14 @@ def shown(info: FieldInfo, name: str, part: Part | None, system: System) -> str:
         return " ".join(value)
     if kind == "curve":
         return _curve_shown(value, system)
+    if kind == "positions":
+        return _positions_shown(value)
+    if kind == "clock":
+        return clock_shown(value)
     if kind == "weekdays":
         said = (f"{day} {n}" for day, n in zip(DAYS, value, strict=True) if n)
         return ", ".join(said)
-    if info.title == "Planted out":
+    if kind == "day":
         return f"{value.day} {MONTH_NAMES[value.month - 1]}"
     return str(value)
 

@@ -1,6 +1,6 @@
 """Forms made from the garden's own models: labels, units, limits and errors come from there."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -17,6 +17,9 @@ from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
 
 Typed = Mapping[str, str]
+
+OWN_ENTRIES = {"crops": "own_crops", "timers": "own_timers"}
+"""Collections of a garden that lengthen a list of choices."""
 
 
 @dataclass(frozen=True)
@@ -238,6 +241,10 @@ class FormOn:
             form.is_facet, fault,
         )  # fmt: skip
 
+    def _own(self, kind: str) -> Sequence[Part]:
+        """The owner's own entries of a list of choices."""
+        return getattr(self.garden, OWN_ENTRIES[kind]) if kind in OWN_ENTRIES else ()
+
     @property
     def _adding(self) -> str:
         other = "another" if getattr(self.garden, self.form.collection) else "a"
@@ -246,6 +253,7 @@ class FormOn:
     def _field(self, info: FieldInfo, name: str, value: str, error: str) -> FieldView:
         system, kind = self.garden.units, quantity_of(info)
         choices = {v: quantities.fill(w, system) for v, w in choice_lists().get(kind, {}).items()}
+        choices |= {part.id: part.name for part in self._own(kind)}
         choices = choices or self.candidates(info)
         example, widget = "", "text"
         if kind in KINDS:
@@ -256,7 +264,7 @@ class FormOn:
             widget = "choice"
         elif kind == "weekdays":
             example, widget = "Mon 2, Thu", "weekdays"
-        elif info.title == "Planted out":
+        elif kind == "day":
             example, widget = "10 May", "date"
         elif kind == "count":
             example, widget = "2", "count"

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from euhydra.garden.beds import Bed
 from euhydra.garden.edits import Collection
 from euhydra.garden.grounds import Patch, Pots, Spot
+from euhydra.garden.growing import OwnCrop, Planting
 from euhydra.garden.part import Part
-from euhydra.garden.pipes import Fitting, Pipe, Pump, Timer
+from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
 from euhydra.garden.stores import Store
+from euhydra.garden.timers import OwnTimer, Timer
 
 
 @dataclass(frozen=True)
@@ -75,12 +77,32 @@ PART_FORMS = {
             ("name", "length_m", "width_m", "ground_m", "raised_m", "soil", "crop", "planting",
              "shape", "turned_deg"),
         ),
+        PartForm(
+            "thirst", "Sun, wind, mulch and season", Bed, "beds",
+            ("mulch", "shade", "wind", "spacing", "soil_depth_m", "slope", "started", "cleared",
+             "timekeeping"), True,
+        ),
+        PartForm(
+            "planting", "Crop beside or after it", Planting, "plantings",
+            ("name", "bed_id", "crop", "planting", "cleared", "share", "started"), station="need",
+        ),
+        PartForm(
+            "own-crop", "Crop of your own", OwnCrop, "own_crops",
+            ("name", "initial_d", "development_d", "mid_d", "late_d", "kc_initial", "kc_mid",
+             "kc_end", "root_start_m", "root_full_m", "depletion_fraction", "warmth", "eaten"),
+            station="need",
+        ),
         PartForm("sources", "Takes its water from", Bed, "beds", ("sources", "by_hand_d"), True),
         PartForm(
             "pots", "Group of pots, shrubs or trees", Pots, "pots",
-            ("name", "kind", "across_m", "columns", "rows", "pitch_m", "drinks_m3", "ground_m", "height_m",
-             "tiers", "tier_m", "turned_deg"),
+            ("name", "kind", "across_m", "columns", "rows", "pitch_m", "crop", "planting", "ground_m",
+             "height_m", "tiers", "tier_m", "turned_deg"),
         ),
+        PartForm(
+            "pot-thirst", "Leaves, soil and place", Pots, "pots",
+            ("canopy_m", "depth_m", "soil", "exposure", "colour", "drinks_m3"), True,
+        ),
+        PartForm("pot-sources", "Take their water from", Pots, "pots", ("sources", "by_hand_d"), True),
         PartForm(
             "pipe", "Pipe", Pipe, "pipes",
             ("name", "kind", "bore_m", "length_m", "spacing_m", "fittings_loss", "waters"),
@@ -92,8 +114,17 @@ PART_FORMS = {
              "hole_m"), True,
         ),
         PartForm(
-            "timer", "Timer", Timer, "timers", ("name", "kind", "window_s"), station="time",
-            needs_place=True,
+            "timer", "Timer", Timer, "timers", ("name", "kind", "window_s", "starts_s", "body"),
+            station="time", needs_place=True,
+        ),
+        PartForm(
+            "now-set", "What it is set to now", Timer, "timers",
+            ("set_minutes", "set_every_d", "set_starts"), True,
+        ),
+        PartForm(
+            "own-timer", "Timer of your own", OwnTimer, "own_timers",
+            ("name", "works_by", "run_minutes", "interval_days", "starts", "delay_days", "outlets",
+             "battery_months", "least_opening_head_m", "loss_coefficient"), station="time",
         ),
         PartForm(
             "fitting", "Piece", Fitting, "fittings",

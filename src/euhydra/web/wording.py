@@ -9,9 +9,12 @@ from jinja2.runtime import Context
 from markupsafe import Markup, escape
 
 from euhydra.core.catchment import FirstFlushReset
+from euhydra.core.schedule import Position
 from euhydra.garden import catalogue, plumbing, quantities
 from euhydra.garden.beds import BedShape
+from euhydra.garden.catalogue import WorksBy
 from euhydra.garden.grounds import PatchKind, PotKind
+from euhydra.garden.growing import Start, Timekeeping, Warmth
 from euhydra.garden.pipes import EndKind, Turn
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, TapKind
@@ -44,6 +47,20 @@ END_NAMES = {EndKind.OPENS: "opens, for flushing", EndKind.SHUT: "is shut for go
 
 TURN_NAMES = {Turn.TOGETHER: "together with the rest", Turn.BY_TURNS: "by turns, each by itself"}
 
+
+START_NAMES = {Start.PLANTED: "planted out", Start.SOWN: "sown in its place"}
+
+TIMEKEEPING_NAMES = {
+    Timekeeping.CALENDAR: "the calendar", Timekeeping.WARMTH: "the warmth of each year",
+}  # fmt: skip
+
+WORKS_BY_NAMES = {
+    WorksBy.DIAL: "dials without a clock", WorksBy.CLOCK: "a clock with one start",
+    WorksBy.WEEKDAYS: "weekdays and several starts", WorksBy.WINDUP: "winding it up each time",
+    WorksBy.WEATHER: "the weather of each day", WorksBy.HAND: "your hand",
+}  # fmt: skip
+
+WARMTH_NAMES = {Warmth.WARM: "warm water and soil", Warmth.COOL: "it cool"}
 
 TAP_NAMES = {TapKind.MAINS: "the water company's tap", TapKind.WELL: "a well of your own"}
 
@@ -120,13 +137,21 @@ def hours_filter(context: Context, seconds: float) -> str:
     return show(Amount(seconds, "hours"), _system(context))
 
 
-def interval_filter(days: float) -> str:
-    """Days between two runs as people say them."""
-    if days < 1:
-        return f"{round(1 / days)} times a day"
-    return {1: "every day", 2: "every second day", 7: "once a week"}.get(
-        int(days), f"every {days:g} days"
+def how_often(position: Position) -> str:
+    """How often a position waters, as people say it."""
+    runs = {1: "", 2: ", twice"}.get(position.runs_a_day, f", {position.runs_a_day} times")
+    if len(position.weekdays) in range(1, 7):
+        return ", ".join(WEEKDAYS[day] for day in position.weekdays) + runs
+    days = round(position.mean_days)
+    if days == 1 and position.runs_a_day > 1:
+        return f"{runs[2:]} a day"
+    often = {1: "every day", 2: "every second day", 7: "once a week"}.get(
+        days, f"every {days} days"
     )
+    return often + runs
+
+
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 def month_filter(month: int) -> str:
@@ -142,6 +167,17 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "soils": catalogue.soils(),
         "footings": catalogue.footings(),
         "crops": catalogue.crops(),
+        "mulches": catalogue.mulches(),
+        "shades": catalogue.shades(),
+        "winds": catalogue.winds(),
+        "spacings": catalogue.spacings(),
+        "pot_exposures": catalogue.pot_exposures(),
+        "pot_colours": catalogue.pot_colours(),
+        "eaten": catalogue.greywater_rules(),
+        "starts": START_NAMES,
+        "timekeepings": TIMEKEEPING_NAMES,
+        "warmths": WARMTH_NAMES,
+        "works_by": WORKS_BY_NAMES,
         "pipe_kinds": plumbing.pipe_kinds(),
         "drippers": plumbing.drippers(),
         "fitting_kinds": plumbing.fitting_kinds(),
@@ -174,6 +210,6 @@ FILTERS = {
     "fill": fill_filter,
     "litres": litres_filter,
     "hours": hours_filter,
-    "interval": interval_filter,
+    "how_often": how_often,
     "month": month_filter,
 }

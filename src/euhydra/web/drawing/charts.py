@@ -48,9 +48,9 @@ def catch_chart(chain: Chain, system: System) -> Bars:
     """Litres caught by month, and what the bed asks."""
     assert not isinstance(chain.catch, Gap)
     a_month = np.zeros(12)
-    for bed in chain.beds:
+    for bed in chain.planted:
         if not isinstance(bed.need, Gap):
-            a_month += bed.need.net_a_day * bed.need.growing_days * bed.bed.area_m2
+            a_month += bed.need.net_a_day * bed.need.growing_days * bed.need.area_m2
     return Bars(
         _unit(system),
         SHORT_MONTHS,

@@ -11,8 +11,9 @@ from starlette.applications import Starlette
 from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.edits import COLLECTIONS, Collection
 from euhydra.garden.model import Garden
-from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Timer
+from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.quantities import System
+from euhydra.garden.timers import Timer
 from euhydra.planner import piping
 from euhydra.planner.answers import Mark
 from euhydra.planner.laid import LayAnswer, due_of

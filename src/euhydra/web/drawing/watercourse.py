@@ -100,7 +100,7 @@ def _litres(chain: Chain) -> tuple[float, float, float]:
     years, works = season.record.years, season.run
     given = sum(float(works.supplied(bed).sum()) for bed in range(len(season.ways))) / years
     lost = sum(
-        float(bed.watered.sum()) * (1 - way.efficiency) * way.need.bed.area_m2 / years
+        float(bed.watered.sum()) * (1 - way.efficiency) * way.need.area_m2 / years
         for bed, way in zip(season.beds, season.ways, strict=True)
     )
     from_roofs = sum(float(tank.inflow.sum()) for tank in season.works.tanks) / years
@@ -145,10 +145,10 @@ def _store(answer: StoreAnswer | Gap) -> Station:
 
 def _need(chain: Chain) -> Station:
     """The most that all beds together ask for on a mean day of a month."""
-    known = [bed.need for bed in chain.beds if isinstance(bed.need, Need)]
+    known = [bed.need for bed in chain.planted if isinstance(bed.need, Need)]
     if not known:
         return Station("need", "Need", None, "", None)
-    a_day = sum(need.net_a_day * need.bed.area_m2 for need in known)
+    a_day = sum(need.net_a_day * need.area_m2 for need in known)
     return Station(
         "need",
         "Need",
@@ -176,7 +176,7 @@ def _lay(answer: LayAnswer) -> Station:
 def _time(answer: TimeAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
         return Station("time", "Time", None, answer.message, None)
-    longest = max((m.setting.run_minutes for m in answer.months if m.setting), default=0.0)
+    longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)
     return Station(
         "time", "Time", Amount(longest * 60, "minutes"), "longest run", answer.verdict.mark
     )

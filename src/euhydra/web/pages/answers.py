@@ -6,6 +6,7 @@ from typing import Any
 
 from fastapi import Request
 
+from euhydra.garden.beds import Bed
 from euhydra.garden.edits import Collection
 from euhydra.garden.joined import group_below, groups_of
 from euhydra.garden.part import Part
@@ -13,12 +14,22 @@ from euhydra.garden.stores import Store
 from euhydra.planner import balance, draining, needing, piping, sources, spilling, tapping, washing
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.chain import NO_BED, Gap, ZoneChain
+from euhydra.planner.needing import NeedAnswer
 from euhydra.planner.standing import answer_standing
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.storing import GroupAnswer
 from euhydra.planner.storms import storm_figures
-from euhydra.web.desk import Desk
-from euhydra.web.drawing import charts, drains, fall, outlet_table, plan, trench, washday
+from euhydra.web.desk import Desk, Recent
+from euhydra.web.drawing import (
+    charts,
+    drains,
+    fall,
+    outlet_table,
+    plan,
+    season_strip,
+    trench,
+    washday,
+)
 
 
 @dataclass(frozen=True)
@@ -54,11 +65,10 @@ def _greywater(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, NO_BED)
     if not garden.greywaters:
         return Shown(None, Gap("There is no greywater line yet: add one."))
-    beds = {bed.id: bed for bed in garden.beds}
-    lines = [washing.answer_washing(grey, beds[grey.bed_id]) for grey in garden.greywaters]
+    lines = [washing.answer_washing(garden, grey) for grey in garden.greywaters]
     worst = _worst([line.verdict for line in lines])
     drawn = [washday.draw(line, garden.units) for line in lines]
-    rules = [(bed, sources.greywater_rule(bed)) for bed in garden.beds]
+    rules = [(bed, sources.greywater_rule(garden, bed)) for bed in garden.beds]
     return Shown(_Many(worst), None, {"lines": lines, "washdays": drawn, "rules": rules})
 
 
@@ -120,13 +130,19 @@ def _wet(request: Request, desk: Desk, at: str) -> Shown:
 
 
 def _need(request: Request, desk: Desk, at: str) -> Shown:
-    bed = desk.chain.bed(at)
-    need = bed if isinstance(bed, Gap) else bed.need
+    plant = desk.chain.plant(at)
+    need = plant if isinstance(plant, Gap) else plant.need
     if isinstance(need, Gap):
         return Shown(None, need)
     garden = desk.revision.garden
-    answer = needing.answer_need(need, garden.place)
-    return Shown(answer, None, {"chart": charts.need_chart(answer, garden.units)})
+    which = [part.id for part in garden.planted].index(need.part.id)
+    answers: Recent[NeedAnswer] = request.app.state.need_answers
+    answer = answers.get((*desk.key, which), lambda: needing.answer_need(need, garden))
+    return Shown(answer, None, {
+        "chart": charts.need_chart(answer, garden.units),
+        "strip": season_strip.draw(need.part, garden),
+        "is_bed": isinstance(need.part, Bed),
+    })  # fmt: skip
 
 
 def _push(request: Request, desk: Desk, at: str) -> Shown:
@@ -202,17 +218,17 @@ def choices(desk: Desk, page: str, at: str) -> list[Choice]:
             marks = {g.group.id: g.summary.mark for g in desk.chain.store.groups}
         found = [Choice(g.id, g.name, g.stores == here, marks.get(g.id)) for g in groups]
     if page == "need":
-        bed = desk.chain.bed(at)
-        found = [Choice(b.bed.id, b.bed.name, b is bed, None) for b in desk.chain.beds]
+        plant = desk.chain.plant(at)
+        found = [Choice(p.part.id, p.part.name, p is plant, None) for p in desk.chain.planted]
     if page in ("push", "time"):
         zone = desk.chain.zone(at)
         found = [
             Choice(z.zone.id, z.zone.name, z is zone, _mark_of(z, page)) for z in desk.chain.zones
         ]
         found += [
-            Choice(b.bed.id, b.bed.name, b.bed.id == at, None)
-            for b in desk.chain.beds
-            if not any(p.id == b.bed.id for z in desk.chain.zones for p in z.zone.watered)
+            Choice(b.part.id, b.part.name, b.part.id == at, None)
+            for b in desk.chain.planted
+            if not any(p.id == b.part.id for z in desk.chain.zones for p in z.zone.watered)
         ]
     return found if len(found) > 1 else []
 
@@ -241,8 +257,12 @@ def parts_at(desk: Desk, collection: Collection, page: str, at: str) -> Sequence
     if page == "store":
         return stores_at(desk, at)
     if page == "need":
-        bed = desk.chain.bed(at)
-        return [] if isinstance(bed, Gap) else [bed.bed]
+        plant = desk.chain.plant(at)
+        if isinstance(plant, Gap):
+            return []
+        if collection == "plantings":
+            return [p for p in garden.plantings if p.bed_id == plant.part.id]
+        return [plant.part] if plant.part in parts else parts if collection == "own_crops" else []
     if page == "lay":
         return [part for part in parts if part.id == at]
     if page not in ("push", "time"):

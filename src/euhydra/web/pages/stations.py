@@ -56,20 +56,21 @@ STATIONS = {
         ),
         StationPage(
             "shares", "store", "Who gets which water", "Which bed gets which water, and what does it cost?",
-            ("sources",),
+            ("sources", "pot-sources"),
         ),
         StationPage("wet", "store", "Too wet", "How does a soggy corner get dry again?", ("wet",)),
         StationPage(
-            "need", "need", "", "What does this bed drink, and how many cans is that?", ("bed",),
+            "need", "need", "", "What does this drink, and how many cans is that?",
+            ("bed", "thirst", "pots", "pot-thirst", "planting", "own-crop"),
         ),
         StationPage(
             "push", "push", "", "Is height enough, or do I need a pump?", ("pump", "pipe", "joint", "fitting"),
         ),
         StationPage(
             "lay", "lay", "", "What goes where, and what does each plant get?",
-            ("bed", "sources", "pots", "pipe", "joint", "pump", "fitting", "timer", "patch", "spot", "roof", "store", "tap"),
+            ("bed", "sources", "pots", "pot-sources", "pipe", "joint", "pump", "fitting", "timer", "patch", "spot", "roof", "store", "tap"),
         ),
-        StationPage("time", "time", "", "What do I set on the timer I own?", ("timer", "bed")),
+        StationPage("time", "time", "", "What do I set on the timer I own?", ("timer", "now-set", "own-timer")),
     )
 }  # fmt: skip
 
@@ -126,7 +127,7 @@ def save_part(
         raise HTTPException(409, "Something this leads to is not there yet: add that first.")
     try:
         changed = form.read(typed)
-        gardens.save(db, garden_id, _based_on(typed), changed, f"{form.form.noun}: changed")
+        gardens.save(db, garden_id, based_on(typed), changed, f"{form.form.noun}: changed")
     except FormError as error:
         return _show(request, desk, page, at, error.view, 422)
     except StaleWriteError as error:
@@ -138,9 +139,10 @@ def save_part(
     return _back(request, garden_id, station, at)
 
 
-def _based_on(typed: Typed) -> int:
-    based_on = typed.get("based_on", "")
-    return int(based_on) if based_on.isdecimal() else 0
+def based_on(typed: Typed) -> int:
+    """Revision that a form was shown from."""
+    shown = typed.get("based_on", "")
+    return int(shown) if shown.isdecimal() else 0
 
 
 def _back(request: Request, garden_id: int, station: str, at: str) -> Response:
@@ -170,6 +172,7 @@ def _show(
     status: int = 200,
     wished: Typed | None = None,
     fault: str = "",
+    faults: dict[str, str] | None = None,
 ) -> Response:
     shown = answers.ANSWERS[page.key](request, desk, at)
     views = _forms(desk, page, at)
@@ -180,6 +183,7 @@ def _show(
         station=page, at=at, forms=views, gap=shown.gap, answer=shown.answer,
         tabs=[p for p in STATIONS.values() if p.station == page.station and p.tab],
         choices=answers.choices(desk, page.key, at), wished=wished or {}, wish_fault=fault,
+        faults=faults or {},
         **shown.more,
     )  # fmt: skip
 
@@ -216,6 +220,14 @@ def forms_of_part(garden: Garden, part_id: str) -> list[FormView]:
         if not form.is_facet and any(p.id == part_id for p in getattr(garden, form.collection)):
             return _views_of(garden, part_id, form, keys)
     return []
+
+
+def show(
+    request: Request, desk: Desk, key: str, at: str, faults: dict[str, str], typed: Typed,
+    status: int = 422,
+) -> Response:  # fmt: skip
+    """A station again, with what was typed outside its forms and what is wrong with it, by field."""
+    return _show(request, desk, STATIONS[key], at, None, status, typed, faults=faults)
 
 
 def show_lay(request: Request, desk: Desk, typed: Typed, fault: str, status: int) -> Response:

@@ -1,0 +1,52 @@
+"""Pots: how much water their soil holds, and how little rain comes in under the leaves."""
+
+from math import pi
+
+from euhydra.core.rootzone import Soil
+
+TAPER = 0.8
+"""Volume of a pot over that of a cylinder as wide and deep: it tapers, and is not filled to the
+brim. [-] Common practice."""
+
+UNDER_LEAVES = 0.3
+"""Share of the rain over a pot's rim that leaves let through to its soil. [-] Common practice:
+little rain gets in."""
+
+
+def soil_volume(across: float, depth: float) -> float:
+    """Soil in a pot. [m³]
+
+    Parameters
+    ----------
+    across : Width at the rim. [m]
+    depth : [m]
+    """
+    return TAPER * pi / 4 * across**2 * depth
+
+
+def total_available(volume: float, soil: Soil, canopy: float) -> float:
+    """Water that the plant can take from its pot, over the ground its leaves cover. [mm]
+
+    Parameters
+    ----------
+    volume : Of soil. [m³]
+    soil : What the pot is filled with.
+    canopy : Ground that the leaves cover. [m²]
+
+    Examples
+    --------
+    >>> round(total_available(0.010, Soil(0.45, 0.20), 0.1))  # 10 L that hold 2.5 L
+    25
+    """
+    return 1000.0 * volume * (soil.field_capacity - soil.wilting_point) / canopy
+
+
+def share_of_rain(across: float, canopy: float) -> float:
+    """Share of the rain that falls on the leaves and comes to the roots. [-]
+
+    Parameters
+    ----------
+    across : Width of the pot at the rim. [m]
+    canopy : Ground that the leaves cover. [m²]
+    """
+    return UNDER_LEAVES * min(1.0, pi / 4 * across**2 / canopy)

@@ -1,0 +1,180 @@
+"""A timer's programme tried on the root zones it waters, over the same month of many years.
+
+The rule of a good programme: on nineteen days in twenty no bed is drier than its refill point, and
+of all positions that keep this, the one that uses least water; among equals the longest interval,
+for deep and seldom makes deep roots (common practice). Where no position keeps it, the one under
+which the crops miss least.
+
+Candidates and years are lanes that run side by side, day by day, by the rules of
+`rootzone.advance`; arrays are [day, candidate, year] unless said otherwise.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.rootzone import gives_in
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+STRESSED_DAYS = 0.05
+"""Share of the days on which a bed may be drier than its refill point. [-] Our choice."""
+
+ABOUT_EQUAL = 0.10
+"""Part of the need that a setting may give above the least and still count as equal. [-] Our choice."""
+
+MISSED = 1e-3
+"""Share of what a crop wants that counts as having missed some of it. [-] Our choice."""
+
+
+@dataclass(frozen=True)
+class Ground:
+    """A bed or pots over one month of many years, with days before it to settle in.
+
+    rain, crop_et, total, ready : As in `rootzone.advance`; [day, year]. [mm]
+    is_growing : [day, year].
+    depth_per_litre : Net depth that a litre into the zone brings. [mm L⁻¹]
+    steps : Into which a day is cut, as in `rootzone.advance_in_steps`.
+    """
+
+    rain: Floats
+    crop_et: Floats
+    total: Floats
+    ready: Floats
+    is_growing: Flags
+    depth_per_litre: float
+    steps: int = 1
+
+
+@dataclass(frozen=True)
+class Trial:
+    """What each candidate did to one ground, over the counted days of all years. [candidate]
+
+    missed : Share of what the crop wanted that it did not get. [-]
+    stressed : Share of its days on which it missed some. [-]
+    drained : Depth lost past the roots, of a day. [mm d⁻¹]
+    given : Litres that the zone was given, of a day. [L d⁻¹]
+    """
+
+    missed: Floats
+    stressed: Floats
+    drained: Floats
+    given: Floats
+
+
+def try_on(
+    ground: Ground, litres: Floats, runs: NDArray[np.intp], settling: int, adjusts: bool
+) -> Trial:
+    """Run the candidates over the ground.
+
+    Parameters
+    ----------
+    litres : Into the zone on each day. [L]
+    runs : Into which a watering day is split, [candidate].
+    settling : Days at the beginning that are not counted.
+    adjusts : Whether the timer gives no more than is missing, whatever it is set to.
+    """
+    _, candidates, years = litres.shape
+    depletion = np.zeros((candidates, years))
+    missed, drained = np.zeros(candidates), np.zeros(candidates)
+    stressed, given = np.zeros(candidates), np.zeros(candidates)
+    wanted, days = 0.0, 0
+    shares = _shares_of_runs(runs, ground.steps)
+    net = litres * ground.depth_per_litre
+    for day in range(len(litres)):
+        total, ready, et = ground.total[day], ground.ready[day], ground.crop_et[day]
+        growing = ground.is_growing[day]
+        depletion = np.where(growing, depletion, 0.0)
+        today = np.minimum(net[day], depletion) if adjusts else net[day]
+        got, lost = np.zeros_like(depletion), np.zeros_like(depletion)
+        room = np.maximum(total - ready, 1e-9)
+        for step, share in enumerate(shares):
+            water = today * share[:, None]
+            watered = np.maximum(depletion - water, 0.0)
+            drunk = np.clip((total - watered) / room, 0.0, 1.0) * (et / ground.steps)
+            balance = depletion - water + drunk
+            if step == ground.steps - 1:
+                balance = balance - ground.rain[day]
+            out, over = np.maximum(-balance, 0.0), np.maximum(balance - total, 0.0)
+            depletion = balance + out - over
+            got += drunk - over
+            lost += out
+        if day < settling:
+            continue
+        counts = growing & (et > 0)
+        short = np.where(counts, et - got, 0.0)
+        missed += short.sum(axis=1)
+        stressed += (short > MISSED * et).sum(axis=1)
+        drained += np.where(growing, lost, 0.0).sum(axis=1)
+        given += np.where(growing, today, 0.0).sum(axis=1) / ground.depth_per_litre
+        wanted += float(et[counts].sum())
+        days += int(growing.sum())
+    lanes = max(days, 1)
+    return Trial(missed / max(wanted, 1e-9), stressed / lanes, drained / lanes, given / lanes)
+
+
+def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:
+    """Share of the day's water that falls in each step, by candidate."""
+    if steps <= 1:
+        return [np.ones(len(runs))]
+    return [
+        np.array([gives_in(step, steps, int(n)) / n for n in np.minimum(runs, steps)])
+        for step in range(steps)
+    ]
+
+
+def choose(trials: Sequence[Trial], interval_days: Floats, need: float) -> int:
+    """Position of the candidate that keeps the rule of the module with least water.
+
+    Parameters
+    ----------
+    trials : Of each ground of the zone.
+    interval_days : Of each candidate. [d]
+    need : Litres that the zone needs on a mean day. [L d⁻¹]
+    """
+    given = np.max([trial.given for trial in trials], axis=0)
+    stressed = np.max([trial.stressed for trial in trials], axis=0)
+    missed = np.max([trial.missed for trial in trials], axis=0)
+    keeps = stressed <= STRESSED_DAYS
+    if not keeps.any():
+        # A percent of the crop's wish is worth an equal part more water, no less.
+        keeps = missed <= missed.min() + 0.01
+    least = given[keeps].min()
+    good = np.flatnonzero(keeps & (given <= least + ABOUT_EQUAL * need))
+    return int(max(good, key=lambda i: (interval_days[i], -given[i])))
+
+
+def paused_by_rain(rain: Floats, a_day: float, steps: Sequence[int]) -> Flags:
+    """Days on which a gardener who holds to the rain plan has the timer paused.
+
+    After rain it is paused for as many whole days as the rain covers, in steps that it has; the
+    first of them is the day after.
+
+    Parameters
+    ----------
+    rain : [day, year]. [mm]
+    a_day : What the crops drink on a day of the month. [mm d⁻¹]
+    steps : Of the rain delay, rising. [d]
+    """
+    paused = np.zeros(rain.shape, dtype=bool)
+    if not len(steps) or a_day <= 0:
+        return paused
+    for days in steps:
+        enough = rain >= rain_for(days, a_day)
+        for later in range(1, days + 1):
+            paused[later:] |= enough[:-later]
+    return paused
+
+
+def rain_for(days: int, a_day: float) -> float:
+    """Rain that stands in for so many days of watering. [mm]
+
+    Parameters
+    ----------
+    days : [d]
+    a_day : What the crops drink on a day. [mm d⁻¹]
+    """
+    return days * a_day
