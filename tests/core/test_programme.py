@@ -8,6 +8,7 @@ from euhydra.core import programme, rootzone
 from euhydra.core.programme import Ground, Trial
 
 DAYS, YEARS = 40, 7
+START = 3.0
 
 
 def ground(seed=1, *, total=60.0, ready=24.0, et=5.0, wet=0.15, litre=0.5, steps=1):
@@ -27,22 +28,24 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
     )
     litres = np.zeros((DAYS, 2, YEARS))
     litres[::2, 0], litres[:, 1] = 22.0, 9.0
-    trial = programme.try_on(here, litres, np.array([runs, runs]), 10, adjusts=False)
+    trial = programme.try_on(
+        here, litres, np.array([runs, runs]), np.full(YEARS, START), adjusts=False
+    )
     for candidate in (0, 1):
         short = lost = stressed = 0.0
         for year in range(YEARS):
-            depletion = 0.0
+            depletion = START
             for day in range(DAYS):
                 step = rootzone.advance_in_steps(
                     depletion, here.rain[day, year], litres[day, candidate, year] * 0.5, 5.0,
                     float(here.total[0, 0]), float(here.ready[0, 0]), runs, here.steps,
                 )  # fmt: skip
                 depletion = step.depletion
-                if day >= 10:
-                    short += 5.0 - step.transpired
-                    stressed += 5.0 - step.transpired > programme.MISSED * 5
-                    lost += step.drained
-        days = (DAYS - 10) * YEARS
+                short += 5.0 - step.transpired
+                stressed += 5.0 - step.transpired > programme.MISSED * 5
+                lost += step.drained
+            assert trial.depletion[candidate, year] == approx(depletion)
+        days = DAYS * YEARS
         assert trial.missed[candidate] == approx(short / (5.0 * days), abs=1e-9)
         assert trial.stressed[candidate] == approx(stressed / days)
         assert trial.drained[candidate] == approx(lost / days)
@@ -52,7 +55,7 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
     # 9 mm of water in all, 8 mm drunk a day: one filling does not last, two do.
     pot = ground(total=9.0, ready=4.0, et=8.0, wet=0.0, steps=6)
     litres = np.full((DAYS, 2, YEARS), 18.0)
-    trial = programme.try_on(pot, litres, np.array([1, 2]), 10, adjusts=False)
+    trial = programme.try_on(pot, litres, np.array([1, 2]), np.full(YEARS, START), adjusts=False)
     assert trial.stressed[0] > 0.9
     assert trial.stressed[1] < 0.05
 
@@ -60,15 +63,15 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
 def test_a_timer_that_adjusts_gives_no_more_than_is_missing():
     here = ground()
     litres = np.full((DAYS, 1, YEARS), 200.0)
-    plain = programme.try_on(here, litres, np.array([1]), 10, adjusts=False)
-    clever = programme.try_on(here, litres, np.array([1]), 10, adjusts=True)
+    plain = programme.try_on(here, litres, np.array([1]), np.full(YEARS, START), adjusts=False)
+    clever = programme.try_on(here, litres, np.array([1]), np.full(YEARS, START), adjusts=True)
     assert clever.given[0] < 0.2 * plain.given[0]
     assert clever.stressed[0] == 0
 
 
 def trial(stressed, given):
     zero = np.zeros(len(given))
-    return Trial(np.array(stressed), np.array(stressed), zero, np.array(given))
+    return Trial(np.array(stressed), np.array(stressed), zero, np.array(given), zero[:, None])
 
 
 def test_least_water_that_keeps_the_rule_wins_and_among_equals_the_longest_interval():

@@ -32,7 +32,7 @@ MISSED = 1e-3
 
 @dataclass(frozen=True)
 class Ground:
-    """A bed or pots over one month of many years, with days before it to settle in.
+    """A bed or pots over one month of many years.
 
     rain, crop_et, total, ready : As in `rootzone.advance`; [day, year]. [mm]
     is_growing : [day, year].
@@ -51,22 +51,24 @@ class Ground:
 
 @dataclass(frozen=True)
 class Trial:
-    """What each candidate did to one ground, over the counted days of all years. [candidate]
+    """What each candidate did to one ground, over the days in season of all years. [candidate]
 
     missed : Share of what the crop wanted that it did not get. [-]
     stressed : Share of its days on which it missed some. [-]
     drained : Depth lost past the roots, of a day. [mm d⁻¹]
     given : Litres that the zone was given, of a day. [L d⁻¹]
+    depletion : On the last evening, [candidate, year]. [mm]
     """
 
     missed: Floats
     stressed: Floats
     drained: Floats
     given: Floats
+    depletion: Floats
 
 
 def try_on(
-    ground: Ground, litres: Floats, runs: NDArray[np.intp], settling: int, adjusts: bool
+    ground: Ground, litres: Floats, runs: NDArray[np.intp], start: Floats, adjusts: bool
 ) -> Trial:
     """Run the candidates over the ground.
 
@@ -74,11 +76,11 @@ def try_on(
     ----------
     litres : Into the zone on each day. [L]
     runs : Into which a watering day is split, [candidate].
-    settling : Days at the beginning that are not counted.
+    start : Depletion on the evening before, [year]. [mm]
     adjusts : Whether the timer gives no more than is missing, whatever it is set to.
     """
     _, candidates, years = litres.shape
-    depletion = np.zeros((candidates, years))
+    depletion = np.broadcast_to(start, (candidates, years))
     missed, drained = np.zeros(candidates), np.zeros(candidates)
     stressed, given = np.zeros(candidates), np.zeros(candidates)
     wanted, days = 0.0, 0
@@ -102,8 +104,6 @@ def try_on(
             depletion = balance + out - over
             got += drunk - over
             lost += out
-        if day < settling:
-            continue
         counts = growing & (et > 0)
         short = np.where(counts, et - got, 0.0)
         missed += short.sum(axis=1)
@@ -113,7 +113,9 @@ def try_on(
         wanted += float(et[counts].sum())
         days += int(growing.sum())
     lanes = max(days, 1)
-    return Trial(missed / max(wanted, 1e-9), stressed / lanes, drained / lanes, given / lanes)
+    return Trial(
+        missed / max(wanted, 1e-9), stressed / lanes, drained / lanes, given / lanes, depletion
+    )
 
 
 def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:

@@ -67,9 +67,9 @@ class BalanceAnswer:
 def answer_balance(season: Season) -> BalanceAnswer:
     """Litres by bed and source, from the mains, saved and paid; spill by where it goes."""
     beds = tuple(_bed(season, i) for i in range(len(season.ways)))
-    tap = _tap_litres(season)
-    stored = _stored_litres(season)
-    grey = _supply_litres(season, Greywater)
+    tap = tap_litres(season)
+    stored = stored_litres(season)
+    grey = supply_litres(season, Greywater)
     figures = _figures(season, tap, stored, grey)
     return BalanceAnswer(
         beds, figures, _spills(season), _by_year(season), _verdict(beds, tap, stored, grey)
@@ -133,7 +133,7 @@ def _given_by(season: Season, kind: type[Part], what: TapKind | None = None) -> 
     return total
 
 
-def _tap_litres(season: Season) -> dict[str, Floats]:
+def tap_litres(season: Season) -> dict[str, Floats]:
     """Litres of each day by tap: straight to beds, and topped up into stores."""
     litres = {tap.id: np.zeros(len(season.record.days)) for tap in season.garden.taps}
     for order, flows in zip(season.orders, season.run.given, strict=True):
@@ -146,7 +146,7 @@ def _tap_litres(season: Season) -> dict[str, Floats]:
     return litres
 
 
-def _stored_litres(season: Season) -> Floats:
+def stored_litres(season: Season) -> Floats:
     """Litres of each day that lines drew from stores."""
     drawn = np.zeros(len(season.record.days))
     for tank in range(len(season.groups)):
@@ -154,7 +154,8 @@ def _stored_litres(season: Season) -> Floats:
     return drawn
 
 
-def _supply_litres(season: Season, kind: type[Part]) -> Floats:
+def supply_litres(season: Season, kind: type[Part]) -> Floats:
+    """Litres of each day that beds took straight from supplies of a kind."""
     return _given_by(season, kind)
 
 
@@ -258,10 +259,10 @@ def _spills(season: Season) -> tuple[Figure, ...]:
 
 def _by_year(season: Season) -> tuple[tuple[int, dict[str, float]], ...]:
     """Litres of every calendar year by source."""
-    taps = _tap_litres(season)
+    taps = tap_litres(season)
     daily = {
-        "rain": _stored_litres(season),
-        "greywater": _supply_litres(season, Greywater),
+        "rain": stored_litres(season),
+        "greywater": supply_litres(season, Greywater),
         "tap": np.zeros(len(season.record.days)) + sum(taps.values()),
     }
     year = season.record.year

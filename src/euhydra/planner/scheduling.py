@@ -1,7 +1,7 @@
 """Finds each month's setting: the positions of the owner's timer tried on the zone's root zones."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import ceil, inf, isfinite
 
@@ -21,9 +21,6 @@ from euhydra.planner.zones import Zone
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.intp]
-
-SETTLING = 10
-"""Days before the month over which the root zones settle into the setting. [d] Our choice."""
 
 LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
 """Multiples of the mean need near which runs are tried. [-] Our choice."""
@@ -94,6 +91,7 @@ class MonthChoice:
     exact_minutes : Minutes that would give the mean need exactly at the interval chosen. [min]
     heat_minutes : Of each run in a heat wave: longer, not more often. [min]
     runs_off : Whether water will stand and run off for want of starts.
+    is_carried : Whether it is only left as in the month before, since next to nothing grows.
     """
 
     month: int
@@ -103,6 +101,7 @@ class MonthChoice:
     heat_minutes: float
     runs_off: bool
     beds: tuple[BedOutcome, ...]
+    is_carried: bool = False
 
 
 @dataclass(frozen=True)
@@ -181,48 +180,75 @@ class Design:
         return longest
 
 
-def choose_year(design: Design) -> list[MonthChoice | None]:
-    """The setting of each month; one in which next to nothing grows takes its neighbour's."""
-    found: list[MonthChoice | None] = []
-    for month in range(1, MONTHS + 1):
-        is_short = design.settled_days(month) < FEW_DAYS
-        found.append(None if is_short else choose_month(month, design))
-    for month in range(1, MONTHS + 1):
-        beside = found[month - 2] or found[month % MONTHS]
-        if 0 < design.settled_days(month) < FEW_DAYS and beside is not None:
-            found[month - 1] = choose_month(month, design, beside.setting.position)
-    return found
+def choose_year(
+    design: Design, only: Sequence[Position | None] | None = None
+) -> list[MonthChoice | None]:
+    """The setting of each month; one in which next to nothing grows takes its neighbour's.
 
-
-def choose_month(month: int, design: Design, only: Position | None = None) -> MonthChoice | None:
-    """The setting of one month; None where nothing has to be given.
+    Months follow one another through the season: each takes over the root zones as the one before
+    left them, so that none lives on borrowed water.
 
     Parameters
     ----------
-    only : The one position to try; else all that the timer has.
+    only : Positions of the twelve months, to see how they do; else the best are found.
     """
+    found: list[MonthChoice | None] = [None] * MONTHS
+    zones = [_Zones.of(bed) for bed in design.beds]
+    for month in _in_order(design):
+        before = found[month - 2]
+        fixed = only[month - 1] if only else None
+        if only is None and design.settled_days(month) < FEW_DAYS and before:
+            choice = _choose(month, design, zones, before.setting.position)
+            found[month - 1] = replace(choice, is_carried=True) if choice else None
+            continue
+        if (only and fixed is None) or design.settled_days(month) <= 0:
+            continue
+        found[month - 1] = _choose(month, design, zones, fixed)
+    return found
+
+
+def _in_order(design: Design) -> list[int]:
+    """Months from the one in which a season begins; of what stands all year, from the wettest."""
+    days = [design.settled_days(month) for month in range(1, MONTHS + 1)]
+    begins = [i for i in range(MONTHS) if days[i] > 0 and days[i - 1] <= 0]
+    net = [design.gross(month) for month in range(1, MONTHS + 1)]
+    first = begins[0] if begins else int(np.argmin(net))
+    return [(first + i) % MONTHS + 1 for i in range(MONTHS)]
+
+
+def choose_month(month: int, design: Design) -> MonthChoice | None:
+    """The setting of one month by itself, from watered ground; None where nothing is needed."""
+    return _choose(month, design, [_Zones.of(bed) for bed in design.beds], None)
+
+
+def _choose(
+    month: int, design: Design, zones: Sequence["_Zones"], only: Position | None
+) -> MonthChoice | None:
     gross = design.gross(month)
-    if gross <= 0:
+    if gross <= 0 and only is None:
         return None
     before_runoff = design.minutes_before_runoff()
     positions = [only] if only else _worth_trying(month, design, gross, before_runoff)
     fitting = [p for p in positions if p.run_minutes <= before_runoff] or positions
-    trials = trials_of(month, design, fitting)
+    trials = _trials(month, design, zones, fitting)
     best = programme.choose(trials, np.array([p.mean_days for p in fitting]), gross)
+    for zone, trial in zip(zones, trials, strict=True):
+        zone.leave(month, trial.depletion[best])
     position = fitting[best]
     given = float(max(trial.given[best] for trial in trials))
-    setting = Setting(position, design.litres(position.run_minutes), given, given / gross)
+    share = given / gross if gross > 0 else inf
+    setting = Setting(position, design.litres(position.run_minutes), given, share)
     exact = schedule.exact_minutes(design.curve, design.level, gross * position.mean_days)
     return MonthChoice(
         month, setting, gross, exact / position.runs_a_day, _heat_minutes(month, design, position),
         position.run_minutes > before_runoff,
         tuple(
             BedOutcome(
-                share.need, float(trial.stressed[best]), float(trial.missed[best]),
-                float(trial.drained[best]) * share.need.area_m2
-                + given * share.flow_share * (1 - share.efficiency),
+                bed.need, float(trial.stressed[best]), float(trial.missed[best]),
+                float(trial.drained[best]) * bed.need.area_m2
+                + given * bed.flow_share * (1 - bed.efficiency),
             )
-            for share, trial in zip(design.beds, trials, strict=True)
+            for bed, trial in zip(design.beds, trials, strict=True)
         ),
     )  # fmt: skip
 
@@ -248,47 +274,78 @@ def _worth_trying(month: int, design: Design, gross: float, before_runoff: float
     return schedule.near_need(good or every, wanted, LOOKED_AT)
 
 
-def trials_of(month: int, design: Design, positions: Sequence[Position]) -> list[Trial]:
+def _trials(
+    month: int, design: Design, zones: Sequence["_Zones"], positions: Sequence[Position]
+) -> list[Trial]:
     """What each position does to each bed of the zone, over that month of every year."""
-    record = design.beds[0].need.record
-    index = _month_days(month, record.month, len(record.days))
+    index = zones[0].days(month)
     litres = _litres(month, design, positions, index)
     runs = np.array([p.runs_a_day for p in positions])
     adjusts = Programme(design.timer, (), None, design.drinks).adjusts
     return [
-        programme.try_on(_ground(bed, index), litres, runs, SETTLING, adjusts)
-        for bed in design.beds
+        programme.try_on(zone.ground(index), litres, runs, zone.start(month), adjusts)
+        for zone in zones
     ]
 
 
-def _month_days(month: int, months: Integers, length: int) -> Integers:
-    """Positions of a month's days in the record, with those before it; [day, year]."""
-    is_first = (months == month) & (np.r_[0, months[:-1]] != month)
-    firsts = np.flatnonzero(is_first)
-    days = int(np.ceil((months == month).sum() / max(len(firsts), 1)))
-    offsets = np.arange(-SETTLING, min(days, 31))
-    return np.asarray(np.clip(firsts[None, :] + offsets[:, None], 0, length - 1))
+@dataclass
+class _Zones:
+    """The root zones of one bed, a lane a year, handed on from month to month.
 
+    ends : Days after which a month ended, and the depletion then. [d], [mm]
+    """
 
-def _ground(bed: BedShare, index: Integers) -> Ground:
-    need = bed.need
-    return Ground(
-        need.rain[index], need.crop_et[index], need.total[index], need.ready[index],
-        need.is_growing[index] & ~need.is_new[index], bed.depth_per_litre, need.steps,
-    )  # fmt: skip
+    bed: BedShare
+    months: Integers
+    ends: tuple[Integers, Floats] | None = None
+
+    @classmethod
+    def of(cls, bed: BedShare) -> "_Zones":
+        return cls(bed, bed.need.record.month)
+
+    def days(self, month: int) -> Integers:
+        """Positions of a month's days in the record; [day, year]."""
+        months = self.months
+        firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
+        length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
+        whole = firsts[firsts + length <= len(months)]
+        index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
+        return np.asarray(np.minimum(index, len(months) - 1))
+
+    def ground(self, index: Integers) -> Ground:
+        """The bed over those days, but for those on which something in it is new."""
+        need = self.bed.need
+        return Ground(
+            need.rain[index], need.crop_et[index], need.total[index], need.ready[index],
+            need.is_growing[index] & ~need.is_new[index], self.bed.depth_per_litre, need.steps,
+        )  # fmt: skip
+
+    def start(self, month: int) -> Floats:
+        """Depletion on the evening before each year's month; nothing where that is not known."""
+        firsts = self.days(month)[0]
+        if self.ends is None:
+            return np.zeros(len(firsts))
+        ended, depletion = self.ends
+        at = np.clip(np.searchsorted(ended, firsts, side="right") - 1, 0, None)
+        is_next = (firsts - ended[at] >= 0) & (firsts - ended[at] <= 2)
+        return np.where(is_next, depletion[at], 0.0)
+
+    def leave(self, month: int, depletion: Floats) -> None:
+        """Hand the root zones on as this month left them."""
+        self.ends = self.days(month)[-1] + 1, depletion
 
 
 def _litres(month: int, design: Design, positions: Sequence[Position], index: Integers) -> Floats:
     """Litres into the zone, [day, candidate, year]; none on days paused after rain."""
     record = design.beds[0].need.record
-    since = np.arange(-SETTLING, len(index) - SETTLING)
+    since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
     weekday = weekday_of(record.days[index])
     steps = design.timer.delay_days
     paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], steps)
     litres = np.zeros((len(index), len(positions), index.shape[1]))
     for i, position in enumerate(positions):
-        on = position.waters_on(np.broadcast_to(since[:, None], index.shape), weekday)
-        litres[:, i] = np.where(on & ~paused, design.litres(position.minutes_a_day), 0.0)
+        on = position.waters_on(since, weekday) & ~paused
+        litres[:, i] = np.where(on, design.litres(position.minutes_a_day), 0.0)
     return litres
 
 

@@ -242,7 +242,8 @@ class _Assembly:
         return greywater_litres(supply, self.record)
 
     def watering(self, way: Way, order: SourceOrder) -> Watering:
-        hours, wanted = _runs(way) if way.time else self._by_hand(way, order)
+        is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
+        hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
         listed = tuple(self._source(part, way, hours) for part in order.sources)
         return Watering(wanted, listed)
 
@@ -319,10 +320,11 @@ def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
     return np.asarray(week[weekday] * is_dry)
 
 
-def _runs(way: Way) -> tuple[Floats, Floats]:
+def _runs(way: Way, is_stored: bool) -> tuple[Floats, Floats]:
     """Hours that the programme runs on each day, and the litres it is there to give. [h], [L]
 
-    A run has to last until the next.
+    A run has to last until the next. From a tap it brings what it brings; from a store, whose
+    level changes what comes, it is there to meet the need.
     """
     need, timing = way.need, way.time
     assert timing is not None
@@ -332,8 +334,8 @@ def _runs(way: Way) -> tuple[Floats, Floats]:
     lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
     # Where rain and soil carry part of the mean need the programme is set for less than that.
     asked = timing.design.litres_each(days.minutes) * due.flow_share
-    wanted = np.minimum(gross * lasts[need.record.month - 1], asked)
-    wanted = np.where(need.is_new, asked, wanted)
+    meant = np.minimum(gross * lasts[need.record.month - 1], asked)
+    wanted = np.where(need.is_new, asked, meant) if is_stored else asked
     wanted = np.where(need.is_growing, wanted, 0.0)
     if timing.programme.adjusts:
         filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)

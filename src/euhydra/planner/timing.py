@@ -138,8 +138,8 @@ def answer_time(
 
 def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetting:
     growing = max(float(bed.need.growing_days[month - 1]) for bed in design.beds)
-    if choice is None:
-        return MonthSetting(month, None, growing)
+    if choice is None or choice.is_carried:
+        return MonthSetting(month, choice, growing)
     return MonthSetting(
         month,
         choice,
@@ -152,7 +152,7 @@ def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetti
 
 
 def _verdict(answer: TimeAnswer) -> Verdict:
-    set_months = [m for m in answer.months if m.choice]
+    set_months = [m for m in answer.months if m.choice and not m.choice.is_carried]
     if not set_months:
         return Verdict(
             Mark.BUT,

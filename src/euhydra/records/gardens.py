@@ -31,6 +31,12 @@ HISTORY = """
      ORDER BY id DESC
 """
 
+AT_REVISION = """
+    SELECT document
+      FROM revision
+     WHERE garden_id = :garden_id AND id = :revision_id
+"""
+
 ADD_REVISION = """
     INSERT INTO revision (garden_id, parent_id, document, change)
     VALUES (:garden_id, :parent_id, :document, :change)
@@ -148,6 +154,13 @@ def current(conn: sqlite3.Connection, garden_id: int) -> Revision:
 def history(conn: sqlite3.Connection, garden_id: int) -> list[HistoryEntry]:
     """Every revision, newest first. Reads only."""
     return [HistoryEntry(**row) for row in conn.execute(HISTORY, {"garden_id": garden_id})]
+
+
+def at_revision(conn: sqlite3.Connection, garden_id: int, revision_id: int) -> Garden | None:
+    """The garden as it was at a revision; None if it has no such revision. Reads only."""
+    key = {"garden_id": garden_id, "revision_id": revision_id}
+    row = conn.execute(AT_REVISION, key).fetchone()
+    return None if row is None else _parsed(row["document"])
 
 
 def create(conn: sqlite3.Connection, garden: Garden, is_demo: bool = False) -> int:

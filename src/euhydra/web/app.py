@@ -9,8 +9,9 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import Response
 
-from euhydra.planner.chain import Chain
+from euhydra.planner.chain import Chain, Gap
 from euhydra.planner.needing import NeedAnswer
+from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
@@ -33,6 +34,7 @@ def create_app(data: Path) -> FastAPI:
     app.state.data = data
     app.state.chains = Recent[Chain]()
     app.state.size_curves = Recent[SizeCurve]()
+    app.state.odds = Recent[OddsAnswer | Gap]()
     app.state.need_answers = Recent[NeedAnswer]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     app.include_router(gardens.router)

@@ -3,6 +3,7 @@
 import sqlite3
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -114,6 +115,10 @@ class Desk:
     def key(self) -> Key:
         """What everything about this garden follows from."""
         return self.revision.id, self.weather.id if self.weather else 0
+
+    def reading(self, request: Request) -> closing[sqlite3.Connection]:
+        """A connection of its own, for what a page looks up besides."""
+        return closing(database.connect(request.app.state.database))
 
     @property
     def context(self) -> dict[str, Any]:

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from euhydra.core import weather
+from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import quantities
 from euhydra.garden.model import Garden
@@ -13,6 +14,8 @@ from euhydra.garden.quantities import KINDS, System
 from euhydra.planner.balance import BalanceAnswer
 from euhydra.planner.chain import Chain, Gap
 from euhydra.planner.needing import NeedAnswer
+from euhydra.planner.odds import OddsAnswer
+from euhydra.planner.seasons import Season
 from euhydra.planner.sizing import BAND, SizeCurve
 from euhydra.planner.storing import GroupAnswer
 from euhydra.planner.timing import MONTH_NAMES, TimeAnswer
@@ -148,6 +151,54 @@ def store_year(answer: GroupAnswer, year: int, system: System) -> dict[str, Any]
         "full": full,
         "dead": dead,
     }
+
+
+def stress_chart(answer: OddsAnswer) -> dict[str, Any]:
+    """Days too dry of every year by bed, the driest bed first, for stacked bars."""
+    rows = [row for row in answer.rows if row.key.startswith("stress-")]
+    rows.sort(key=lambda row: -float(row.by_year.sum()))
+    return {
+        "unit": "days too dry",
+        "labels": [str(year) for year in answer.years],
+        "names": [row.label.split(":")[0] for row in rows[:3]],
+        "parts": [np.round(row.by_year / SECONDS_PER_DAY).tolist() for row in rows[:3]],
+    }
+
+
+def worst_bed_year(season: Season, bed_id: str, system: System) -> dict[str, Any]:
+    """The year in which a bed was too dry for most days, and which other years there are."""
+    run = season.beds[_way_of(season, bed_id)]
+    years: list[int] = np.unique(season.record.year).tolist()
+    worst = max(years, key=lambda y: int(run.is_stressed[season.record.year == y].sum()))
+    return bed_year(season, bed_id, worst, system) | {"first": years[0], "last": years[-1]}
+
+
+def bed_year(season: Season, bed_id: str, year: int, system: System) -> dict[str, Any]:
+    """One year of a root zone: water within reach, what came, what was drunk and lost. Depths."""
+    way = _way_of(season, bed_id)
+    need, run, record = season.ways[way].need, season.beds[way], season.record
+    days = record.year == year
+
+    def depth(daily: weather.Floats) -> list[float]:
+        return _rain(np.nan_to_num(daily[days]), system)
+
+    growing = need.is_growing[days]
+    reach = np.where(growing, need.total[days] - np.nan_to_num(run.depletion[days]), 0.0)
+    refill = np.where(growing, need.total[days] - need.ready[days], 0.0)
+    unit = KINDS["rain"].display(system).sign
+    return {
+        "kind": "roots", "unit": unit, "rainUnit": unit, "year": year,
+        "start": int(record.day_of_year[days][0]) - 1,
+        "level": _rain(reach, system), "given": depth(run.watered), "need": depth(need.crop_et),
+        "spill": depth(run.drained), "rain": depth(record.precip),
+        "full": max(_rain(need.total, system)) or 1.0, "dead": _rain(refill, system),
+        "dry": run.is_stressed[days].tolist(),
+    }  # fmt: skip
+
+
+def _way_of(season: Season, bed_id: str) -> int:
+    ids = [way.need.part.id for way in season.ways]
+    return ids.index(bed_id) if bed_id in ids else 0
 
 
 def shares_chart(answer: BalanceAnswer, system: System) -> dict[str, Any]:

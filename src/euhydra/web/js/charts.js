@@ -47,6 +47,11 @@ export function drawBars(holder, { unit, labels, given, need, low, high }) {
 const MONTH_NAMES = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 const STRIP = { rainTop: 12, rainBottom: 46, top: 60, bottom: 226, needTop: 238, needBottom: 270, height: 296 };
 
+const SIDES = {
+  store: { floor: "tap: nothing comes out below", low: "needed and given" },
+  roots: { floor: "refill point: too dry below", low: "drunk and given" },
+};
+
 /**
  * One year of a store: rain from above, the level between tap and overflow, spill on top of it,
  * and below what was needed and given. Returns how to move the pointer and to find a day.
@@ -69,14 +74,17 @@ export function drawYear(holder, year) {
     .attr("d", strokes(spill, at, () => STRIP.top, () => STRIP.top - 8));
   svg.append("path").attr("class", "clay thin").attr("d", strokes(need, at, () => low(0), low));
   svg.append("path").attr("class", "head-line").attr("d", strokes(given, at, () => low(0), low));
-  svg.append("line").attr("class", "dead")
-    .attr("x1", MARGIN.left).attr("x2", width - MARGIN.right).attr("y1", y(dead)).attr("y2", y(dead));
+  // A store's tap lies at one height; a bed's refill point follows its roots.
+  const floor = Array.isArray(dead) ? dead : level.map(() => dead);
+  svg.append("path").attr("class", "dead")
+    .attr("d", line().x((_, i) => at(i)).y((v) => y(v)).defined((v) => v > 0 || !Array.isArray(dead))(floor));
 
   const side = (text, height) => svg.append("text").attr("class", "soft-text over").attr("text-anchor", "end")
     .attr("x", width - MARGIN.right).attr("y", height).text(text);
   side("rain", STRIP.rainBottom);
-  side("tap: nothing comes out below", y(dead) - 5);
-  side("needed and given", STRIP.needTop + 2);
+  const words = SIDES[year.kind ?? "store"];
+  side(words.floor, y(Math.max(...floor)) - 5);
+  side(words.low, STRIP.needTop + 2);
 
   const pointer = svg.append("line").attr("class", "clay")
     .attr("y1", STRIP.rainTop).attr("y2", STRIP.needBottom);

@@ -89,6 +89,12 @@ function dayInWords(series, i) {
   const date = new Date(Date.UTC(series.year, 0, 1 + series.start + i));
   const day = date.toLocaleDateString("en-GB", { day: "numeric", month: "long", timeZone: "UTC" });
   const { unit, rainUnit } = series;
+  if (series.kind === "roots") {
+    const came = series.given[i] > 0 ? `, watered ${rounded(series.given[i])}` : "";
+    const lost = series.spill[i] > 0 ? `, ${rounded(series.spill[i])} ${unit} lost past the roots` : "";
+    const dry = series.dry[i] ? ", too dry" : "";
+    return `${day}: rain ${series.rain[i]} ${rainUnit}${came}, ${rounded(series.level[i])} ${unit} within reach${dry}${lost}`;
+  }
   const given = series.need[i] > 0 ? `, gave ${rounded(series.given[i])} of ${rounded(series.need[i])} ${unit}` : "";
   const spilled = series.spill[i] > 0 ? `, spilled ${rounded(series.spill[i])} ${unit}` : "";
   return `${day}: rain ${series.rain[i]} ${rainUnit}, ${rounded(series.level[i])} ${unit} in the evening${given}${spilled}`;

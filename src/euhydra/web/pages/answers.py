@@ -1,7 +1,7 @@
 """What each station's page shows: its answer, or the gap, and its drawings."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from fastapi import Request
@@ -30,15 +30,8 @@ from euhydra.web.drawing import (
     trench,
     washday,
 )
-
-
-@dataclass(frozen=True)
-class Shown:
-    """An answer with what its template draws; or the gap in its place."""
-
-    answer: Any
-    gap: Gap | None
-    more: dict[str, Any] = field(default_factory=dict)
+from euhydra.web.pages import season_answers
+from euhydra.web.pages.shown import Shown
 
 
 @dataclass(frozen=True)
@@ -203,6 +196,7 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "push": _push,
     "lay": _lay,
     "time": _time,
+    "years": season_answers.show_years,
 }
 """By page of a station."""
 

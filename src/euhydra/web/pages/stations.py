@@ -17,7 +17,7 @@ from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, Desk, Recent, Typed, open_desk, render
 from euhydra.web.drawing import charts
 from euhydra.web.forms import FormError, FormOn, FormView, NoSuchPartError
-from euhydra.web.pages import answers
+from euhydra.web.pages import answers, season_answers
 from euhydra.web.part_forms import PART_FORMS, PartForm
 
 router = APIRouter()
@@ -70,7 +70,11 @@ STATIONS = {
             "lay", "lay", "", "What goes where, and what does each plant get?",
             ("bed", "sources", "pots", "pot-sources", "pipe", "joint", "pump", "fitting", "timer", "patch", "spot", "roof", "store", "tap"),
         ),
-        StationPage("time", "time", "", "What do I set on the timer I own?", ("timer", "now-set", "own-timer")),
+        StationPage(
+            "time", "time", "Settings", "What do I set on the timer I own?",
+            ("timer", "now-set", "own-timer"),
+        ),
+        StationPage("years", "time", "Through the years", "How often does anything go dry?", ()),
     )
 }  # fmt: skip
 
@@ -106,6 +110,15 @@ def store_year(request: Request, garden_id: int, db: Db, year: int, at: str = ""
     if year not in charts.years_of(answer):
         raise HTTPException(404, f"There is no weather of {year}.")
     return charts.store_year(answer, year, desk.revision.garden.units)
+
+
+@router.get("/gardens/{garden_id}/years/bed", name="bed_year")
+def bed_year(request: Request, garden_id: int, db: Db, year: int, at: str = "") -> dict[str, Any]:
+    """One year of a bed's root zone, day by day."""
+    series = season_answers.bed_year(open_desk(request, db, garden_id), at, year)
+    if isinstance(series, Gap):
+        raise HTTPException(404, series.message)
+    return series
 
 
 @router.post("/gardens/{garden_id}/{station}/{key}", name="save_part")

@@ -1,0 +1,126 @@
+"""What the pages of the replayed seasons show: the odds, and another plan beside them."""
+
+from dataclasses import dataclass
+from typing import Any
+from zlib import crc32
+
+from fastapi import Request
+
+from euhydra.garden.model import Garden
+from euhydra.planner import odds, variants
+from euhydra.planner.answers import Figure
+from euhydra.planner.chain import Gap, run_chain
+from euhydra.planner.odds import OddsAnswer
+from euhydra.records import gardens
+from euhydra.web.desk import Desk, Recent
+from euhydra.web.drawing import charts
+from euhydra.web.pages.shown import Shown
+
+MOST_REVISIONS = 12
+"""Earlier plans that may be laid beside the present one."""
+
+
+@dataclass(frozen=True)
+class RowShown:
+    """A row of the odds, and of the other plan's where there is one."""
+
+    label: str
+    figures: tuple[Figure, Figure]
+    others: tuple[Figure, Figure] | None
+    better: str
+
+
+@dataclass(frozen=True)
+class OtherPlan:
+    """A choice of what to lay beside the plan."""
+
+    key: str
+    words: str
+
+
+def show_years(request: Request, desk: Desk, at: str) -> Shown:
+    """The odds of the plan as it stands; with `with`, those of another beside them."""
+    answer = odds_of(request, desk)
+    if isinstance(answer, Gap):
+        return Shown(None, answer)
+    garden, system = desk.revision.garden, desk.revision.garden.units
+    chosen = request.query_params.get("with", "")
+    beside = _beside(request, desk, chosen) if chosen else None
+    fault = beside.message if isinstance(beside, Gap) else ""
+    other = beside if isinstance(beside, OddsAnswer) else None
+    beds = [way.need.part for way in answer.season.ways]
+    bed = next((b for b in beds if b.id == at), beds[0])
+    return Shown(answer, None, {
+        "rows": [_row(row, other) for row in answer.rows],
+        "dry": odds.dry_sentences(answer),
+        "others": _choices(request, desk, garden),
+        "with_key": chosen, "with_fault": fault, "other": other,
+        "stress_chart": charts.stress_chart(answer),
+        "bed": bed, "beds": beds,
+        "bed_chart": charts.worst_bed_year(answer.season, bed.id, system),
+    })  # fmt: skip
+
+
+def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
+    """The odds of the garden as it stands, worked out once."""
+    store = desk.chain.store
+    if isinstance(store, Gap):
+        return store
+    kept: Recent[OddsAnswer] = request.app.state.odds
+    return kept.get((*desk.key, 0), lambda: odds.answer_odds(store.season))
+
+
+def _beside(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
+    garden = _other_garden(request, desk, key)
+    if garden is None:
+        return Gap("That other plan is not to be had any more: choose another.")
+    kept: Recent[OddsAnswer | Gap] = request.app.state.odds
+
+    def compute() -> OddsAnswer | Gap:
+        chain = run_chain(garden, desk.chain.record)
+        return chain.store if isinstance(chain.store, Gap) else odds.answer_odds(chain.store.season)
+
+    return kept.get((*desk.key, crc32(key.encode())), compute)
+
+
+def _other_garden(request: Request, desk: Desk, key: str) -> Garden | None:
+    if key.startswith("revision-"):
+        number = key.removeprefix("revision-")
+        with desk.reading(request) as conn:
+            return gardens.at_revision(
+                conn, desk.revision.garden_id, int(number) if number.isdecimal() else 0
+            )
+    found = variants.variants_of(desk.revision.garden)
+    return next((variant.garden for variant in found if variant.key == key), None)
+
+
+def _choices(request: Request, desk: Desk, garden: Garden) -> list[OtherPlan]:
+    others = [OtherPlan(v.key, v.words) for v in variants.variants_of(garden)]
+    with desk.reading(request) as conn:
+        earlier = gardens.history(conn, desk.revision.garden_id)
+    return others + [
+        OtherPlan(f"revision-{entry.id}", f"as it was after: {entry.change}")
+        for entry in earlier[:MOST_REVISIONS]
+        if entry.id != desk.revision.id
+    ]
+
+
+def _row(row: odds.Row, other: OddsAnswer | None) -> RowShown:
+    beside = other.by_key.get(row.key) if other else None
+    better = ""
+    if beside is not None and abs(beside.middling - row.middling) > 0.02 * abs(row.middling):
+        is_more = beside.middling > row.middling
+        better = "worse" if is_more is row.more_is_worse else "better"
+        if row.key == "spill":
+            better = ""
+    return RowShown(row.label, row.figures(), beside.figures() if beside else None, better)
+
+
+def bed_year(desk: Desk, at: str, year: int) -> dict[str, Any] | Gap:
+    """One year of a bed's root zone, for its chart."""
+    store = desk.chain.store
+    if isinstance(store, Gap):
+        return store
+    if year not in store.season.record.year:
+        return Gap(f"There is no weather of {year}.")
+    return charts.bed_year(store.season, at, year, desk.revision.garden.units)
