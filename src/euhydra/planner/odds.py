@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,12 +49,16 @@ class Row:
     @property
     def middling(self) -> float:
         """Of the middle year."""
-        return float(np.median(self.by_year))
+        return self._whole(float(np.median(self.by_year)))
 
     @property
     def poor(self) -> float:
         """Of one year in ten."""
-        return float(np.quantile(self.by_year, POOR if self.more_is_worse else 1 - POOR))
+        share = POOR if self.more_is_worse else 1 - POOR
+        return self._whole(float(np.quantile(self.by_year, share)))
+
+    def _whole(self, value: float) -> float:
+        return ceil(value / SECONDS_PER_DAY) * SECONDS_PER_DAY if self.kind == "days" else value
 
     def figures(self) -> tuple[Figure, Figure]:
         """Of the middling year and of the poor one."""

@@ -195,15 +195,16 @@ def choose_year(
     found: list[MonthChoice | None] = [None] * MONTHS
     zones = [_Zones.of(bed) for bed in design.beds]
     for month in _in_order(design):
-        before = found[month - 2]
+        days = design.settled_days(month)
         fixed = only[month - 1] if only else None
-        if only is None and design.settled_days(month) < FEW_DAYS and before:
+        if days <= 0 or (only and fixed is None):
+            continue
+        before = found[month - 2]
+        if only is None and days < FEW_DAYS and before:
             choice = _choose(month, design, zones, before.setting.position)
             found[month - 1] = replace(choice, is_carried=True) if choice else None
-            continue
-        if (only and fixed is None) or design.settled_days(month) <= 0:
-            continue
-        found[month - 1] = _choose(month, design, zones, fixed)
+        else:
+            found[month - 1] = _choose(month, design, zones, fixed)
     return found
 
 

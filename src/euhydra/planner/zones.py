@@ -33,6 +33,9 @@ LEVELS = {"full": 1.0, "half": 0.5, "nearly empty": NEARLY_EMPTY}
 CLOGGED = "filter clogged"
 """How a zone with a filter is shown besides: the filter due for cleaning."""
 
+BY_HAND = "by-hand"
+"""Kind of timer of what is opened by hand, by turns."""
+
 USUAL_WINDOW = 3 * SECONDS_PER_HOUR
 """Time to water in a day while no timer says otherwise. [s] Common practice: a morning."""
 
@@ -102,9 +105,11 @@ class Zone:
 
     @property
     def timer(self) -> TimerKind | None:
-        """The kind of timer at its head."""
-        if not isinstance(self.head, Timer):
+        """The kind of timer at its head; what is opened by turns is opened by hand."""
+        if self.head is None:
             return None
+        if isinstance(self.head, Fitting):
+            return catalogue.find(catalogue.timers(), BY_HAND)
         return find_timer(self.garden.own_timers, self.head.kind)
 
     @property

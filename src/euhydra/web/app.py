@@ -16,7 +16,17 @@ from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web.desk import HERE, Recent, render
-from euhydra.web.pages import gardens, growing, library, plan, sheets, stations, tracing, weather
+from euhydra.web.pages import (
+    exports,
+    gardens,
+    growing,
+    library,
+    plan,
+    sheets,
+    stations,
+    tracing,
+    weather,
+)
 from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
 
 LOCAL_HOSTS = ["127.0.0.1", "localhost"]
@@ -44,6 +54,7 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(plan.router)
     app.include_router(tracing.router)
     app.include_router(growing.router)
+    app.include_router(exports.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
     app.add_middleware(SameOriginWrites)

@@ -11,6 +11,7 @@ from euhydra.garden.part import Part, quantity_of
 from euhydra.garden.pipes import CurvePoint
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.planner.timing import MONTH_NAMES
+from euhydra.planner.weeks import hour_in_words
 from euhydra.web.wording import choice_lists
 
 FIELD_DIGITS = 4
@@ -155,12 +156,6 @@ def _parse_clock(text: str) -> float:
     return int(hours) * 3600.0 + int(minutes or 0) * 60.0
 
 
-def clock_shown(seconds: float) -> str:
-    """An hour of the day, such as `5:30`."""
-    minutes = round(seconds / 60)
-    return f"{minutes // 60 % 24}:{minutes % 60:02}"
-
-
 def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:
     return ", ".join(
         f"{quantities.show(p.flow_m3_s, 'flow', system, FIELD_DIGITS).replace(',', '')} "
@@ -189,7 +184,7 @@ def shown(info: FieldInfo, name: str, part: Part | None, system: System) -> str:
     if kind == "positions":
         return _positions_shown(value)
     if kind == "clock":
-        return clock_shown(value)
+        return hour_in_words(value)
     if kind == "weekdays":
         said = (f"{day} {n}" for day, n in zip(DAYS, value, strict=True) if n)
         return ", ".join(said)

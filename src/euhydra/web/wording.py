@@ -23,6 +23,7 @@ from euhydra.planner.answers import Amount, Sentence
 from euhydra.planner.balance import DESTINATION_NAMES
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.timing import MONTH_NAMES
+from euhydra.planner.weeks import hour_in_words
 
 RESET_NAMES = {
     FirstFlushReset.WET_SPELL: "once in a run of wet days",
@@ -211,5 +212,7 @@ FILTERS = {
     "litres": litres_filter,
     "hours": hours_filter,
     "how_often": how_often,
+    "clock": hour_in_words,
+    "weekday": lambda day: WEEKDAYS[day],
     "month": month_filter,
 }

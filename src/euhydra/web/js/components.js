@@ -80,9 +80,10 @@ export function levels() {
   };
 }
 
-// The day on which the store stands lowest.
-function driest({ level }) {
-  return level.indexOf(Math.min(...level));
+// The day on which the store stands lowest; of a bed, the first that is too dry, or the thirstiest.
+function driest({ level, dry, need }) {
+  if (dry === undefined) return level.indexOf(Math.min(...level));
+  return dry.includes(true) ? dry.indexOf(true) : need.indexOf(Math.max(...need));
 }
 
 function dayInWords(series, i) {

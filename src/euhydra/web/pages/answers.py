@@ -11,7 +11,17 @@ from euhydra.garden.edits import Collection
 from euhydra.garden.joined import group_below, groups_of
 from euhydra.garden.part import Part
 from euhydra.garden.stores import Store
-from euhydra.planner import balance, draining, needing, piping, sources, spilling, tapping, washing
+from euhydra.planner import (
+    balance,
+    draining,
+    judging,
+    needing,
+    piping,
+    sources,
+    spilling,
+    tapping,
+    washing,
+)
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.chain import NO_BED, Gap, ZoneChain
 from euhydra.planner.needing import NeedAnswer
@@ -170,7 +180,10 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
     time = zone if isinstance(zone, Gap) else zone.time
     if isinstance(time, Gap):
         return Shown(None, time)
-    return Shown(time, None, {"chart": charts.time_chart(time, units)})
+    return Shown(time, None, {
+        "chart": charts.time_chart(time, units),
+        "judged": judging.judge(time),
+    })  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -196,6 +209,7 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "push": _push,
     "lay": _lay,
     "time": _time,
+    "week": season_answers.show_week,
     "years": season_answers.show_years,
 }
 """By page of a station."""

@@ -6,14 +6,16 @@ from zlib import crc32
 
 from fastapi import Request
 
+from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
-from euhydra.planner import odds, variants
-from euhydra.planner.answers import Figure
-from euhydra.planner.chain import Gap, run_chain
+from euhydra.planner import odds, variants, weeks
+from euhydra.planner.answers import Figure, PlanError
+from euhydra.planner.chain import NO_WEATHER, Gap, run_chain
 from euhydra.planner.odds import OddsAnswer
+from euhydra.planner.timing import TimeAnswer
 from euhydra.records import gardens
 from euhydra.web.desk import Desk, Recent
-from euhydra.web.drawing import charts
+from euhydra.web.drawing import charts, week
 from euhydra.web.pages.shown import Shown
 
 MOST_REVISIONS = 12
@@ -59,6 +61,31 @@ def show_years(request: Request, desk: Desk, at: str) -> Shown:
         "bed": bed, "beds": beds,
         "bed_chart": charts.worst_bed_year(answer.season, bed.id, system),
     })  # fmt: skip
+
+
+def show_week(request: Request, desk: Desk, at: str) -> Shown:
+    """A week of the month called by its number, or of the month that needs most."""
+    chain = desk.chain
+    answers = timed(desk)
+    if chain.record is None:
+        return Shown(None, NO_WEATHER)
+    month = int(at) if at.isdecimal() and 1 <= int(at) <= 12 else _thirstiest(answers)
+    season = None if isinstance(chain.store, Gap) else chain.store.season
+    try:
+        answer = weeks.answer_week(answers, chain.record, month, season)
+    except PlanError as error:
+        return Shown(None, Gap(str(error)))
+    return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
+
+
+def timed(desk: Desk) -> list[TimeAnswer]:
+    """Answers of every zone that has settings."""
+    return [z.time for z in desk.chain.zones if isinstance(z.time, TimeAnswer)]
+
+
+def _thirstiest(answers: list[TimeAnswer]) -> int:
+    needs = [sum(a.months[m].need_l_day for a in answers) for m in range(12)]
+    return needs.index(max(needs)) + 1 if answers else 7
 
 
 def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
@@ -108,7 +135,8 @@ def _choices(request: Request, desk: Desk, garden: Garden) -> list[OtherPlan]:
 def _row(row: odds.Row, other: OddsAnswer | None) -> RowShown:
     beside = other.by_key.get(row.key) if other else None
     better = ""
-    if beside is not None and abs(beside.middling - row.middling) > 0.02 * abs(row.middling):
+    least = max(0.02 * abs(row.middling), SECONDS_PER_DAY if row.kind == "days" else 0.0)
+    if beside is not None and abs(beside.middling - row.middling) > least:
         is_more = beside.middling > row.middling
         better = "worse" if is_more is row.more_is_worse else "better"
         if row.key == "spill":

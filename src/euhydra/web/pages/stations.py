@@ -74,6 +74,7 @@ STATIONS = {
             "time", "time", "Settings", "What do I set on the timer I own?",
             ("timer", "now-set", "own-timer"),
         ),
+        StationPage("week", "time", "The week", "What runs when, and is there water for it?", ()),
         StationPage("years", "time", "Through the years", "How often does anything go dry?", ()),
     )
 }  # fmt: skip

@@ -1,0 +1,67 @@
+"""Timer settings as an iCalendar file (RFC 5545)."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from icalendar import Calendar, Event, vRecur
+
+PRODUCT = "-//Euhydra//Watering programme//EN"
+BYDAY = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One thing to do or that happens, once or again and again until a day.
+
+    uid : Names it for good, so that a newer file replaces the older.
+    begins : The first time, by the garden's own clock.
+    every_days : Days from one to the next; 0 for once.
+    weekdays : Monday 0; instead of every so many days.
+    until : Last moment of the repetition.
+    """
+
+    uid: str
+    summary: str
+    about: str
+    begins: datetime
+    lasts: timedelta
+    every_days: int = 0
+    weekdays: tuple[int, ...] = ()
+    until: datetime | None = None
+
+
+def write(entries: Iterable[Entry], stamp: datetime) -> bytes:
+    """The calendar. Times are floating: they mean the clock on the wall, wherever that is.
+
+    Parameters
+    ----------
+    stamp : When it was made, with its zone.
+    """
+    calendar = Calendar()
+    calendar.add("prodid", PRODUCT)
+    calendar.add("version", "2.0")
+    for entry in entries:
+        event = Event()
+        event.add("uid", entry.uid)
+        event.add("dtstamp", stamp.astimezone(UTC))
+        event.add("summary", entry.summary)
+        event.add("description", entry.about)
+        event.add("dtstart", entry.begins)
+        event.add("duration", entry.lasts)
+        rule = _rule(entry)
+        if rule is not None:
+            event.add("rrule", rule)
+        calendar.add_component(event)
+    text: bytes = calendar.to_ical()
+    return text
+
+
+def _rule(entry: Entry) -> vRecur | None:
+    rule: dict[str, Any] = {"until": entry.until} if entry.until else {}
+    if entry.weekdays:
+        return vRecur(rule | {"freq": "weekly", "byday": [BYDAY[day] for day in entry.weekdays]})
+    if entry.every_days:
+        return vRecur(rule | {"freq": "daily", "interval": entry.every_days})
+    return None

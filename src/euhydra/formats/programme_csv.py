@@ -1,0 +1,38 @@
+"""A year of timer settings as a table: one row a zone and month."""
+
+import csv
+import io
+from collections.abc import Iterable
+from dataclasses import astuple, dataclass, fields
+
+
+@dataclass(frozen=True)
+class ProgrammeRow:
+    """What one timer is set to in one month; empty where it is off.
+
+    run_minutes : Of one run. [min]
+    runs_a_day : On a watering day.
+    days_between : From one watering day to the next; empty if it goes by weekday. [d]
+    weekdays : Such as `Mon Wed Fri`.
+    starts : Hours at which its runs begin, such as `5:00 14:00`.
+    litres_a_run : [L]
+    """
+
+    zone: str
+    timer: str
+    month: int
+    run_minutes: str
+    runs_a_day: str
+    days_between: str
+    weekdays: str
+    starts: str
+    litres_a_run: str
+
+
+def write(rows: Iterable[ProgrammeRow]) -> str:
+    """The table, with a header line, in RFC 4180's form."""
+    text = io.StringIO()
+    table = csv.writer(text)
+    table.writerow(field.name for field in fields(ProgrammeRow))
+    table.writerows(astuple(row) for row in rows)
+    return text.getvalue()

@@ -1,0 +1,177 @@
+"""A week of the record as it would run: which zone when, the rain, and the stores' level under it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import SECONDS_PER_DAY
+from euhydra.core.weather import DailyWeather
+from euhydra.planner import dayplan, programmes
+from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.dayplan import DayPlan, Slot
+from euhydra.planner.seasons import Season
+from euhydra.planner.timing import MONTH_NAMES, TimeAnswer
+
+Floats = NDArray[np.float64]
+
+WEEK = 7
+
+
+@dataclass(frozen=True)
+class Level:
+    """A store's level through the week: litres at moments from its first midnight. [s], [L]"""
+
+    name: str
+    capacity: float
+    moments: tuple[float, ...]
+    litres: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class WeekAnswer:
+    """Seven days from a Monday on.
+
+    runs : What runs, with its day of the week, Monday 0.
+    rain : Of each day. [mm]
+    by_hand : Runs that somebody has to start: the rota.
+    """
+
+    month: int
+    first: np.datetime64
+    plan: DayPlan
+    runs: tuple[tuple[int, Slot], ...]
+    rain: tuple[float, ...]
+    levels: tuple[Level, ...]
+    verdict: Verdict
+
+    @property
+    def by_hand(self) -> tuple[tuple[int, Slot], ...]:
+        """The rota."""
+        return tuple(
+            (day, slot)
+            for day, slot in self.runs
+            if slot.zone is not None
+            and slot.zone.timer is not None
+            and slot.zone.timer.wants_somebody
+        )
+
+
+def answer_week(
+    answers: Sequence[TimeAnswer], record: DailyWeather, month: int, season: Season | None
+) -> WeekAnswer:
+    """A week of the month's middling year.
+
+    Raises
+    ------
+    PlanError : if no zone has a timer, or the record has no whole week in that month.
+    """
+    if not answers:
+        raise PlanError("No zone has a timer or is opened by turns yet: see Settings.")
+    first = _first_monday(record, month)
+    plan = dayplan.plan_day(answers, month)
+    runs: list[tuple[int, Slot]] = [
+        (day, slot) for day in range(WEEK) for slot in plan.slots if slot.zone is None
+    ]
+    for answer in answers:
+        needs = [bed.need for bed in answer.beds]
+        daily = programmes.runs_of(answer.programme, record, needs)
+        own = [slot for slot in plan.slots if slot.zone and slot.zone.id == answer.zone.id]
+        for day in range(WEEK):
+            minutes = float(daily.minutes[first + day])
+            runs += [(day, slot) for slot in _as_run(own, minutes)]
+    levels = _levels(season, first, runs) if season else ()
+    rain = tuple(record.precip[first : first + WEEK].tolist())
+    runs.sort(key=lambda pair: (pair[0], pair[1].start))
+    return WeekAnswer(
+        month, record.days[first], plan, tuple(runs), rain, levels, _verdict(month, plan, runs)
+    )
+
+
+def _first_monday(record: DailyWeather, month: int) -> int:
+    """Position of the first Monday of the month in the year whose rain that month is middling."""
+    here = np.flatnonzero(record.month == month)
+    mondays = here[programmes.weekday_of(record.days[here]) == 0]
+    mondays = mondays[mondays + WEEK <= len(record.days)]
+    mondays = np.array([m for m in mondays if record.month[m + WEEK - 1] == month], dtype=np.intp)
+    if not len(mondays):
+        raise PlanError(f"Your weather has no whole week of {MONTH_NAMES[month - 1]}.")
+    years = np.unique(record.year[mondays])
+    rain = [record.precip[here][record.year[here] == y].sum() for y in years]
+    middle = years[np.argsort(rain)[len(years) // 2]]
+    return int(mondays[record.year[mondays] == middle][0])
+
+
+def _as_run(slots: Sequence[Slot], minutes: float) -> list[Slot]:
+    """The day's slots, as long as they really are: a week with something new has its own setting."""
+    if minutes <= 0:
+        return []
+    if not slots:
+        return []
+    each = minutes * 60.0 / len(slots)
+    return [replace(slot, seconds=each, litres=slot.litres * each / slot.seconds) for slot in slots]
+
+
+def _levels(season: Season, first: int, runs: Sequence[tuple[int, Slot]]) -> tuple[Level, ...]:
+    found = []
+    for tank, group in enumerate(season.groups):
+        ids = {store.id for store in group.stores}
+        own = [(day, slot) for day, slot in runs if slot.source_id in ids]
+        drawn = season.run.drawn_from(tank)
+        evenings = season.run.level[tank]
+        start = season.works.tanks[tank].start if first == 0 else float(evenings[first - 1])
+        moments, litres = [0.0], [start]
+        for day in range(WEEK):
+            here = sorted((slot for d, slot in own if d == day), key=lambda s: s.start)
+            total = sum(slot.litres for slot in here)
+            level = litres[-1]
+            for slot in here:
+                taken = float(drawn[first + day]) * slot.litres / total
+                moments += [day * SECONDS_PER_DAY + slot.start, day * SECONDS_PER_DAY + slot.end]
+                litres += [level, level - taken]
+                level -= taken
+            end = (day + 1) * SECONDS_PER_DAY
+            moments += [end, end]
+            litres += [level, float(evenings[first + day])]
+        found.append(
+            Level(group.name, season.works.tanks[tank].capacity, tuple(moments), tuple(litres))
+        )
+    return tuple(found)
+
+
+def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Verdict:
+    name = MONTH_NAMES[month - 1]
+    if plan.late:
+        names = ", ".join(f"“{zone.name}”" for zone in plan.late)
+        return Verdict(
+            Mark.FAILS,
+            Sentence(f"On a day on which all run, {names} cannot end in the time you allow."),
+            (
+                Sentence(
+                    "Zones on one source run one after another: let some run on other days, begin earlier, or allow more time."
+                ),
+            ),
+        )
+    zones = [slot for _, slot in runs if slot.zone is not None]
+    if not zones:
+        return Verdict(Mark.WORKS, Sentence(f"Nothing runs in a middling {name}."))
+    last = max(slot.end for slot in plan.slots)
+    reasons = [
+        Sentence(f"“{zone.name}” begins later than asked: its source is taken until then, or its water is too cold.")
+        for zone in plan.shifted
+    ]  # fmt: skip
+    return Verdict(
+        Mark.WORKS,
+        say(
+            f"A week of a middling {name}: {{litres}}, all done by {hour_in_words(last)} on the longest day.",
+            litres=(sum(slot.litres for slot in zones) / 1000, "volume"),
+        ),
+        tuple(reasons),
+    )
+
+
+def hour_in_words(seconds: float) -> str:
+    """An hour of the day, such as `5:30`."""
+    minutes = round(seconds / 60)
+    return f"{minutes // 60 % 24}:{minutes % 60:02}"

@@ -1,0 +1,101 @@
+"""The programme taken elsewhere: as a table and as a calendar."""
+
+from datetime import UTC, datetime, timedelta
+
+from fastapi import APIRouter, HTTPException, Request
+from starlette.responses import Response
+
+from euhydra.formats import calendar, programme_csv
+from euhydra.formats.calendar import Entry
+from euhydra.formats.programme_csv import ProgrammeRow
+from euhydra.planner import exporting
+from euhydra.planner.exporting import MonthOrder
+from euhydra.planner.weeks import hour_in_words
+from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.pages.gardens import download
+from euhydra.web.pages.season_answers import timed
+from euhydra.web.wording import WEEKDAYS, how_often
+
+router = APIRouter()
+
+SETTING_TAKES = timedelta(minutes=15)
+"""How long it takes to set a timer anew."""
+
+
+@router.get("/gardens/{garden_id}/programme.csv", name="programme_csv")
+def programme_table(request: Request, garden_id: int, db: Db, zone: str = "") -> Response:
+    """Settings of every timer, or of one zone's, by month."""
+    desk = open_desk(request, db, garden_id)
+    rows = (_row(order) for order in _orders(desk, zone))
+    return download(programme_csv.write(rows), "programme.csv", "text/csv")
+
+
+@router.get("/gardens/{garden_id}/programme.ics", name="calendar")
+def programme_calendar(
+    request: Request, garden_id: int, db: Db, zone: str = "", year: int = 0
+) -> Response:
+    """When to set each timer anew, and every run that somebody has to start."""
+    desk = open_desk(request, db, garden_id)
+    now = datetime.now(UTC)
+    entries = [
+        entry
+        for order in _orders(desk, zone)
+        for entry in _entries(garden_id, order, year or now.year)
+    ]
+    text = calendar.write(entries, now).decode()
+    return download(text, "programme.ics", "text/calendar")
+
+
+def _orders(desk: Desk, zone: str) -> list[MonthOrder]:
+    orders = exporting.month_orders(timed(desk))
+    found = [o for o in orders if zone in ("", o.answer.zone.id)]
+    if not found:
+        raise HTTPException(409, "No zone has a timer yet: see Settings on Time.")
+    return found
+
+
+def _row(order: MonthOrder) -> ProgrammeRow:
+    zone, timer = order.answer.zone.name, order.answer.timer.name
+    position = order.position
+    if position is None:
+        return ProgrammeRow(zone, timer, order.month, "", "", "", "", "", "")
+    by_week = bool(position.weekdays)
+    return ProgrammeRow(
+        zone, timer, order.month, f"{position.run_minutes:g}", f"{position.runs_a_day}",
+        "" if by_week else f"{position.mean_days:g}",
+        " ".join(WEEKDAYS[day] for day in position.weekdays),
+        " ".join(hour_in_words(start) for start in order.starts), f"{order.litres_a_run:.1f}",
+    )  # fmt: skip
+
+
+def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
+    zone, position = order.answer.zone, order.position
+    first = datetime(year, order.month, 1)
+    stem = f"{zone.id}-{year}-{order.month:02}-garden{garden_id}@euhydra"
+    if position is None:
+        before = order.answer.months[order.month - 2].setting
+        if before is None:
+            return []
+        return [
+            Entry(f"off-{stem}", f"{zone.name}: timer off", "Rain and soil carry it, or nothing grows.",
+                  first + timedelta(hours=8), SETTING_TAKES)
+        ]  # fmt: skip
+    words = f"{position.run_minutes:g} min, {how_often(position)}"
+    starts = ", ".join(hour_in_words(start) for start in order.starts)
+    if not order.answer.timer.wants_somebody:
+        about = f"{order.answer.timer.name}. Starts: {starts}."
+        return [
+            Entry(f"set-{stem}", f"{zone.name}: set {words}", about, first + timedelta(hours=8), SETTING_TAKES)
+        ]  # fmt: skip
+    end = datetime(year + order.month // 12, order.month % 12 + 1, 1) - timedelta(seconds=1)
+    while position.weekdays and first.weekday() not in position.weekdays:
+        first += timedelta(days=1)  # a repetition has to begin on one of its own days
+    return [
+        Entry(
+            f"run{number}-{stem}", f"{zone.name}: water {position.run_minutes:g} min",
+            f"{order.litres_a_run:.0f} L a run; skip it after good rain.",
+            first + timedelta(seconds=start), timedelta(minutes=position.run_minutes),
+            0 if position.weekdays else round(position.mean_days), position.weekdays, end,
+        )
+        for number, start in enumerate(order.starts, 1)
+    ]  # fmt: skip
