@@ -211,6 +211,7 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "time": _time,
     "week": season_answers.show_week,
     "years": season_answers.show_years,
+    "away": season_answers.show_away,
 }
 """By page of a station."""
 

@@ -1,6 +1,7 @@
 """What the pages of the replayed seasons show: the odds, and another plan beside them."""
 
 from dataclasses import dataclass
+from datetime import date, timedelta
 from typing import Any
 from zlib import crc32
 
@@ -8,8 +9,9 @@ from fastapi import Request
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
-from euhydra.planner import odds, variants, weeks
+from euhydra.planner import away, odds, variants, weeks
 from euhydra.planner.answers import Figure, PlanError
+from euhydra.planner.away import Absence
 from euhydra.planner.chain import NO_WEATHER, Gap, run_chain
 from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.timing import TimeAnswer
@@ -152,3 +154,41 @@ def bed_year(desk: Desk, at: str, year: int) -> dict[str, Any] | Gap:
     if year not in store.season.record.year:
         return Gap(f"There is no weather of {year}.")
     return charts.bed_year(store.season, at, year, desk.revision.garden.units)
+
+
+def show_away(request: Request, desk: Desk, at: str) -> Shown:
+    """Odds over the dates asked for, or over two weeks of the thirstiest month."""
+    store = desk.chain.store
+    if isinstance(store, Gap):
+        return Shown(None, store)
+    typed = _away_typed(request, desk)
+    more: dict[str, Any] = {"typed": typed, "away_fault": ""}
+    try:
+        answer = away.answer_away(store.season, _absence(typed))
+    except PlanError as error:
+        return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
+    return Shown(answer, None, more)
+
+
+def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
+    asked = request.query_params
+    if "leaves" in asked:
+        return {name: asked.get(name, "") for name in ("leaves", "returns", "watered", "filled")}
+    first = date(date.today().year, _thirstiest(timed(desk)), 10)
+    return {
+        "leaves": first.isoformat(), "returns": (first + timedelta(days=14)).isoformat(),
+        "watered": first.isoformat(), "filled": "100",
+    }  # fmt: skip
+
+
+def _absence(typed: dict[str, str]) -> Absence:
+    try:
+        leaves, returns = date.fromisoformat(typed["leaves"]), date.fromisoformat(typed["returns"])
+        watered = date.fromisoformat(typed["watered"]) if typed["watered"] else leaves
+    except ValueError:
+        raise PlanError("Give the dates as year-month-day, such as 2026-07-10.") from None
+    try:
+        filled = float(typed["filled"].replace("%", "").strip() or "100") / 100
+    except ValueError:
+        raise PlanError("Say how full the stores are in per cent, such as 80.") from None
+    return Absence(leaves, returns, watered, filled)

@@ -76,6 +76,7 @@ STATIONS = {
         ),
         StationPage("week", "time", "The week", "What runs when, and is there water for it?", ()),
         StationPage("years", "time", "Through the years", "How often does anything go dry?", ()),
+        StationPage("away", "time", "Away", "I am away for two weeks: will it hold?", ()),
     )
 }  # fmt: skip
 
