@@ -69,18 +69,14 @@ def answer_week(
     """
     if not answers:
         raise PlanError("No zone has a timer or is opened by turns yet: see Settings.")
-    first = _first_monday(record, month)
+    first = first_monday(record, month)
     plan = dayplan.plan_day(answers, month)
     runs: list[tuple[int, Slot]] = [
         (day, slot) for day in range(WEEK) for slot in plan.slots if slot.zone is None
     ]
     for answer in answers:
-        needs = [bed.need for bed in answer.beds]
-        daily = programmes.runs_of(answer.programme, record, needs)
         own = [slot for slot in plan.slots if slot.zone and slot.zone.id == answer.zone.id]
-        for day in range(WEEK):
-            minutes = float(daily.minutes[first + day])
-            runs += [(day, slot) for slot in _as_run(own, minutes)]
+        runs += runs_over(answer, own, record, first, WEEK)
     levels = _levels(season, first, runs) if season else ()
     rain = tuple(record.precip[first : first + WEEK].tolist())
     runs.sort(key=lambda pair: (pair[0], pair[1].start))
@@ -89,7 +85,7 @@ def answer_week(
     )
 
 
-def _first_monday(record: DailyWeather, month: int) -> int:
+def first_monday(record: DailyWeather, month: int) -> int:
     """Position of the first Monday of the month in the year whose rain that month is middling."""
     here = np.flatnonzero(record.month == month)
     mondays = here[programmes.weekday_of(record.days[here]) == 0]
@@ -101,6 +97,18 @@ def _first_monday(record: DailyWeather, month: int) -> int:
     rain = [record.precip[here][record.year[here] == y].sum() for y in years]
     middle = years[np.argsort(rain)[len(years) // 2]]
     return int(mondays[record.year[mondays] == middle][0])
+
+
+def runs_over(
+    answer: TimeAnswer, slots: Sequence[Slot], record: DailyWeather, first: int, days: int
+) -> list[tuple[int, Slot]]:
+    """A zone's runs over days of the record, each with its day counted from the first."""
+    daily = programmes.runs_of(answer.programme, record, [bed.need for bed in answer.beds])
+    return [
+        (day, slot)
+        for day in range(min(days, len(record.days) - first))
+        for slot in _as_run(slots, float(daily.minutes[first + day]))
+    ]
 
 
 def _as_run(slots: Sequence[Slot], minutes: float) -> list[Slot]:

@@ -15,8 +15,10 @@ from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
+from euhydra.web.bench_room import BenchRun
 from euhydra.web.desk import HERE, Recent, render
 from euhydra.web.pages import (
+    bench,
     exports,
     gardens,
     growing,
@@ -45,6 +47,7 @@ def create_app(data: Path) -> FastAPI:
     app.state.chains = Recent[Chain]()
     app.state.size_curves = Recent[SizeCurve]()
     app.state.odds = Recent[OddsAnswer | Gap]()
+    app.state.benches = dict[int, BenchRun]()
     app.state.need_answers = Recent[NeedAnswer]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     app.include_router(gardens.router)
@@ -55,6 +58,7 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(tracing.router)
     app.include_router(growing.router)
     app.include_router(exports.router)
+    app.include_router(bench.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
     app.add_middleware(SameOriginWrites)

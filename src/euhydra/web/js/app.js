@@ -2,11 +2,13 @@
 
 import Alpine from "@alpinejs/csp";
 
+import { bench } from "./bench.js";
 import { bars, echo, levels, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
 import { plan } from "./plan/editor.js";
 
 Alpine.data("bars", bars);
+Alpine.data("bench", bench);
 Alpine.data("echo", echo);
 Alpine.data("fall", fall);
 Alpine.data("levels", levels);

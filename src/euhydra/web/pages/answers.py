@@ -40,7 +40,7 @@ from euhydra.web.drawing import (
     trench,
     washday,
 )
-from euhydra.web.pages import season_answers
+from euhydra.web.pages import bench, season_answers
 from euhydra.web.pages.shown import Shown
 
 
@@ -212,6 +212,7 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "week": season_answers.show_week,
     "years": season_answers.show_years,
     "away": season_answers.show_away,
+    "bench": bench.show_bench,
 }
 """By page of a station."""
 

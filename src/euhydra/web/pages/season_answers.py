@@ -71,13 +71,20 @@ def show_week(request: Request, desk: Desk, at: str) -> Shown:
     answers = timed(desk)
     if chain.record is None:
         return Shown(None, NO_WEATHER)
-    month = int(at) if at.isdecimal() and 1 <= int(at) <= 12 else _thirstiest(answers)
+    month = month_of(desk, at)
     season = None if isinstance(chain.store, Gap) else chain.store.season
     try:
         answer = weeks.answer_week(answers, chain.record, month, season)
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
+
+
+def month_of(desk: Desk, at: str) -> int:
+    """The month called by its number, or the thirstiest."""
+    if at.isdecimal() and 1 <= int(at) <= 12:
+        return int(at)
+    return _thirstiest(timed(desk))
 
 
 def timed(desk: Desk) -> list[TimeAnswer]:

@@ -77,6 +77,7 @@ STATIONS = {
         StationPage("week", "time", "The week", "What runs when, and is there water for it?", ()),
         StationPage("years", "time", "Through the years", "How often does anything go dry?", ()),
         StationPage("away", "time", "Away", "I am away for two weeks: will it hold?", ()),
+        StationPage("bench", "time", "On the bench", "What happens when something breaks?", ()),
     )
 }  # fmt: skip
 

@@ -1,0 +1,80 @@
+"""The garden's plan put on the bench: its stores, its zones, and two weeks of its weather."""
+
+import numpy as np
+
+from euhydra.devices.bench import Bench, StoreRig, ZoneRig
+from euhydra.devices.keeper import Plan
+from euhydra.devices.simulated import DAY
+from euhydra.garden.stores import Store
+from euhydra.planner import dayplan, weeks
+from euhydra.planner.answers import PlanError
+from euhydra.planner.chain import Chain, Gap
+from euhydra.planner.dayplan import DayPlan
+from euhydra.planner.pushing import PushAnswer
+from euhydra.planner.seasons import Season
+from euhydra.planner.timing import TimeAnswer
+
+BENCH_DAYS = 14
+"""[d]"""
+
+
+def build(chain: Chain, month: int) -> tuple[Bench, np.datetime64, list[str]]:
+    """The bench from the first Monday of a month's middling year on, that day, and its zones' ids.
+
+    Raises
+    ------
+    PlanError : if no zone has settings, or there is no season to take levels from.
+    """
+    pairs = [
+        (z.push, z.time)
+        for z in chain.zones
+        if isinstance(z.push, PushAnswer) and isinstance(z.time, TimeAnswer)
+    ]
+    if not pairs:
+        raise PlanError("No zone has settings yet: see Settings.")
+    if isinstance(chain.store, Gap) or chain.record is None:
+        raise PlanError("There is no roof, store or weather to run the plan on yet.")
+    season, record = chain.store.season, chain.record
+    first = weeks.first_monday(record, month)
+    span = slice(first, first + BENCH_DAYS)
+    plan = dayplan.plan_day([time for _, time in pairs], month)
+    bench = Bench(
+        _stores(season, first),
+        [_zone(push, time, season, plan, first) for push, time in pairs],
+        tuple(record.precip[span].tolist()),
+        tuple(record.temp_min[span].tolist()),
+        tuple(record.temp_max[span].tolist()),
+    )
+    return bench, record.days[first], [time.zone.id for _, time in pairs]
+
+
+def _stores(season: Season, first: int) -> list[StoreRig]:
+    rigs = []
+    rain = float(season.record.precip.sum())
+    for tank, group, levels in zip(
+        season.works.tanks, season.groups, season.run.level, strict=True
+    ):
+        level = tank.start if first == 0 else float(levels[first - 1])
+        a_mm = float(tank.inflow.sum()) / rain if rain > 0 else 0.0
+        rigs.append(StoreRig(group.name, tank.capacity, tank.dead, level, a_mm))
+    return rigs
+
+
+def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, first: int) -> ZoneRig:
+    zone, programme = time.zone, time.programme
+    slots = [slot for slot in plan.slots if slot.zone is not None and slot.zone.id == zone.id]
+    # The keeper pauses by itself, so the programme is taken as if nobody did.
+    dry = TimeAnswer(time.design, programme.without_rain_plan(), time.months, 1.0, time.verdict)
+    runs = tuple(
+        (round(day * DAY + slot.start / 60), round(day * DAY + slot.end / 60))
+        for day, slot in weeks.runs_over(dry, slots, season.record, first, BENCH_DAYS)
+    )
+    store = None
+    if isinstance(zone.source, Store):
+        store = next(
+            i for i, g in enumerate(season.groups) if any(s.id == zone.source.id for s in g.stores)
+        )
+    return ZoneRig(
+        Plan(zone.name, tuple(sorted(runs)), programme.rain_plan), push.curve, store,
+        programme.timer.battery_months > 0, zone.has_filter, bool(zone.pumps),
+    )  # fmt: skip
