@@ -71,7 +71,8 @@ class StoreReading:
 @dataclass(frozen=True)
 class Reading:
     """The bench at a moment: minute since the first midnight, the air, today's rain, all devices,
-    what is noticed now, and what was noticed before with its minute."""
+    what is noticed now, and what was noticed before with its minute.
+    """
 
     minute: int
     celsius: float

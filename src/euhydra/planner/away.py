@@ -23,8 +23,8 @@ from euhydra.planner.answers import (
     Working,
     say,
 )
-from euhydra.planner.odds import date_in_words
 from euhydra.planner.seasons import Season, Way
+from euhydra.planner.timing import MONTH_NAMES
 
 Floats = NDArray[np.float64]
 
@@ -36,6 +36,9 @@ HOLDS = 0.9
 
 FORGIVEN = 1
 """Days too dry at the very end that a bed forgives. [d] Our choice."""
+
+WORTH_SAYING = 0.05
+"""Share of the years that a change has to gain to be told. [-] Our choice."""
 
 COMES_BEFORE = 0.1
 """Share of the years in which a bed may be too dry before the neighbour comes. [-] Our choice."""
@@ -81,7 +84,7 @@ class BedOdds:
 
     holds : Share of the years in which it is not too dry. [-]
     first_dry : Days after the last watering by which it is too dry in one year of ten; None if
-        it is not.
+        it is not. `dry_from` is that day.
     drinks_l_day : What it drinks a day then, for the neighbour. [L d⁻¹]
     is_served : Whether a timer waters it meanwhile.
     """
@@ -89,6 +92,7 @@ class BedOdds:
     way: Way
     holds: float
     first_dry: int | None
+    dry_from: date | None
     drinks_l_day: float
     is_served: bool
     figure: Figure
@@ -103,6 +107,11 @@ class AwayAnswer:
     beds: tuple[BedOdds, ...]
     visit_every: int | None
     verdict: Verdict
+
+    @property
+    def first_visit(self) -> date:
+        """Latest day of the neighbour's first visit."""
+        return self.absence.last_watered + timedelta(days=self.visit_every or self.absence.days)
 
 
 def answer_away(season: Season, absence: Absence) -> AwayAnswer:
@@ -144,12 +153,14 @@ def _beds(season: Season, absence: Absence, starts: NDArray[np.intp]) -> tuple[B
         firsts = dry_days[:, i]
         holds = float((firsts >= absence.days - FORGIVEN).mean())
         early = floor(float(np.quantile(firsts, COMES_BEFORE)))
+        is_early = early < absence.days
         drinks = np.mean(
             [way.need.crop_et[s : s + absence.days].mean() * way.need.area_m2 for s in starts]
         )
         found.append(
             BedOdds(
-                way, holds, early if early < absence.days else None, float(drinks),
+                way, holds, early if is_early else None,
+                absence.last_watered + timedelta(days=early) if is_early else None, float(drinks),
                 _is_served(way), _figure(way, holds, firsts, absence),
             )
         )  # fmt: skip
@@ -249,9 +260,8 @@ def _verdict(
             ),
         )
     when = ""
-    if worst.first_dry is not None:
-        day = absence.last_watered + timedelta(days=worst.first_dry)
-        when = f" It may be too dry from {date_in_words(day.timetuple().tm_yday)} on."
+    if worst.dry_from is not None:
+        when = f" It may be too dry from {day_in_words(worst.dry_from)} on."
     return Verdict(
         Mark.FAILS if worst.holds < 0.5 else Mark.BUT,
         say(
@@ -265,18 +275,15 @@ def _verdict(
 def _cures(
     season: Season, absence: Absence, starts: NDArray[np.intp], beds: Sequence[BedOdds]
 ) -> tuple[Cure, ...]:
-    found = []
+    found: list[Cure] = []
     if absence.filled < 1:
         full = _beds(season, replace(absence, filled=1.0), starts)
-        if full[0].holds > beds[0].holds + 0.02:
-            found.append(_cure("Fill the stores before you go.", full[0]))
+        found += _gain("Fill the stores before you go.", beds, full)
     soon = absence.leaves
     if absence.last_watered < soon:
-        later = _beds(
-            season, replace(absence, last_watered=soon), starts + (soon - absence.last_watered).days
-        )
-        if later[0].holds > beds[0].holds + 0.02:
-            found.append(_cure("Water everything through on the day you leave.", later[0]))
+        watered = replace(absence, last_watered=soon)
+        later = _beds(season, watered, starts + (soon - absence.last_watered).days)
+        found += _gain("Water everything through on the day you leave.", beds, later)
     hand = [b for b in beds if not b.is_served and b.holds < HOLDS]
     if hand:
         names = ", ".join(f"“{b.way.need.part.name}”" for b in hand)
@@ -293,11 +300,19 @@ def _cures(
     return tuple(found)
 
 
-def _cure(words: str, worst: BedOdds) -> Cure:
-    return Cure(
-        Sentence(words),
-        say(
-            f"Then “{worst.way.need.part.name}” is the first to suffer, and holds in {{odds}} of the years.",
-            odds=(worst.holds, "share"),
-        ),
+def day_in_words(day: date) -> str:
+    """A day without its year, such as `8 July`."""
+    return f"{day.day} {MONTH_NAMES[day.month - 1]}"
+
+
+def _gain(words: str, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> list[Cure]:
+    """The change as a cure, if a bed gains by it; told by the bed that gains most."""
+    before = {b.way.need.part.id: b.holds for b in now}
+    best = max(then, key=lambda b: b.holds - before.get(b.way.need.part.id, b.holds))
+    if best.holds - before.get(best.way.need.part.id, best.holds) < WORTH_SAYING:
+        return []
+    outcome = say(
+        f"Then “{best.way.need.part.name}” holds in {{odds}} of the years.",
+        odds=(best.holds, "share"),
     )
+    return [Cure(Sentence(words), outcome)]

@@ -72,7 +72,7 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     for answer in due:
         own = _place(answer, month, slots)
         slots += own
-        if own[0].start > _wished(answer) + 60:
+        if own[0].start > _asked(answer) + 60:
             shifted.append(answer.zone)
         if (
             not _is_spread(answer, month)
@@ -82,10 +82,15 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     return DayPlan(tuple(sorted(slots, key=lambda s: s.start)), tuple(late), tuple(shifted))
 
 
-def _wished(answer: TimeAnswer) -> float:
-    """When the zone would begin by itself. [s]"""
+def _asked(answer: TimeAnswer) -> float:
+    """When its owner wants it to begin. [s]"""
     head = answer.zone.head
-    first = head.starts_s if isinstance(head, Timer) else FIRST_HOUR
+    return head.starts_s if isinstance(head, Timer) else FIRST_HOUR
+
+
+def _wished(answer: TimeAnswer) -> float:
+    """When the zone would begin if it were alone. [s]"""
+    first = _asked(answer)
     likes_it_warm = any(crop.likes_it_warm for bed in answer.beds for crop in bed.need.crops)
     return max(first, WARM_HOUR) if isinstance(answer.zone.source, Tap) and likes_it_warm else first
 

@@ -12,7 +12,7 @@ from euhydra.garden import catalogue, growing
 from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import CropKind
 from euhydra.garden.grounds import Pots
-from euhydra.garden.growing import Planting, PlantingDate, Start, Timekeeping
+from euhydra.garden.growing import LONGEST_SEASON, Planting, PlantingDate, Start, Timekeeping
 from euhydra.garden.model import Garden
 
 Floats = NDArray[np.float64]
@@ -21,6 +21,10 @@ Flags = NDArray[np.bool_]
 NEW_DAYS = {Start.PLANTED: 14, Start.SOWN: 21}
 """Days for which a crop is watered daily: to root in, or to come up and root. [d] Common
 practice: daily for two weeks; seedlings a week more."""
+
+
+ALL_YEAR = 365
+"""Days of a season that never leaves its place. [d]"""
 
 
 @dataclass(frozen=True)
@@ -110,6 +114,8 @@ def _growth(planting: Planting, bed: Bed, garden: Garden) -> Growth:
 def lasts(growth: Growth) -> int:
     """Days from planting to harvest or clearing. [d]"""
     season = growth.crop.season.season_days
+    if season >= ALL_YEAR:
+        season = LONGEST_SEASON  # of a leap year too
     if growth.cleared is None:
         return season
     return min(season, growth.planting.days_until(growth.cleared))

@@ -20,6 +20,7 @@ from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.stores import Hold
 from euhydra.planner.answers import Amount, Sentence
+from euhydra.planner.away import day_in_words
 from euhydra.planner.balance import DESTINATION_NAMES
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.timing import MONTH_NAMES
@@ -213,6 +214,7 @@ FILTERS = {
     "hours": hours_filter,
     "how_often": how_often,
     "clock": hour_in_words,
+    "day_of": day_in_words,
     "weekday": lambda day: WEEKDAYS[day],
     "month": month_filter,
 }
