@@ -34,6 +34,10 @@ PAGES = [
             "push",
             "lay",
             "time",
+            "week",
+            "years",
+            "away",
+            "bench",
             "card",
             "installation",
         )

@@ -42,7 +42,7 @@ def describe(page: Page) -> None:
     go_to(page, "Lay")
     fill_form(page, "bed", {
         "Name": "Long bed", "Length of the bed": "3 m", "Width of the bed": "3 ft",
-        "Soil": "loam", "Crop": "tomato", "Planted out": "10 May",
+        "Soil": "loam", "Crop": "tomato", "Planted or sown on": "10 May",
     })  # fmt: skip
     wish = page.locator("#for-me")
     wish.get_by_label("Kind of line").select_option("line-low")
@@ -71,7 +71,7 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
     expect(page.get_by_role("row", name="July")).to_contain_text("min")
     page.get_by_role("row", name="July").get_by_role("button", name="Litres a day:").click()
     working = page.locator(".working:popover-open")
-    expect(working).to_contain_text("net watering a day × bed area ÷ uniformity")
+    expect(working).to_contain_text("net watering a day × area ÷ uniformity")
     expect(working).to_contain_text("FAO-56")
     page.keyboard.press("Escape")
     expect(working).to_have_count(0)

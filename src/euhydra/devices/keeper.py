@@ -64,6 +64,11 @@ class Line:
     open_for: int = 0
     leaked: float = 0.0
 
+    @property
+    def has_water(self) -> bool:
+        """Whether anything is above its store's outlet."""
+        return self.level is None or self.level.litres() > self.dead + A_DROP
+
 
 @dataclass(frozen=True)
 class Notice:
@@ -119,7 +124,7 @@ class Keeper:
 
     def _turn(self, line: Line, minute: int, is_frost: bool) -> None:
         wants = line.timer.wants_open() and not is_frost
-        has_water = line.level is None or line.level.litres() > line.dead + A_DROP
+        has_water = line.has_water
         line.valve.turn(wants and has_water)
         if line.pump is not None:
             line.pump.switch(wants and has_water)
@@ -133,7 +138,10 @@ class Keeper:
     def _judge(self, line: Line, minute: int, expected: float) -> None:
         """Hold the flow against what the solved line gives, and the clock against the plan."""
         name, flow = line.plan.name, line.meter.litres_an_hour()
-        line.leaked = line.leaked + flow / 60.0 if not line.open_for and flow > A_DROP else 0.0
+        if not line.open_for and flow > A_DROP:
+            line.leaked += flow / 60.0
+        elif line.has_water:
+            line.leaked = 0.0  # it holds; an empty store proves nothing
         settled = line.open_for > GRACE
         self._say(
             f"shut-{name}", settled and flow < A_DROP <= expected,
