@@ -48,3 +48,13 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     served = Served(data)
     yield served
     served.stop()
+
+
+@pytest.fixture
+def own_demo(tmp_path: Path) -> Iterator[Served]:
+    """The demo garden, for one test that changes it."""
+    data = tmp_path / "data"
+    web_server.seed_demo(data)
+    served = Served(data)
+    yield served
+    served.stop()

@@ -49,9 +49,22 @@ def test_expressions_and_console_are_clean(page: Page, demo, path):
 
 
 def test_the_drawing_is_on_the_first_screen(page: Page, demo):
-    for station in ("catch", "greywater", "store", "shares", "push", "time"):
+    for station in (
+        "catch",
+        "greywater",
+        "store",
+        "shares",
+        "need",
+        "push",
+        "time",
+        "week",
+        "years",
+        "away",
+    ):
         page.goto(f"{demo.url}/gardens/1/{station}")
-        box = page.locator("figure, .card-table, [aria-label=Drawing] table").first.bounding_box()
+        box = page.locator(
+            "figure, svg.week, .card-table, [aria-label=Drawing] table"
+        ).first.bounding_box()
         assert box["y"] + min(box["height"], 300) <= DESK["height"]
 
 

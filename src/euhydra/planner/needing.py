@@ -28,6 +28,13 @@ DAYS_A_WEEK = 7.0
 MISLEADS = 0.25
 """Share by which the rule may miss before it is said to mislead. [-] Our choice."""
 
+POLAR_CIRCLE = 66.5
+"""[°]"""
+
+POLAR = Sentence(
+    "Your garden lies beyond a polar circle, where on some days the sun does not rise or set: what grass drinks cannot be told from temperatures there. Check the latitude on Place, or bring weather that has it, or sun, wind and humidity."
+)
+
 TRIFLE = 0.2
 """Depth a day under which nobody would water. [mm d⁻¹] Our choice."""
 
@@ -74,7 +81,7 @@ def answer_need(need: Need, garden: Garden) -> NeedAnswer:
     months = tuple(_month(need, month) for month in range(1, 13))
     return NeedAnswer(
         need, months, _figures(need, months), tuple(_et0_figures(need, garden)),
-        savings.savings_of(need, garden, need.record), _verdict(need, months),
+        savings.savings_of(need, garden, need.record), _verdict(need, months, garden),
     )  # fmt: skip
 
 
@@ -181,7 +188,7 @@ def _et0_figures(need: Need, garden: Garden) -> list[Figure]:
     return figures
 
 
-def _verdict(need: Need, months: tuple[MonthNeed, ...]) -> Verdict:
+def _verdict(need: Need, months: tuple[MonthNeed, ...], garden: Garden) -> Verdict:
     trifle = TRIFLE * need.area_m2 / LITRES_PER_CUBIC_METRE
     thirsty = [m for m in months if m.given is not None and m.given.amount.value > trifle]
     name = need.part.name
@@ -193,7 +200,11 @@ def _verdict(need: Need, months: tuple[MonthNeed, ...]) -> Verdict:
         f"“{name}” asks for {{litres}} a day in {MONTH_NAMES[peak.month - 1]}, {peak.cans:.1f} cans.",
         litres=(peak.given.amount.value, "volume"),
     )
-    return Verdict(*_against_rule(thirsty, summary))
+    mark, summary, reasons = _against_rule(thirsty, summary)
+    polar = abs(garden.place.latitude_deg) > POLAR_CIRCLE
+    if polar and np.isnan(need.record.et0).all():
+        reasons = (POLAR, *reasons)
+    return Verdict(mark, summary, reasons)
 
 
 def _against_rule(

@@ -1,7 +1,7 @@
 """The seasons replayed, and told as odds: what a middling year brings, and one year in ten."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import ceil
 
@@ -106,7 +106,23 @@ def answer_odds(season: Season) -> OddsAnswer:
     total = _totals(season, years)
     rows = (*_bed_rows(season, total), *_water_rows(season, total))
     dry = tuple(_dry_odds(season, tank, years) for tank in range(len(season.groups)))
-    return OddsAnswer(season, years, rows, dry, _verdict(season, rows))
+    verdict = _verdict(season, rows)
+    verdict = replace(verdict, reasons=(*verdict.reasons, *_cut_short(season, years)))
+    return OddsAnswer(season, years, rows, dry, verdict)
+
+
+def _cut_short(season: Season, years: tuple[int, ...]) -> list[Sentence]:
+    """What a record that ends mid-season, or holds no whole year, cannot say."""
+    record = season.record
+    last = str(record.days[-1])[:10]
+    whole = int((record.year == years[-1]).sum()) >= WHOLE_YEAR
+    if not whole:
+        return [
+            Sentence(f"Your weather holds no whole year, and ends on {last}: these are odds of one part of a season. Bring a longer record, or let years be made up like it.")
+        ]  # fmt: skip
+    if int(record.year[-1]) != years[-1] and bool(season.is_growing[-1]):
+        return [Sentence(f"Your weather ends mid-season, on {last}: that year is left out here.")]
+    return []
 
 
 def _years(season: Season) -> tuple[int, ...]:

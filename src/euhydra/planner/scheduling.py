@@ -41,6 +41,9 @@ below it in others. [-] Our choice."""
 HOT = 0.95
 """Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
 
+NEW_COVERED = 0.9
+"""Share of the days on which something is new that its setting covers. [-] Our choice."""
+
 SEEDLING_RUNS = 2
 """Runs a day while something comes up. Common practice: two or three short ones."""
 
@@ -372,7 +375,8 @@ def choose_for_new(design: Design) -> Position | None:
     for bed in design.beds:
         new = bed.need.is_new
         if new.any() and bed.efficiency > 0 and bed.flow_share > 0:
-            daily = float(bed.need.crop_et[new].mean()) * bed.need.area_m2 / bed.efficiency
+            thirsty = float(np.quantile(bed.need.crop_et[new], NEW_COVERED))
+            daily = thirsty * bed.need.area_m2 / bed.efficiency
             wanted = max(wanted, daily / bed.flow_share)
     if wanted <= 0:
         return None
@@ -383,10 +387,11 @@ def choose_for_new(design: Design) -> Position | None:
     shortest = min(p.mean_days for p in every)
     daily_ones = [p for p in every if p.mean_days == shortest]
     runs = min(SEEDLING_RUNS if sown else 1, max(p.runs_a_day for p in daily_ones))
-    return min(
-        (p for p in daily_ones if p.runs_a_day >= runs),
-        key=lambda p: (p.runs_a_day - runs, abs(p.minutes_a_day / p.mean_days - minutes)),
-    )
+    fitting = [p for p in daily_ones if p.runs_a_day >= runs]
+    enough = [p for p in fitting if p.minutes_a_day / p.mean_days >= minutes - 0.5]
+    if not enough:
+        return max(fitting, key=lambda p: p.minutes_a_day)
+    return min(enough, key=lambda p: (p.runs_a_day, p.minutes_a_day))
 
 
 def _is_sown(need: Need) -> bool:

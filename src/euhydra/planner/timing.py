@@ -169,6 +169,14 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
     choice = answer.months[month - 1].choice
     assert choice is not None
     reasons = []
+    shortest = answer.timer.positions.run_minutes[0]
+    if shortest > answer.design.most_minutes:
+        reasons.append(
+            say(
+                "Its shortest run is {run}, longer than the time you allow a day: allow more, or take another timer.",
+                run=(shortest * SECONDS_PER_MINUTE, "minutes"),
+            )
+        )
     shares = [b.missed for b in choice.beds]
     if len(shares) > 1 and min(shares) < HARDLY_MISSED:
         reasons.append(

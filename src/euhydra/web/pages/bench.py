@@ -4,6 +4,7 @@ import asyncio
 import json
 from collections.abc import AsyncIterator
 from datetime import date
+from time import monotonic
 from typing import Any
 
 import numpy as np
@@ -47,7 +48,7 @@ def show_bench(request: Request, desk: Desk, at: str) -> Shown:
         garden = desk.revision.garden
         zones = {z.zone.id: [p.id for p in z.zone.way.parts] for z in desk.chain.zones}
         return Shown(run, None, {
-            "reading": _told(run, run.look(), garden.units), "fault_names": FAULT_NAMES,
+            "reading": told(run, run.look(), garden.units), "fault_names": FAULT_NAMES,
             "speeds": SPEEDS, "month": run.month,
             "plan": plan.draw(desk.chain.lay, garden.units), "zone_parts": zones,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
@@ -94,11 +95,13 @@ async def _events(request: Request, run: BenchRun, system: System) -> AsyncItera
     last = ""
     try:
         while not await request.is_disconnected():
-            text = json.dumps(_told(run, run.look(), system), ensure_ascii=False)
+            began = monotonic()
+            text = json.dumps(told(run, run.look(), system), ensure_ascii=False)
             # A comment now and then shows a dead connection even while nothing changes.
             yield f"data: {text}\n\n" if text != last else ":\n\n"
             last = text
-            await asyncio.sleep(BEAT if run.is_playing else 5 * BEAT)
+            beat = BEAT if run.is_playing else 5 * BEAT
+            await asyncio.sleep(max(0.0, began + beat - monotonic()))
     finally:
         run.viewers -= 1
 
@@ -122,7 +125,7 @@ def control(request: Request, garden_id: int, typed: Typed) -> Response:
     return JSONResponse({"done": True})
 
 
-def _told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
+def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
     """A reading in the garden's units, for the page."""
 
     def volume(litres: float) -> str:
