@@ -27,6 +27,9 @@ BADLY_MISSED = 0.25
 WASTED = 0.75
 """Share of the need that a setting may give too much before it is said. [-] Our choice."""
 
+WORTH_A_WORD = 0.25
+"""Part of the hardest month's need that such a surplus has to come to. [-] Our choice."""
+
 
 @dataclass(frozen=True)
 class MonthSetting:
@@ -206,7 +209,8 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         )
     month = max(set_months, key=lambda m: m.over_l_week)
     over = month.setting.share_of_need - 1 if month.setting else 0.0
-    if over > WASTED:
+    peak = max(m.need_l_day for m in set_months) * time_figures.DAYS_PER_WEEK
+    if over > WASTED and month.over_l_week > WORTH_A_WORD * peak:
         assert month.choice is not None
         return Verdict(
             Mark.BUT,

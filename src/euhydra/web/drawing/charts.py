@@ -97,10 +97,14 @@ def _rain(millimetres: weather.Floats, system: System) -> list[float]:
 
 def time_chart(answer: TimeAnswer, system: System) -> Bars:
     """Litres a day given by the settings, and needed."""
-    given = [m.setting.litres_a_day if m.setting else 0.0 for m in answer.months]
-    need = [m.need_l_day for m in answer.months]
+    # A month in which next to nothing grows has no mean day worth a bar.
+    whole = [m for m in answer.months if m.choice is None or not m.choice.is_carried]
+    given, need = np.zeros(12), np.zeros(12)
+    for m in whole:
+        given[m.month - 1] = m.setting.litres_a_day if m.setting else 0.0
+        need[m.month - 1] = m.need_l_day
     return Bars(
-        f"{_unit(system)} a day", SHORT_MONTHS, _shown(np.array(given), system), _shown(np.array(need), system)
+        f"{_unit(system)} a day", SHORT_MONTHS, _shown(given, system), _shown(need, system)
     )  # fmt: skip
 
 
