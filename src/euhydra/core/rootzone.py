@@ -4,6 +4,7 @@ Depths are over the bed's area. Depletion Dr is what is missing to field capacit
 """
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -75,8 +76,7 @@ def stress_coefficient(depletion: float, total: float, ready: float) -> float:
     return max(0.0, (total - depletion) / (total - ready))
 
 
-@dataclass(frozen=True)
-class RootZoneDay:
+class RootZoneDay(NamedTuple):
     """One day of a root zone. All [mm] over the bed.
 
     depletion : Dr at the evening.

@@ -1,6 +1,7 @@
 """The web application, put together."""
 
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -9,9 +10,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import Response
 
-from euhydra.planner.chain import Chain, Gap
-from euhydra.planner.needing import NeedAnswer
-from euhydra.planner.odds import OddsAnswer
+from euhydra.planner.chain import Chain
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
@@ -33,6 +32,9 @@ from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
 
 LOCAL_HOSTS = ["127.0.0.1", "localhost"]
 
+SEASON_ANSWERS = 32
+"""Answers of the seasons' pages that are kept."""
+
 
 def create_app(data: Path) -> FastAPI:
     """The application over a data folder, which is made or brought up to date.
@@ -46,9 +48,8 @@ def create_app(data: Path) -> FastAPI:
     app.state.data = data
     app.state.chains = Recent[Chain]()
     app.state.size_curves = Recent[SizeCurve]()
-    app.state.odds = Recent[OddsAnswer | Gap]()
+    app.state.season_answers = Recent[Any](SEASON_ANSWERS)
     app.state.benches = dict[int, BenchRun]()
-    app.state.need_answers = Recent[NeedAnswer]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     app.include_router(gardens.router)
     app.include_router(weather.router)

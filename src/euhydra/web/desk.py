@@ -9,6 +9,7 @@ from functools import lru_cache
 from pathlib import Path
 from threading import Lock
 from typing import Annotated, Any, Generic, TypeVar
+from zlib import crc32
 
 from fastapi import Depends, Request
 from fastapi.templating import Jinja2Templates
@@ -65,7 +66,8 @@ changes, so what follows from them stays."""
 class Recent(Generic[T]):
     """The last few results by key, so that turning a page computes nothing again."""
 
-    def __init__(self) -> None:
+    def __init__(self, most: int = MOST_KEPT) -> None:
+        self._most = most
         self._results: OrderedDict[Key, T] = OrderedDict()
         self._lock = Lock()
 
@@ -78,7 +80,7 @@ class Recent(Generic[T]):
         result = compute()
         with self._lock:
             self._results[key] = result
-            while len(self._results) > MOST_KEPT:
+            while len(self._results) > self._most:
                 self._results.popitem(last=False)
         return result
 
@@ -115,6 +117,12 @@ class Desk:
     def key(self) -> Key:
         """What everything about this garden follows from."""
         return self.revision.id, self.weather.id if self.weather else 0
+
+    def kept(self, request: Request, what: str, compute: Callable[[], T]) -> T:
+        """What a page of the seasons shows, worked out once for this garden and weather."""
+        answers: Recent[Any] = request.app.state.season_answers
+        result: T = answers.get((*self.key, crc32(what.encode())), compute)
+        return result
 
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""

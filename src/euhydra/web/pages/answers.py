@@ -24,12 +24,11 @@ from euhydra.planner import (
 )
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.chain import NO_BED, Gap, ZoneChain
-from euhydra.planner.needing import NeedAnswer
 from euhydra.planner.standing import answer_standing
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.storing import GroupAnswer
 from euhydra.planner.storms import storm_figures
-from euhydra.web.desk import Desk, Recent
+from euhydra.web.desk import Desk
 from euhydra.web.drawing import (
     charts,
     drains,
@@ -138,9 +137,7 @@ def _need(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(need, Gap):
         return Shown(None, need)
     garden = desk.revision.garden
-    which = [part.id for part in garden.planted].index(need.part.id)
-    answers: Recent[NeedAnswer] = request.app.state.need_answers
-    answer = answers.get((*desk.key, which), lambda: needing.answer_need(need, garden))
+    answer = desk.kept(request, f"need {need.part.id}", lambda: needing.answer_need(need, garden))
     return Shown(answer, None, {
         "chart": charts.need_chart(answer, garden.units),
         "strip": season_strip.draw(need.part, garden),
@@ -182,7 +179,7 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, time)
     return Shown(time, None, {
         "chart": charts.time_chart(time, units),
-        "judged": judging.judge(time),
+        "judged": desk.kept(request, f"judged {time.zone.id}", lambda: judging.judge(time)),
     })  # fmt: skip
 
 

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
-from zlib import crc32
 
 from fastapi import Request
 
@@ -15,8 +14,9 @@ from euhydra.planner.away import Absence
 from euhydra.planner.chain import NO_WEATHER, Gap, run_chain
 from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.variants import Variant
 from euhydra.records import gardens
-from euhydra.web.desk import Desk, Recent
+from euhydra.web.desk import Desk
 from euhydra.web.drawing import charts, week
 from euhydra.web.pages.shown import Shown
 
@@ -47,7 +47,7 @@ def show_years(request: Request, desk: Desk, at: str) -> Shown:
     answer = odds_of(request, desk)
     if isinstance(answer, Gap):
         return Shown(None, answer)
-    garden, system = desk.revision.garden, desk.revision.garden.units
+    system = desk.revision.garden.units
     chosen = request.query_params.get("with", "")
     beside = _beside(request, desk, chosen) if chosen else None
     fault = beside.message if isinstance(beside, Gap) else ""
@@ -57,7 +57,7 @@ def show_years(request: Request, desk: Desk, at: str) -> Shown:
     return Shown(answer, None, {
         "rows": [_row(row, other) for row in answer.rows],
         "dry": odds.dry_sentences(answer),
-        "others": _choices(request, desk, garden),
+        "others": _choices(request, desk),
         "with_key": chosen, "with_fault": fault, "other": other,
         "stress_chart": charts.stress_chart(answer),
         "bed": bed, "beds": beds,
@@ -73,8 +73,11 @@ def show_week(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, NO_WEATHER)
     month = month_of(desk, at)
     season = None if isinstance(chain.store, Gap) else chain.store.season
+    record = chain.record
     try:
-        answer = weeks.answer_week(answers, chain.record, month, season)
+        answer = desk.kept(
+            request, f"week {month}", lambda: weeks.answer_week(answers, record, month, season)
+        )
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
@@ -102,21 +105,19 @@ def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
     store = desk.chain.store
     if isinstance(store, Gap):
         return store
-    kept: Recent[OddsAnswer] = request.app.state.odds
-    return kept.get((*desk.key, 0), lambda: odds.answer_odds(store.season))
+    return desk.kept(request, "odds", lambda: odds.answer_odds(store.season))
 
 
 def _beside(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
     garden = _other_garden(request, desk, key)
     if garden is None:
         return Gap("That other plan is not to be had any more: choose another.")
-    kept: Recent[OddsAnswer | Gap] = request.app.state.odds
 
     def compute() -> OddsAnswer | Gap:
         chain = run_chain(garden, desk.chain.record)
         return chain.store if isinstance(chain.store, Gap) else odds.answer_odds(chain.store.season)
 
-    return kept.get((*desk.key, crc32(key.encode())), compute)
+    return desk.kept(request, f"odds {key}", compute)
 
 
 def _other_garden(request: Request, desk: Desk, key: str) -> Garden | None:
@@ -126,12 +127,16 @@ def _other_garden(request: Request, desk: Desk, key: str) -> Garden | None:
             return gardens.at_revision(
                 conn, desk.revision.garden_id, int(number) if number.isdecimal() else 0
             )
-    found = variants.variants_of(desk.revision.garden)
-    return next((variant.garden for variant in found if variant.key == key), None)
+    return next((v.garden for v in _variants(request, desk) if v.key == key), None)
 
 
-def _choices(request: Request, desk: Desk, garden: Garden) -> list[OtherPlan]:
-    others = [OtherPlan(v.key, v.words) for v in variants.variants_of(garden)]
+def _variants(request: Request, desk: Desk) -> tuple[Variant, ...]:
+    garden = desk.revision.garden
+    return desk.kept(request, "variants", lambda: variants.variants_of(garden))
+
+
+def _choices(request: Request, desk: Desk) -> list[OtherPlan]:
+    others = [OtherPlan(v.key, v.words) for v in _variants(request, desk)]
     with desk.reading(request) as conn:
         earlier = gardens.history(conn, desk.revision.garden_id)
     return others + [
@@ -171,7 +176,10 @@ def show_away(request: Request, desk: Desk, at: str) -> Shown:
     typed = _away_typed(request, desk)
     more: dict[str, Any] = {"typed": typed, "away_fault": ""}
     try:
-        answer = away.answer_away(store.season, _absence(typed))
+        absence = _absence(typed)
+        answer = desk.kept(
+            request, f"away {absence}", lambda: away.answer_away(store.season, absence)
+        )
     except PlanError as error:
         return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
     return Shown(answer, None, more)
