@@ -7,7 +7,8 @@ from euhydra.core.schedule import Position
 from euhydra.garden.timers import Timer
 from euhydra.planner import scheduling
 from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
-from euhydra.planner.scheduling import BedShare, Design, MonthChoice
+from euhydra.planner.designing import BedShare, Design
+from euhydra.planner.scheduling import MonthChoice
 from euhydra.planner.timing import MONTH_NAMES, TimeAnswer
 
 TOO_DRY = 0.10

@@ -2,25 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from math import ceil, inf, isfinite
 
 import numpy as np
-from numpy.typing import NDArray
 
 from euhydra.core import programme, schedule
-from euhydra.core.delivery import DrainCurve
-from euhydra.core.programme import Ground, Trial
-from euhydra.core.schedule import MINUTES_PER_HOUR, Position, Setting
+from euhydra.core.schedule import Position, Setting
 from euhydra.garden.beds import Bed
-from euhydra.garden.catalogue import TimerKind
+from euhydra.planner import lanes
+from euhydra.planner.designing import Design
+from euhydra.planner.lanes import RootLanes
 from euhydra.planner.need import Need
-from euhydra.planner.programmes import MONTHS, Programme, weekday_of
-from euhydra.planner.solving import ZoneState
-from euhydra.planner.zones import Zone
-
-Floats = NDArray[np.float64]
-Integers = NDArray[np.intp]
+from euhydra.planner.programmes import MONTHS, Programme
 
 LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
 """Multiples of the mean need near which runs are tried. [-] Our choice."""
@@ -31,13 +24,6 @@ FEW_DAYS = 7.0
 LONGER = 2.0
 """Intervals that are tried, over the days that the thriftiest bed lasts without rain. [-] Our choice."""
 
-WETTED_SHARE = 0.5
-"""Part of a bed that its outlets wet. [-] Common practice."""
-
-DESIGN_SHARE = 0.5
-"""Share of the drawable water at which a run is set: the barrel stands above it in some weeks and
-below it in others. [-] Our choice."""
-
 HOT = 0.95
 """Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
 
@@ -46,29 +32,6 @@ NEW_COVERED = 0.9
 
 SEEDLING_RUNS = 2
 """Runs a day while something comes up. Common practice: two or three short ones."""
-
-
-@dataclass(frozen=True)
-class BedShare:
-    """The part of a bed or of pots in their zone.
-
-    flow_share : Of the zone's water, what comes to it. [-]
-    efficiency : Low-quarter uniformity within it. [-]
-    """
-
-    need: Need
-    flow_share: float
-    efficiency: float
-
-    def gross(self, month: int) -> float:
-        """Litres that it should be given a day, once nothing in it is new. [L d⁻¹]"""
-        net = float(self.need.settled_a_day[month - 1])
-        return net * self.need.area_m2 / self.efficiency if self.efficiency > 0 else 0.0
-
-    @property
-    def depth_per_litre(self) -> float:
-        """Net depth that a litre into the zone brings. [mm L⁻¹]"""
-        return self.flow_share * self.efficiency / self.need.area_m2
 
 
 @dataclass(frozen=True)
@@ -107,82 +70,6 @@ class MonthChoice:
     is_carried: bool = False
 
 
-@dataclass(frozen=True)
-class Design:
-    """What a zone's settings are made from."""
-
-    zone: Zone
-    timer: TimerKind
-    curve: DrainCurve
-    beds: tuple[BedShare, ...]
-
-    @classmethod
-    def of(
-        cls, zone: Zone, timer: TimerKind, curve: DrainCurve, state: ZoneState,
-        needs: Sequence[Need],
-    ) -> "Design":  # fmt: skip
-        """From the zone solved at the level at which times are reckoned."""
-        shares = (
-            BedShare(need, state.share_to(need.part.id), state.low_quarter_in(need.part.id))
-            for need in needs
-        )
-        return cls(zone, timer, curve, tuple(shares))
-
-    @property
-    def area_m2(self) -> float:
-        """Of all its beds and pots. [m²]"""
-        return sum(bed.need.area_m2 for bed in self.beds)
-
-    @property
-    def level(self) -> float:
-        """Store volume from which a run is set. [L]"""
-        return self.curve.dead + DESIGN_SHARE * (self.curve.full - self.curve.dead)
-
-    @property
-    def most_minutes(self) -> float:
-        """Longest it may run in a day. [min]"""
-        return self.zone.window_s / 60.0
-
-    def mean(self, daily: str, month: int) -> float:
-        """A depth of a day of a month, mean over the area of its beds. [mm d⁻¹]"""
-        depths = (float(getattr(b.need, daily)[month - 1]) * b.need.area_m2 for b in self.beds)
-        return sum(depths) / self.area_m2
-
-    @cached_property
-    def drinks(self) -> tuple[float, ...]:
-        """What its crops drink on a mean day of each month. [mm d⁻¹]"""
-        return tuple(self.mean("crop_et_a_day", month) for month in range(1, MONTHS + 1))
-
-    def settled_days(self, month: int) -> float:
-        """Days of a month on which something grows that is not new. [d]"""
-        return max(float(bed.need.settled_days[month - 1]) for bed in self.beds)
-
-    def gross(self, month: int) -> float:
-        """Litres that the zone should be given on a day in season. [L d⁻¹]"""
-        return sum(bed.gross(month) for bed in self.beds)
-
-    def litres(self, minutes: float) -> float:
-        """Litres that a run gives from the level at which it is set. [L]"""
-        return self.curve.delivered(self.level, minutes / MINUTES_PER_HOUR)
-
-    def litres_each(self, minutes: Floats) -> Floats:
-        """As `litres`, of many runs. [L]"""
-        lengths, which = np.unique(minutes, return_inverse=True)
-        return np.array([self.litres(m) for m in lengths.tolist()])[which]
-
-    def minutes_before_runoff(self) -> float:
-        """Longest run before water stands on one of the beds and runs off. [min]"""
-        flow = self.litres(MINUTES_PER_HOUR)
-        longest = inf
-        for bed in self.beds:
-            part = bed.need.part
-            if isinstance(part, Bed):
-                rate = flow * bed.flow_share / (bed.need.area_m2 * WETTED_SHARE)
-                intake = bed.need.soil.intake_m_s * 1000 * 3600
-                longest = min(longest, schedule.minutes_before_runoff(rate, intake, part.slope))
-        return longest
-
-
 def choose_year(
     design: Design, only: Sequence[Position | None] | None = None
 ) -> list[MonthChoice | None]:
@@ -196,7 +83,7 @@ def choose_year(
     only : Positions of the twelve months, to see how they do; else the best are found.
     """
     found: list[MonthChoice | None] = [None] * MONTHS
-    zones = [_Zones.of(bed) for bed in design.beds]
+    roots = [RootLanes.of(bed) for bed in design.beds]
     for month in _in_order(design):
         days = design.settled_days(month)
         fixed = only[month - 1] if only else None
@@ -204,10 +91,10 @@ def choose_year(
             continue
         before = found[month - 2]
         if only is None and days < FEW_DAYS and before:
-            choice = _choose(month, design, zones, before.setting.position)
+            choice = _choose(month, design, roots, before.setting.position)
             found[month - 1] = replace(choice, is_carried=True) if choice else None
         else:
-            found[month - 1] = _choose(month, design, zones, fixed)
+            found[month - 1] = _choose(month, design, roots, fixed)
     return found
 
 
@@ -222,11 +109,11 @@ def _in_order(design: Design) -> list[int]:
 
 def choose_month(month: int, design: Design) -> MonthChoice | None:
     """The setting of one month by itself, from watered ground; None where nothing is needed."""
-    return _choose(month, design, [_Zones.of(bed) for bed in design.beds], None)
+    return _choose(month, design, [RootLanes.of(bed) for bed in design.beds], None)
 
 
 def _choose(
-    month: int, design: Design, zones: Sequence["_Zones"], only: Position | None
+    month: int, design: Design, roots: Sequence[RootLanes], only: Position | None
 ) -> MonthChoice | None:
     gross = design.gross(month)
     if gross <= 0 and only is None:
@@ -234,10 +121,10 @@ def _choose(
     before_runoff = design.minutes_before_runoff()
     positions = [only] if only else _worth_trying(month, design, gross, before_runoff)
     fitting = [p for p in positions if p.run_minutes <= before_runoff] or positions
-    trials = _trials(month, design, zones, fitting)
+    trials = lanes.trials(month, design, roots, fitting)
     best = programme.choose(trials, np.array([p.mean_days for p in fitting]), gross)
-    for zone, trial in zip(zones, trials, strict=True):
-        zone.leave(month, trial.depletion[best])
+    for lane, trial in zip(roots, trials, strict=True):
+        lane.leave(month, trial.depletion[best])
     position = fitting[best]
     given = float(max(trial.given[best] for trial in trials))
     share = given / gross if gross > 0 else inf
@@ -276,81 +163,6 @@ def _worth_trying(month: int, design: Design, gross: float, before_runoff: float
     allowed = {min(count, most) for count in runs}
     good = [p for p in every if p.runs_a_day in allowed and p.mean_days <= LONGER * lasts]
     return schedule.near_need(good or every, wanted, LOOKED_AT)
-
-
-def _trials(
-    month: int, design: Design, zones: Sequence["_Zones"], positions: Sequence[Position]
-) -> list[Trial]:
-    """What each position does to each bed of the zone, over that month of every year."""
-    index = zones[0].days(month)
-    litres = _litres(month, design, positions, index)
-    runs = np.array([p.runs_a_day for p in positions])
-    adjusts = Programme(design.timer, (), None, design.drinks).adjusts
-    return [
-        programme.try_on(zone.ground(index), litres, runs, zone.start(month), adjusts)
-        for zone in zones
-    ]
-
-
-@dataclass
-class _Zones:
-    """The root zones of one bed, a lane a year, handed on from month to month.
-
-    ends : Days after which a month ended, and the depletion then. [d], [mm]
-    """
-
-    bed: BedShare
-    months: Integers
-    ends: tuple[Integers, Floats] | None = None
-
-    @classmethod
-    def of(cls, bed: BedShare) -> "_Zones":
-        return cls(bed, bed.need.record.month)
-
-    def days(self, month: int) -> Integers:
-        """Positions of a month's days in the record; [day, year]."""
-        months = self.months
-        firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
-        length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
-        whole = firsts[firsts + length <= len(months)]
-        index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
-        return np.asarray(np.minimum(index, len(months) - 1))
-
-    def ground(self, index: Integers) -> Ground:
-        """The bed over those days, but for those on which something in it is new."""
-        need = self.bed.need
-        return Ground(
-            need.rain[index], need.crop_et[index], need.total[index], need.ready[index],
-            need.is_growing[index] & ~need.is_new[index], self.bed.depth_per_litre, need.steps,
-        )  # fmt: skip
-
-    def start(self, month: int) -> Floats:
-        """Depletion on the evening before each year's month; nothing where that is not known."""
-        firsts = self.days(month)[0]
-        if self.ends is None:
-            return np.zeros(len(firsts))
-        ended, depletion = self.ends
-        at = np.clip(np.searchsorted(ended, firsts, side="right") - 1, 0, None)
-        is_next = (firsts - ended[at] >= 0) & (firsts - ended[at] <= 2)
-        return np.where(is_next, depletion[at], 0.0)
-
-    def leave(self, month: int, depletion: Floats) -> None:
-        """Hand the root zones on as this month left them."""
-        self.ends = self.days(month)[-1] + 1, depletion
-
-
-def _litres(month: int, design: Design, positions: Sequence[Position], index: Integers) -> Floats:
-    """Litres into the zone, [day, candidate, year]; none on days paused after rain."""
-    record = design.beds[0].need.record
-    since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
-    weekday = weekday_of(record.days[index])
-    steps = design.timer.delay_days
-    paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], steps)
-    litres = np.zeros((len(index), len(positions), index.shape[1]))
-    for i, position in enumerate(positions):
-        on = position.waters_on(since, weekday) & ~paused
-        litres[:, i] = np.where(on, design.litres(position.minutes_a_day), 0.0)
-    return litres
 
 
 def _heat_minutes(month: int, design: Design, position: Position) -> float:

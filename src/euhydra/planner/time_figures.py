@@ -3,7 +3,8 @@
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.schedule import Setting
 from euhydra.planner.answers import Amount, Figure, Working
-from euhydra.planner.scheduling import Design, MonthChoice
+from euhydra.planner.designing import Design
+from euhydra.planner.scheduling import MonthChoice
 
 SECONDS_PER_MINUTE = 60.0
 DAYS_PER_WEEK = 7.0

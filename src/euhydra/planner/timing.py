@@ -9,11 +9,12 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
-from euhydra.planner import scheduling, time_figures
+from euhydra.planner import designing, scheduling, time_figures
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.designing import BedShare, Design
 from euhydra.planner.need import Need
 from euhydra.planner.programmes import Programme
-from euhydra.planner.scheduling import BedOutcome, BedShare, Design, MonthChoice
+from euhydra.planner.scheduling import BedOutcome, MonthChoice
 from euhydra.planner.solving import ZoneState
 from euhydra.planner.time_figures import SECONDS_PER_MINUTE
 from euhydra.planner.zones import Zone
@@ -252,7 +253,7 @@ def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
     """The first other kind of timer that leaves no bed dry and wastes less, tried on the month."""
     for timer in catalogue.timers().values():
         unfit = timer.wants_somebody or timer.id == answer.timer.id
-        if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(scheduling.DESIGN_SHARE):
+        if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(designing.DESIGN_SHARE):
             continue
         other = scheduling.choose_month(choice.month, replace(answer.design, timer=timer))
         if other and _is_better(other, choice):
