@@ -1,5 +1,6 @@
 import pytest
 
+from euhydra.core import texture
 from euhydra.garden import catalogue, plumbing
 
 TABLES = [
@@ -62,3 +63,36 @@ def test_there_are_crops_of_every_sort_and_each_can_end():
         assert 30 <= crop.season.season_days <= 366
         assert 0 < crop.season.root_start <= crop.season.root_full
         assert 0.1 <= crop.season.depletion_fraction <= 0.8
+
+
+@pytest.mark.parametrize(
+    ("soil", "field_capacity", "wilting_point"),
+    [
+        # FAO-56 table 19: typical ranges, m³ m⁻³. From memory.
+        ("sand", (0.07, 0.17), (0.02, 0.07)),
+        ("loamy-sand", (0.11, 0.19), (0.03, 0.10)),
+        ("sandy-loam", (0.18, 0.28), (0.06, 0.16)),
+        ("loam", (0.20, 0.30), (0.07, 0.17)),
+        ("silt-loam", (0.22, 0.36), (0.09, 0.21)),
+        ("silt", (0.28, 0.36), (0.12, 0.22)),
+        ("silty-clay-loam", (0.30, 0.37), (0.17, 0.24)),
+        ("silty-clay", (0.30, 0.42), (0.17, 0.29)),
+        ("clay", (0.32, 0.40), (0.20, 0.24)),
+    ],
+)
+def test_soils_lie_in_the_published_ranges(soil, field_capacity, wilting_point):
+    water = catalogue.soils()[soil].water
+    assert field_capacity[0] <= water.field_capacity <= field_capacity[1]
+    assert wilting_point[0] <= water.wilting_point <= wilting_point[1]
+
+
+def test_every_texture_of_the_jar_test_is_a_soil():
+    assert set(texture.CLASSES) <= set(catalogue.soils())
+
+
+def test_there_are_crops_of_every_sort_with_a_source():
+    crops = catalogue.crops()
+    assert len(crops) >= 60
+    assert all(crop.source for crop in crops.values())
+    assert all(crop.season.season_days <= 366 for crop in crops.values())
+    assert {"border-low", "lawn-cool", "apple", "currant", "basil", "zinnia"} <= set(crops)

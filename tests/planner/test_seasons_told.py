@@ -14,6 +14,7 @@ from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.garden.model import Place
 from euhydra.garden.timers import OwnTimer, Timer
 from euhydra.planner import (
+    absence,
     away,
     dayplan,
     exporting,
@@ -25,8 +26,8 @@ from euhydra.planner import (
     variants,
     weeks,
 )
+from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.away import Absence
 from euhydra.planner.chain import run_chain
 from gardens import one_barrel, with_part
 
@@ -315,8 +316,8 @@ def test_in_winter_nothing_can_go_dry():
 
 def test_the_stores_balance_while_nobody_is_there(chain):
     season = chain.store.season
-    absence = Absence(date(2026, 7, 10), date(2026, 7, 24), date(2026, 7, 10), 0.6)
-    works = away._works(season, absence, slice(200, 200 + absence.days))
+    gone = Absence(date(2026, 7, 10), date(2026, 7, 24), date(2026, 7, 10), 0.6)
+    works = absence.works_of(season, gone, slice(200, 200 + gone.days))
     run = waterworks.run_waterworks(works)
     assert all(abs(run.residual(tank)) < 1e-6 for tank in range(len(works.tanks)))
     assert isinstance(season.garden.timers[0], Timer)

@@ -8,10 +8,8 @@ from math import floor
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, waterworks
-from euhydra.core.bed import BedInputs
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
-from euhydra.core.waterworks import Line, Watering, Waterworks
+from euhydra.planner.absence import Absence, first_dry_days, is_served, starts_of
 from euhydra.planner.answers import (
     Amount,
     Cure,
@@ -28,9 +26,6 @@ from euhydra.planner.timing import MONTH_NAMES
 
 Floats = NDArray[np.float64]
 
-LONGEST = 120
-"""Longest absence that is reckoned. [d] Our choice."""
-
 HOLDS = 0.9
 """Share of the years in which a bed has to hold. [-] Our choice."""
 
@@ -42,40 +37,6 @@ WORTH_SAYING = 0.05
 
 COMES_BEFORE = 0.1
 """Share of the years in which a bed may be too dry before the neighbour comes. [-] Our choice."""
-
-
-@dataclass(frozen=True)
-class Absence:
-    """When nobody is there.
-
-    leaves, returns : First day without, and first day with somebody again.
-    last_watered : Day on which beds without a timer were last watered through.
-    filled : How full the stores are on that day, of what they can give. [-]
-    """
-
-    leaves: date
-    returns: date
-    last_watered: date
-    filled: float
-
-    def __post_init__(self) -> None:
-        if self.returns <= self.leaves:
-            raise PlanError("You come back before you leave: give a later return.")
-        if self.last_watered > self.leaves:
-            raise PlanError(
-                "The last watering is after you leave: give the day before you go, or earlier."
-            )
-        if (self.returns - self.last_watered).days > LONGEST:
-            raise PlanError(
-                f"That is more than {LONGEST} days: nothing but a timer and a tap holds so long. Give a shorter time."
-            )
-        if not 0 <= self.filled <= 1:
-            raise PlanError("Stores are between empty, 0 %, and full, 100 %.")
-
-    @property
-    def days(self) -> int:
-        """From the last watering to the return. [d]"""
-        return (self.returns - self.last_watered).days
 
 
 @dataclass(frozen=True)
@@ -121,7 +82,7 @@ def answer_away(season: Season, absence: Absence) -> AwayAnswer:
     ------
     PlanError : if nothing grows then, or the record never holds those days whole.
     """
-    starts = _starts(season, absence)
+    starts = starts_of(season, absence)
     if not len(starts):
         raise PlanError("Your weather never holds those days whole: bring a longer record.")
     beds = _beds(season, absence, starts)
@@ -132,95 +93,25 @@ def answer_away(season: Season, absence: Absence) -> AwayAnswer:
     return AwayAnswer(absence, len(starts), beds, every, _verdict(season, absence, starts, beds))
 
 
-def _starts(season: Season, absence: Absence) -> NDArray[np.intp]:
-    """Positions of the day of the last watering in every year that holds the whole absence."""
-    days = season.record.days.astype("datetime64[D]")
-    month_day = np.datetime_as_string(days, unit="D")
-    when = absence.last_watered
-    # Every year has to have that day.
-    wanted = "02-28" if (when.month, when.day) == (2, 29) else when.strftime("%m-%d")
-    found = np.flatnonzero(np.char.endswith(month_day, f"-{wanted}"))
-    return np.asarray(found[found + absence.days < len(days)])
-
-
 def _beds(season: Season, absence: Absence, starts: NDArray[np.intp]) -> tuple[BedOdds, ...]:
-    dry_days = np.array([_first_dry_days(season, absence, int(start)) for start in starts])
-    found = []
-    for i, way in enumerate(season.ways):
-        grows = [bool(way.need.is_growing[s : s + absence.days].any()) for s in starts]
-        if not any(grows):
-            continue
-        firsts = dry_days[:, i]
-        holds = float((firsts >= absence.days - FORGIVEN).mean())
-        early = floor(float(np.quantile(firsts, COMES_BEFORE)))
-        is_early = early < absence.days
-        drinks = np.mean(
-            [way.need.crop_et[s : s + absence.days].mean() * way.need.area_m2 for s in starts]
-        )
-        found.append(
-            BedOdds(
-                way, holds, early if is_early else None,
-                absence.last_watered + timedelta(days=early) if is_early else None, float(drinks),
-                _is_served(way), _figure(way, holds, firsts, absence),
-            )
-        )  # fmt: skip
+    dry_days = np.array([first_dry_days(season, absence, int(start)) for start in starts])
+    days = starts[:, None] + np.arange(absence.days)
+    found = [
+        _bed(way, absence, dry_days[:, i], days)
+        for i, way in enumerate(season.ways)
+        if way.need.is_growing[days].any()
+    ]
     return tuple(sorted(found, key=lambda b: (b.holds, b.first_dry or absence.days)))
 
 
-def _is_served(way: Way) -> bool:
-    """Whether water comes by itself: a timer that nobody has to start."""
-    return way.time is not None and not way.time.timer.wants_somebody
-
-
-def _first_dry_days(season: Season, absence: Absence, start: int) -> list[int]:
-    """For each bed, days after the last watering on which it is first too dry; the absence if never."""
-    span = slice(start, start + absence.days)
-    run = waterworks.run_waterworks(_works(season, absence, span))
-    firsts = []
-    for i, (way, inputs) in enumerate(zip(season.ways, season.bed_inputs, strict=True)):
-        supplied = run.supplied(i) if _is_served(way) else np.zeros(absence.days)
-        dry = bed.run_bed(_cut(inputs, span), supplied).is_stressed
-        firsts.append(int(np.argmax(dry)) if dry.any() else absence.days)
-    return firsts
-
-
-def _works(season: Season, absence: Absence, span: slice) -> Waterworks:
-    """The works over those days, from stores as full as they are; no hand opens anything."""
-    works = season.works
-    tanks = tuple(
-        replace(t, inflow=t.inflow[span], start=t.dead + absence.filled * (t.capacity - t.dead))
-        for t in works.tanks
-    )
-    supplies = tuple(replace(s, available=s.available[span]) for s in works.supplies)
-    waterings = tuple(
-        _watering(w, span, _is_served(way))
-        for w, way in zip(works.waterings, season.ways, strict=True)
-    )
-    transfers = tuple(
-        replace(t, is_due=np.zeros(absence.days, dtype=bool)) for t in works.transfers
-    )
-    return Waterworks(tanks, supplies, waterings, works.top_ups, transfers)
-
-
-def _watering(watering: Watering, span: slice, is_served: bool) -> Watering:
-    sources = tuple(
-        source if isinstance(source, int) else replace(source, hours=source.hours[span])
-        for source in watering.sources
-        # What is carried, or opened by hand besides, does not come while nobody is there.
-        if isinstance(source, int) or source.is_timed or _is_first(watering, source)
-    )
-    wanted = watering.wanted[span] if is_served else np.zeros(span.stop - span.start)
-    return Watering(wanted, sources[:1])
-
-
-def _is_first(watering: Watering, source: Line) -> bool:
-    return watering.sources[0] is source
-
-
-def _cut(inputs: BedInputs, span: slice) -> BedInputs:
-    return replace(
-        inputs, rain=inputs.rain[span], crop_et=inputs.crop_et[span], total=inputs.total[span],
-        ready=inputs.ready[span], is_growing=inputs.is_growing[span], runs=inputs.runs[span],
+def _bed(way: Way, absence: Absence, firsts: NDArray[np.intp], days: NDArray[np.intp]) -> BedOdds:
+    holds = float((firsts >= absence.days - FORGIVEN).mean())
+    early = floor(float(np.quantile(firsts, COMES_BEFORE)))
+    dry = early if early < absence.days else None
+    return BedOdds(
+        way, holds, dry, None if dry is None else absence.last_watered + timedelta(days=dry),
+        float(way.need.crop_et[days].mean()) * way.need.area_m2, is_served(way),
+        _figure(way, holds, firsts, absence),
     )  # fmt: skip
 
 
@@ -240,7 +131,7 @@ def _figure(way: Way, holds: float, firsts: NDArray[np.intp], absence: Absence) 
             "The same days of every year through stores, lines, timers and root zones",
             (
                 "All beds are full of water on the day of the last watering.",
-                "A timer waters it meanwhile." if _is_served(way) else "Nothing waters it meanwhile: it has no timer that runs by itself.",
+                "A timer waters it meanwhile." if is_served(way) else "Nothing waters it meanwhile: it has no timer that runs by itself.",
             ),
         ),
     )  # fmt: skip

@@ -9,8 +9,8 @@ from fastapi import Request
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
 from euhydra.planner import away, odds, variants, weeks
+from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Figure, PlanError
-from euhydra.planner.away import Absence
 from euhydra.planner.chain import NO_WEATHER, Gap, run_chain
 from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.timing import TimeAnswer
