@@ -4,10 +4,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from euhydra.web import server as web_server
 from served import ARGS, CHROMIUM, DESK, Served
+
+# A busy machine may take some seconds for a page; what is shown counts here, not how soon.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")

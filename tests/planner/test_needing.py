@@ -72,3 +72,17 @@ def test_a_bed_that_the_rain_carries_asks_for_nothing():
     wet = normals.make_days(demo.normals() | {"precip_mm": [300.0] * 12}, 2)
     answer = needing.answer_need(need.need_of(garden.beds[0], garden, wet), garden)
     assert "Rain and soil carry" in answer.verdict.summary.template
+
+
+def test_every_bed_at_its_peak_the_thirstiest_first():
+    garden = demo.garden()
+    needs = [need.need_of(part, garden, RECORD) for part in garden.planted]
+    peaks = needing.peaks_of(needs)
+    assert len(peaks) == len(needs)
+    assert [p.cans for p in peaks] == sorted((p.cans for p in peaks), reverse=True)
+    for peak in peaks:
+        own = next(n for n in needs if n.part.name == peak.name)
+        litres = own.net_a_day * own.area_m2
+        assert peak.month == litres.argmax() + 1
+        assert peak.litres.amount.value * 1000 == approx(litres.max())
+        assert peak.year.amount.value * 1000 == approx(own.year_litres)

@@ -59,8 +59,11 @@ def test_no_words_of_a_choice_are_left_unfilled():
     assert "gal/h" in fill(plumbing.pipe_kinds()["line-low"].name, US)
 
 
-@pytest.mark.parametrize("station", ["catch", "store", "push", "time"])
+@pytest.mark.parametrize(
+    "station", ["catch", "greywater", "store", "push", "lay", "time", "week", "away", "bench"]
+)
 def test_every_station_has_its_cautions(station):
+    assert cautions_at(station)
     for caution in cautions_at(station):
         assert caution.harm
         assert caution.act

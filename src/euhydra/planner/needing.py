@@ -1,5 +1,6 @@
 """Need: what a bed drinks, month by month, beside the rule that gardeners know."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -76,6 +77,28 @@ class NeedAnswer:
         return max(self.months, key=lambda m: m.given.amount.value if m.given else 0.0)
 
 
+@dataclass(frozen=True)
+class Peak:
+    """A bed or group of pots in the month in which most has to be given; litres of a day, cans."""
+
+    name: str
+    month: int
+    litres: Figure
+    cans: float
+    year: Figure
+
+
+def peaks_of(needs: Sequence[Need]) -> tuple[Peak, ...]:
+    """Every bed and group of pots at its peak, the thirstiest first."""
+    found = []
+    for need in needs:
+        months = [_month(need, month) for month in range(1, 13)]
+        peak = max(months, key=lambda m: m.given.amount.value if m.given else 0.0)
+        if peak.given is not None:
+            found.append(Peak(need.part.name, peak.month, peak.given, peak.cans, _year(need)))
+    return tuple(sorted(found, key=lambda peak: -peak.cans))
+
+
 def answer_need(need: Need, garden: Garden) -> NeedAnswer:
     """Litres and cans a day by month, the peak, the inch a week beside them, and what would save."""
     months = tuple(_month(need, month) for month in range(1, 13))
@@ -143,12 +166,7 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
                 Working("litres a day ÷ can", {"a day": peak.given.amount, "can": _litres(CAN)}, "A can of 10 L: common practice"),
             )
         )  # fmt: skip
-    figures.append(
-        Figure(
-            "A mean year", _litres(need.year_litres),
-            Working("net watering of all days × area", {area_of(need): Amount(need.area_m2, "area")}, SOURCE),
-        )
-    )  # fmt: skip
+    figures.append(_year(need))
     figures.append(
         Figure(
             "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.area_m2),
@@ -159,6 +177,12 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
         )
     )  # fmt: skip
     return tuple(figures)
+
+
+def _year(need: Need) -> Figure:
+    inputs = {area_of(need): Amount(need.area_m2, "area")}
+    working = Working("net watering of all days × area", inputs, SOURCE)
+    return Figure("A mean year", _litres(need.year_litres), working)
 
 
 def _et0_figures(need: Need, garden: Garden) -> list[Figure]:

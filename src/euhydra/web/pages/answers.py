@@ -24,6 +24,7 @@ from euhydra.planner import (
 )
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.chain import NO_BED, Gap, ZoneChain
+from euhydra.planner.need import Need
 from euhydra.planner.standing import answer_standing
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.storing import GroupAnswer
@@ -142,7 +143,12 @@ def _need(request: Request, desk: Desk, at: str) -> Shown:
         "chart": charts.need_chart(answer, garden.units),
         "strip": season_strip.draw(need.part, garden),
         "is_bed": isinstance(need.part, Bed),
+        "peaks": desk.kept(request, "peaks", lambda: needing.peaks_of(_needs(desk))),
     })  # fmt: skip
+
+
+def _needs(desk: Desk) -> list[Need]:
+    return [plant.need for plant in desk.chain.planted if isinstance(plant.need, Need)]
 
 
 def _push(request: Request, desk: Desk, at: str) -> Shown:
