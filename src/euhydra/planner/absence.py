@@ -10,7 +10,8 @@ from euhydra.core import bed, waterworks
 from euhydra.core.bed import BedInputs
 from euhydra.core.waterworks import Watering, Waterworks
 from euhydra.planner.answers import PlanError
-from euhydra.planner.seasons import Season, Way
+from euhydra.planner.seasons import Season
+from euhydra.planner.ways import Way
 
 LONGEST = 120
 """Longest absence that is reckoned. [d] Our choice."""

@@ -21,8 +21,9 @@ from euhydra.planner.answers import (
     Working,
     say,
 )
-from euhydra.planner.seasons import Season, Way
+from euhydra.planner.seasons import Season
 from euhydra.planner.timing import MONTH_NAMES
+from euhydra.planner.ways import Way
 
 Floats = NDArray[np.float64]
 

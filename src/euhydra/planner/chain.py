@@ -14,9 +14,9 @@ from euhydra.planner.catch import CatchAnswer
 from euhydra.planner.laid import LayAnswer
 from euhydra.planner.need import Need
 from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.seasons import Way
 from euhydra.planner.storing import StoreAnswer
 from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.ways import Way
 from euhydra.planner.zones import Zone
 from euhydra.planner.zoning import Proposal
 

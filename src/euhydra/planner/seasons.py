@@ -1,83 +1,31 @@
 """The garden through its weather record: roofs, stores, sources, lines and beds."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, rootzone, store, waterworks
+from euhydra.core import bed, store, waterworks
 from euhydra.core.bed import BedInputs, BedRun
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.core.delivery import DrainCurve
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.core.waterworks import (
-    Line,
     Supply,
-    Tank,
-    TopUp,
-    Transfer,
     Watering,
     Waterworks,
     WaterworksRun,
 )
 from euhydra.core.weather import DailyWeather
-from euhydra.garden.joined import Group, group_below, groups_of
+from euhydra.garden.joined import Group, groups_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.garden.sources import Greywater, Tap
-from euhydra.garden.stores import Store
-from euhydra.planner import programmes, solving, sources, spouts, tapping, washing, zones
+from euhydra.planner import sources, works
 from euhydra.planner.answers import PlanError
-from euhydra.planner.need import Need
-from euhydra.planner.programmes import DayRuns
-from euhydra.planner.pushing import PushAnswer
 from euhydra.planner.sources import SourceOrder
-from euhydra.planner.spouts import MM_PER_M
-from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.ways import Way
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
-
-HAND_EFFICIENCY = 0.90
-"""Share of hand-given water that the roots keep. [-] Common practice: can or hose at the foot."""
-
-CAN_FLOW = 600.0
-"""Litres an hour that a person carries in cans from a store without a hose. [L h⁻¹] Common
-practice: a can a minute."""
-
-
-@dataclass(frozen=True)
-class Way:
-    """A bed with its need, and its line and timer so far as they are there."""
-
-    need: Need
-    push: PushAnswer | None
-    time: TimeAnswer | None
-
-    @property
-    def efficiency(self) -> float:
-        """Share of the water given that the worst-fed quarter keeps. [-]"""
-        if self.push:
-            even = self.push.usual.state.low_quarter_in(self.need.part.id)
-            if even > 0:
-                return even
-        return HAND_EFFICIENCY
-
-    @cached_property
-    def day_runs(self) -> DayRuns:
-        """What its timer does on each day; nothing without one."""
-        if self.time is None:
-            length = len(self.need.record.days)
-            return DayRuns(np.zeros(length), np.ones(length, dtype=np.intp))
-        needs = [share.need for share in self.time.beds]
-        return programmes.runs_of(self.time.programme, self.need.record, needs)
-
-    @property
-    def flow_share(self) -> float:
-        """Share of its zone's water that comes to the bed. [-]"""
-        return self.push.usual.state.share_to(self.need.part.id) if self.push else 1.0
 
 
 @dataclass(frozen=True)
@@ -187,160 +135,19 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Way, ...]) -> Seaso
     groups = groups_of(garden.stores)
     supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
     orders = tuple(sources.order_of(garden, way.need.part) for way in ways)
-    tanks = tuple(_tank(garden, group, groups, record) for group in groups)
-    assembly = _Assembly(garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)})
-    works = Waterworks(
+    tanks = tuple(works.tank_of(garden, group, groups, record) for group in groups)
+    assembly = works.Assembly(
+        garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)}
+    )
+    assembled = Waterworks(
         tanks,
         tuple(Supply(assembly.available(part)) for part in supplies),
         tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
         tuple(assembly.top_ups()),
         tuple(assembly.transfers()),
     )
-    run = waterworks.run_waterworks(works)
-    return Season(garden, record, groups, supplies, ways, orders, works, run)
-
-
-def _tank(garden: Garden, group: Group, groups: tuple[Group, ...], record: DailyWeather) -> Tank:
-    ids = {store.id for store in group.stores}
-    taker = group_below(group, groups, garden.downspouts)
-    below = groups.index(taker) if taker else None
-    capacity = group.capacity_m3 * LITRES_PER_CUBIC_METRE
-    return Tank(
-        capacity,
-        dead_litres(garden, group),
-        capacity,
-        group.stores[0].rule,
-        spouts.inflow_of(garden, ids, record),
-        below,
-    )
-
-
-def dead_litres(garden: Garden, group: Group) -> float:
-    """Water under the lowest tap in use, or under the lowest there is. [L]"""
-    piped = zones.sources_in_use(garden)
-    taps = [s for s in group.stores if s.id in piped] or list(group.stores)
-    return min(group.dead_m3(store) for store in taps) * LITRES_PER_CUBIC_METRE
-
-
-@dataclass(frozen=True)
-class _Assembly:
-    """What the waterworks are put together from."""
-
-    garden: Garden
-    record: DailyWeather
-    groups: tuple[Group, ...]
-    tanks: tuple[Tank, ...]
-    supply_at: Mapping[str, int]
-
-    def tank_at(self, store_id: str) -> int:
-        return next(i for i, g in enumerate(self.groups) if any(s.id == store_id for s in g.stores))
-
-    def available(self, supply: Part) -> Floats:
-        if isinstance(supply, Tap):
-            return np.full(len(self.record.days), tapping.daily_litres(supply))
-        assert isinstance(supply, Greywater)
-        return greywater_litres(supply, self.record)
-
-    def watering(self, way: Way, order: SourceOrder) -> Watering:
-        is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
-        hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
-        listed = tuple(self._source(part, way, hours) for part in order.sources)
-        return Watering(wanted, listed)
-
-    def _source(self, part: Part, way: Way, hours: Floats) -> Line | int:
-        if not isinstance(part, Store):
-            return self.supply_at[part.id]
-        tank = self.tank_at(part.id)
-        first = way.push.zone if way.push else None
-        if first and way.push and first.source.id == part.id:
-            curve = way.push.curve.shared(way.flow_share)
-            is_timed = way.time is not None and not way.time.programme.adjusts
-            return Line(tank, curve, hours, is_timed)
-        curve, window = self._other_line(part, way)
-        return Line(tank, curve, np.full(len(hours), window), is_timed=False)
-
-    def _other_line(self, store: Store, way: Way) -> tuple[DrainCurve, float]:
-        """A second hose to the bed, opened while the bed lacks water; cans where there is none."""
-        bed_id = way.need.part.id
-        piped = [z for z in zones.zones_to(self.garden, bed_id) if z.source.id == store.id]
-        if piped:
-            zone = piped[0]
-            share = solving.solve_zone(zone, zone.levels[zone.usual_level]).share_to(bed_id)
-            return solving.drain_curve(zone).shared(share), zone.window_s / 3600
-        tank = self.tanks[self.tank_at(store.id)]
-        return DrainCurve.of([tank.dead, tank.capacity], [CAN_FLOW, CAN_FLOW]), 1.0
-
-    def _by_hand(self, way: Way, order: SourceOrder) -> tuple[Floats, Floats]:
-        """Fill the root zone on washdays, and on every so many days from other sources."""
-        need = way.need
-        waters = np.zeros(len(self.record.days), dtype=bool)
-        for part in order.sources:
-            if isinstance(part, Greywater):
-                waters |= greywater_litres(part, self.record) > 0
-        if any(not isinstance(part, Greywater) for part in order.sources):
-            waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
-        net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
-        window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
-        hours = np.where(waters, window / 3600, 0.0)
-        return hours, net * need.area_m2 / way.efficiency
-
-    def top_ups(self) -> list[TopUp]:
-        return [
-            TopUp(
-                i,
-                self.supply_at[store.topped_by],
-                store.top_up_below * self.tanks[i].capacity,
-                store.top_up_to * self.tanks[i].capacity,
-            )
-            for i, group in enumerate(self.groups)
-            for store in group.stores
-            if store.topped_by is not None
-        ]
-
-    def transfers(self) -> list[Transfer]:
-        tomorrow = np.append(self.record.precip[1:], 0.0)
-        return [
-            Transfer(
-                i,
-                self.tank_at(store.moves_to),
-                store.moves_m3 * LITRES_PER_CUBIC_METRE,
-                tomorrow >= store.moves_before_m * MM_PER_M,
-            )
-            for i, group in enumerate(self.groups)
-            for store in group.stores
-            if store.moves_to is not None and self.tank_at(store.moves_to) != i
-        ]
-
-
-def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
-    """What a greywater line brings to the bed on each day; none on days with enough rain. [L]"""
-    weekday = programmes.weekday_of(record.days)
-    week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE * washing.share_delivered(system)
-    is_dry = record.precip < system.rest_before_m * MM_PER_M
-    return np.asarray(week[weekday] * is_dry)
-
-
-def _runs(way: Way, is_stored: bool) -> tuple[Floats, Floats]:
-    """Hours that the programme runs on each day, and the litres it is there to give. [h], [L]
-
-    A run has to last until the next. From a tap it brings what it brings; from a store, whose
-    level changes what comes, it is there to meet the need.
-    """
-    need, timing = way.need, way.time
-    assert timing is not None
-    days, due = way.day_runs, timing.share_of(need.part.id)
-    hours = days.minutes / 60.0
-    gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
-    lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
-    # Where rain and soil carry part of the mean need the programme is set for less than that.
-    asked = timing.design.litres_each(days.minutes) * due.flow_share
-    meant = np.minimum(gross * lasts[need.record.month - 1], asked)
-    wanted = np.where(need.is_new, asked, meant) if is_stored else asked
-    wanted = np.where(need.is_growing, wanted, 0.0)
-    if timing.programme.adjusts:
-        filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
-        wanted = filled * need.area_m2 / way.efficiency
-    return hours, np.where(hours > 0, wanted, 0.0)
+    run = waterworks.run_waterworks(assembled)
+    return Season(garden, record, groups, supplies, ways, orders, assembled, run)
 
 
 def longest_dry_run(run: StoreRun, is_growing: Flags) -> int:

@@ -13,8 +13,9 @@ from euhydra.core.store import LEVEL_DUST, StoreRun
 from euhydra.core.weather import MONTHS
 from euhydra.garden.joined import Group
 from euhydra.planner.answers import Amount, Figure, Working
-from euhydra.planner.seasons import Season, Way
+from euhydra.planner.seasons import Season
 from euhydra.planner.timing import MONTH_NAMES
+from euhydra.planner.ways import Way
 
 Floats = NDArray[np.float64]
 

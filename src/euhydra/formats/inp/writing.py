@@ -1,0 +1,146 @@
+"""The text of an `.inp` file from a network."""
+
+import re
+
+import numpy as np
+
+from euhydra.core.network import HeadLossLaw, Network, ValveKind
+from euhydra.formats.inp.terms import (
+    ENGINE_VISCOSITY,
+    FLAP_LENGTH,
+    FLOW_UNITS,
+    VALVE_KINDS,
+    InpError,
+)
+
+MOST_NAME = 31
+"""Longest name the format holds."""
+
+NAME = re.compile(r'[^\s;"\[]+')
+"""Names the format holds as they stand."""
+
+
+def dumps(network: Network, title: str) -> str:
+    """The network as `.inp` text, in litres a minute and millimetres.
+
+    Names longer than the format's 31 signs are replaced by short ones; the long one follows in
+    a comment on the same line.
+
+    Raises
+    ------
+    InpError : if it has what the format does not: outlets of several exponents or with a head at
+        which they open, check valves with an opening head.
+    """
+    nodes, pipes = network.nodes, network.pipes
+    if (nodes.outlet_full > 0).any():
+        raise InpError("Some outlets open at a head of their own; this format has no such outlets.")
+    if any(v.kind is ValveKind.CHECK and v.setting > 0 for v in network.valves):
+        raise InpError("A check valve opens at a head of its own; this format has no such valve.")
+    outlets = np.flatnonzero(nodes.outlet_coefficient > 0).tolist()
+    exponents = np.unique(nodes.outlet_exponent[outlets]).tolist()
+    if len(exponents) > 1:
+        raise InpError("The outlets have several exponents; this format holds one for all.")
+    lpm = FLOW_UNITS["LPM"]
+    millimetres = 1000.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 1.0
+    node, pipe = _short_names(nodes.ids, "N"), _short_names(pipes.ids, "P")
+    elevation, demand = nodes.elevation.tolist(), (nodes.demand / lpm).tolist()
+    is_fixed = ~np.isnan(nodes.fixed_head)
+    junctions, sources = np.flatnonzero(~is_fixed).tolist(), np.flatnonzero(is_fixed).tolist()
+    columns = zip(
+        pipes.start.tolist(), pipes.end.tolist(), pipes.length.tolist(),
+        (pipes.diameter * 1000).tolist(), (pipes.roughness * millimetres).tolist(),
+        pipes.minor_loss.tolist(), _states(network), strict=True,
+    )  # fmt: skip
+    lines = [
+        "[TITLE]",
+        title.replace("\n", " ").replace("[", "("),
+        *("", "[JUNCTIONS]"),
+        *(_row(nodes.ids[i], node[i], elevation[i], demand[i]) for i in junctions),
+        *("", "[RESERVOIRS]"),
+        *(_row(nodes.ids[i], node[i], float(nodes.fixed_head[i])) for i in sources),
+        *("", "[PIPES]"),
+        *(
+            _row(pipes.ids[i], pipe[i], node[start], node[end], *rest)
+            for i, (start, end, *rest) in enumerate(columns)
+        ),
+        *_flap_rows(network, node),
+        *_pump_rows(network, node, lpm),
+        *_valve_rows(network, node),
+        *("", "[EMITTERS]"),
+        *(
+            _row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm)
+            for i in outlets
+        ),
+        *("", "[OPTIONS]", "Units LPM", f"Headloss {network.law}"),
+        f"Viscosity {network.viscosity / ENGINE_VISCOSITY!r}",
+        f"Emitter Exponent {exponents[0] if exponents else 0.5!r}",
+        *("Accuracy 0.000001", "Trials 200", "", "[TIMES]", "Duration 0", "", "[END]", ""),
+    ]  # fmt: skip
+    return "\n".join(lines)
+
+
+def _states(network: Network) -> list[str]:
+    pipes = network.pipes
+    words = np.where(pipes.is_one_way, "CV", np.where(pipes.is_open, "Open", "Closed"))
+    return [str(word) for word in words]
+
+
+def _flap_rows(network: Network, node: list[str]) -> list[str]:
+    """Check valves, as very short pipes."""
+    flaps = [v for v in network.valves if v.kind is ValveKind.CHECK]
+    wall = 0.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 140.0
+    return [
+        _row(v.id, short, node[v.start], node[v.end], FLAP_LENGTH, v.diameter * 1000, wall, v.minor_loss, "CV")
+        for v, short in zip(flaps, _short_names(tuple(v.id for v in flaps), "F"), strict=True)
+    ]  # fmt: skip
+
+
+def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
+    pumps = network.pumps
+    if not pumps:
+        return []
+    names = _short_names(tuple(p.id for p in pumps), "U")
+    curves = [f"C{i}" for i in range(len(pumps))]
+    return [
+        *("", "[PUMPS]"),
+        *(
+            _row(p.id, name, node[p.start], node[p.end], "HEAD", curve, "SPEED", p.curve.speed)
+            for p, name, curve in zip(pumps, names, curves, strict=True)
+        ),
+        *("", "[CURVES]"),
+        *(
+            f"{curve} {flow / lpm!r} {head!r}"
+            for p, curve in zip(pumps, curves, strict=True)
+            for flow, head in zip(p.curve.flow, p.curve.head, strict=True)
+        ),
+    ]
+
+
+def _valve_rows(network: Network, node: list[str]) -> list[str]:
+    valves = [v for v in network.valves if v.kind is not ValveKind.CHECK]
+    if not valves:
+        return []
+    words = {kind: word for word, kind in VALVE_KINDS.items()}
+    names = _short_names(tuple(v.id for v in valves), "V")
+    return [
+        *("", "[VALVES]"),
+        *(
+            _row(
+                v.id, name, node[v.start], node[v.end], v.diameter * 1000, words[v.kind],
+                *((v.minor_loss, 0.0) if v.kind is ValveKind.THROTTLE else (v.setting, v.minor_loss)),
+            )
+            for v, name in zip(valves, names, strict=True)
+        ),
+    ]  # fmt: skip
+
+
+def _short_names(names: tuple[str, ...], letter: str) -> list[str]:
+    return [
+        name if len(name) <= MOST_NAME and NAME.fullmatch(name) else f"{letter}{i}"
+        for i, name in enumerate(names)
+    ]
+
+
+def _row(name: str, short: str, *values: object) -> str:
+    comment = "" if short == name else f" ; {name}"
+    return " ".join([short, *map(str, values)]) + comment
