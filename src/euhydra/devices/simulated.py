@@ -6,7 +6,7 @@ from math import cos, pi
 
 from euhydra.core.delivery import DrainCurve
 from euhydra.devices.faults import CLOCK_OFF, CLOGGED_SHARE, FROST_AIR, Fault
-from euhydra.devices.protocols import DeviceError
+from euhydra.devices.protocols import Clock, DeviceError, FloatSwitch
 
 DAY = 24 * 60
 """[min]"""
@@ -69,7 +69,7 @@ class SimulatedTimer:
     paused_until: int = -1
 
     def __post_init__(self) -> None:
-        self.clock = SimulatedClock(self.world, is_a_timers=True)
+        self.clock: Clock = SimulatedClock(self.world, is_a_timers=True)
         self._begins = [begin for begin, _ in self.runs]
 
     def in_run(self, minute: int) -> tuple[int, int] | None:
@@ -153,7 +153,7 @@ class SimulatedStore:
 class SimulatedPump:
     """A pump with a float switch that keeps it from running dry."""
 
-    guard: SimulatedStore | None
+    guard: FloatSwitch | None
     on: bool = False
 
     @property

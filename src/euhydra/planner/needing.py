@@ -166,6 +166,15 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
                 Working("litres a day ÷ can", {"a day": peak.given.amount, "can": _litres(CAN)}, "A can of 10 L: common practice"),
             )
         )  # fmt: skip
+    figures.append(
+        Figure(
+            "A hot day, drinks", _litres(need.hot_day_litres),
+            Working(
+                "ETc × area on a day that nineteen in twenty of the season stay under",
+                {area_of(need): Amount(need.area_m2, "area")}, SOURCE,
+            ),
+        )
+    )  # fmt: skip
     figures.append(_year(need))
     figures.append(
         Figure(
