@@ -9,8 +9,9 @@ from euhydra.garden.model import Garden
 from euhydra.planner import stands
 from euhydra.planner.stands import Growth
 
-WIDTH, ROW, TOP = 720.0, 34.0, 24.0
-LEFT = 6.0
+WIDTH, ROW, TOP = 826.0, 34.0, 24.0
+LEFT = 42.0
+"""Where January begins: under the bars of the chart above it, at desk size."""
 YEAR = 366.0
 
 
@@ -80,4 +81,4 @@ def _pieces(start: float, end: float, depth: int) -> list[Piece]:
 
 
 def _x(day: float) -> float:
-    return round(LEFT + day / YEAR * (WIDTH - 2 * LEFT), 1)
+    return round(LEFT + day / YEAR * (WIDTH - LEFT), 1)
