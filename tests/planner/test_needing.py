@@ -86,3 +86,20 @@ def test_every_bed_at_its_peak_the_thirstiest_first():
         assert peak.month == litres.argmax() + 1
         assert peak.litres.amount.value * 1000 == approx(litres.max())
         assert peak.year.amount.value * 1000 == approx(own.year_litres)
+
+
+def test_an_edit_elsewhere_leaves_a_need_as_it_was_and_one_here_does_not():
+    garden = demo.garden()
+    before = need.need_of(garden.beds[0], garden, RECORD)
+    raised = with_part(garden, "stores", 2, stand_m=0.9)
+    assert need.need_of(raised.beds[0], raised, RECORD) is before
+    for changed in (
+        with_part(garden, "beds", mulch="thick"),
+        garden.model_copy(update={"place": garden.place.model_copy(update={"latitude_deg": 50.0})}),
+    ):
+        assert need.need_of(changed.beds[0], changed, RECORD) is not before
+    again = normals.make_days(demo.normals(), 6)  # alike, but another record
+    assert need.need_of(garden.beds[0], garden, again) is not before
+    salad = next(bed for bed in garden.beds if bed.id == "bottom-bed")
+    later = with_part(garden, "plantings", planting={"month": 10, "day": 1})
+    assert need.need_of(salad, later, RECORD) is not need.need_of(salad, garden, RECORD)

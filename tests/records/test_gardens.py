@@ -9,10 +9,12 @@ import pytest
 
 from euhydra.core.weather import SERIES
 from euhydra.formats import weather_csv
-from euhydra.garden import edits
+from euhydra.garden import demo, edits, normals
 from euhydra.records import database, gardens, weather
 from euhydra.records.database import DatabaseError
 from euhydra.records.gardens import StaleWriteError
+from euhydra.web.desk import key_of
+from gardens import one_barrel
 
 
 @pytest.fixture
@@ -140,3 +142,21 @@ def test_before_a_migration_a_copy_is_laid_aside(tmp_path, monkeypatch):
     database.prepare(tmp_path)
     assert (tmp_path / "euhydra.before-002.db").exists()
     assert open_in(tmp_path).execute("SELECT count(*) FROM weather_record").fetchone()[0] == 0
+
+
+def test_a_record_with_a_removed_ones_number_is_told_from_it(folder):
+    conn = open_in(folder)
+    garden_id = gardens.create(conn, one_barrel())
+    days = normals.make_days(demo.normals(), 1)
+    weather.add(conn, garden_id, days, "First")
+    weather.add(conn, garden_id, days, "Second")
+    first, second = sorted(weather.records(conn, garden_id), key=lambda r: r.id)
+    weather.use(conn, garden_id, first.id)
+    assert weather.remove(conn, garden_id, second.id)
+    weather.add(conn, garden_id, days, "Third")
+    third = weather.in_use(conn, garden_id)
+    assert third.id == second.id
+    assert third.created_at != second.created_at
+    revision = gardens.current(conn, garden_id)
+    assert key_of(revision, third) != key_of(revision, second)
+    assert key_of(revision, None) != key_of(revision, third)

@@ -1,7 +1,7 @@
 """What a bed or a group of pots asks for, day by day through the record."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -117,11 +117,42 @@ class Need:
         return np.divide(sums, days, out=np.zeros(12), where=days > 0)
 
 
+NEEDS_KEPT = 32
+"""Needs that are kept, so that an edit works out anew only what it changes."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """What a need follows from, as a key: the record by itself, the rest by what it says."""
+
+    part: Bed | Pots
+    garden: Garden
+    record: DailyWeather
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        garden = self.garden
+        others = tuple(p for p in garden.plantings if p.bed_id == self.part.id)
+        return self.part, others, garden.own_crops, garden.place, id(self.record)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
 def need_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Need:
     """The need through the record: FAO-56 single crop coefficient and root zone.
 
     Of a bed that is planted in part, depths are those of its plants spread over the whole of it.
     """
+    return _need_of(_Asked(part, garden, record))
+
+
+@lru_cache(maxsize=NEEDS_KEPT)
+def _need_of(asked: _Asked) -> Need:
+    part, garden, record = asked.part, asked.garden, asked.record
     place = garden.place
     et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
     stand = stands.stand_of(part, garden, record)

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 from math import ceil, inf, isfinite
 
 import numpy as np
@@ -82,6 +83,44 @@ def choose_year(
     ----------
     only : Positions of the twelve months, to see how they do; else the best are found.
     """
+    return _walk(design, only) if only else list(_best_year(_Asked(design)))
+
+
+YEARS_KEPT = 32
+"""Years of settings that are kept, so that an edit works out anew only zones that it changes."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """What a year's settings follow from, as a key; needs by themselves, the rest by value."""
+
+    design: Design
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        design = self.design
+        beds = tuple((id(b.need), b.flow_share, b.efficiency) for b in design.beds)
+        return design.timer, design.curve, design.most_minutes, beds
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@lru_cache(maxsize=YEARS_KEPT)
+def _best_year(asked: _Asked) -> tuple[MonthChoice | None, ...]:
+    return tuple(_walk(asked.design, None))
+
+
+def forget() -> None:
+    """Keep nothing of what was worked out, for measuring."""
+    _best_year.cache_clear()
+
+
+def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthChoice | None]:
+    """Month after month through the season."""
     found: list[MonthChoice | None] = [None] * MONTHS
     roots = [RootLanes.of(bed) for bed in design.beds]
     for month in _in_order(design):

@@ -14,7 +14,7 @@ from euhydra.records.database import transaction
 
 RECORDS_OF_GARDEN = """
     SELECT record.id, record.origin, record.name, record.normals, record.notes, record.made_up, record.in_use,
-           min(day.day) AS first_day, max(day.day) AS last_day
+           record.created_at, min(day.day) AS first_day, max(day.day) AS last_day
       FROM weather_record AS record
       JOIN weather_day AS day ON day.record_id = record.id
      WHERE record.garden_id = :garden_id
@@ -59,6 +59,7 @@ class RecordInfo:
     normals : Twelve months as typed, by column, where origin is `normals`.
     notes : What was done on the way in, for the owner to read.
     made_up : First and last day of each span that no record had.
+    created_at : Tells it from an earlier one whose number it has, for that one was removed.
     """
 
     id: int
@@ -68,6 +69,7 @@ class RecordInfo:
     notes: str
     made_up: tuple[tuple[str, str], ...]
     in_use: bool
+    created_at: str
     first_day: str
     last_day: str
 
@@ -83,6 +85,7 @@ def records(conn: sqlite3.Connection, garden_id: int) -> list[RecordInfo]:
             row["notes"],
             tuple((first, last) for first, last in json.loads(row["made_up"])),
             bool(row["in_use"]),
+            row["created_at"],
             row["first_day"],
             row["last_day"],
         )

@@ -10,6 +10,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import Response
 
+from euhydra.core.weather import DailyWeather
 from euhydra.planner.chain import Chain
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
@@ -32,6 +33,9 @@ from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
 
 LOCAL_HOSTS = ["127.0.0.1", "localhost"]
 
+RECORDS = 4
+"""Weather records whose days are kept."""
+
 SEASON_ANSWERS = 32
 """Answers of the seasons' pages that are kept."""
 
@@ -47,6 +51,7 @@ def create_app(data: Path) -> FastAPI:
     app.state.database = database.prepare(data)
     app.state.data = data
     app.state.chains = Recent[Chain]()
+    app.state.records = Recent[DailyWeather](RECORDS)
     app.state.size_curves = Recent[SizeCurve]()
     app.state.season_answers = Recent[Any](SEASON_ANSWERS)
     app.state.benches = dict[int, BenchRun]()

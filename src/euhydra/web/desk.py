@@ -18,6 +18,7 @@ from jinja2.runtime import Context
 from starlette.applications import Starlette
 from starlette.responses import Response
 
+from euhydra.core.weather import DailyWeather
 from euhydra.garden import plumbing
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.records import database, gardens, weather
@@ -59,8 +60,8 @@ templates.env.globals["path"] = path
 
 
 Key = tuple[int, ...]
-"""Revision, weather record (0 for none), and more where needed. Neither of the first two ever
-changes, so what follows from them stays."""
+"""Revision, weather record (0 for none) and when that was made, and more where needed. None of these
+ever changes, so what follows from them stays."""
 
 
 class Recent(Generic[T]):
@@ -116,7 +117,7 @@ class Desk:
     @property
     def key(self) -> Key:
         """What everything about this garden follows from."""
-        return self.revision.id, self.weather.id if self.weather else 0
+        return key_of(self.revision, self.weather)
 
     def kept(self, request: Request, what: str, compute: Callable[[], T]) -> T:
         """What a page of the seasons shows, worked out once for this garden and weather."""
@@ -154,10 +155,24 @@ def open_desk(request: Request, conn: sqlite3.Connection, garden_id: int) -> Des
     info = weather.in_use(conn, garden_id)
 
     def compute() -> Chain:
-        return run_chain(revision.garden, weather.days(conn, info.id) if info else None)
+        return run_chain(revision.garden, _days(request, conn, info) if info else None)
 
     chains: Recent[Chain] = request.app.state.chains
-    return Desk(revision, info, chains.get((revision.id, info.id if info else 0), compute))
+    return Desk(revision, info, chains.get(key_of(revision, info), compute))
+
+
+def _days(request: Request, conn: sqlite3.Connection, info: RecordInfo) -> DailyWeather:
+    """A record's days, the very same each time, so that what follows from them alone is kept too."""
+    records: Recent[DailyWeather] = request.app.state.records
+    key = (info.id, crc32(info.created_at.encode()))
+    return records.get(key, lambda: weather.days(conn, info.id))
+
+
+def key_of(revision: Revision, info: RecordInfo | None) -> Key:
+    """What a garden's answers follow from; the number of a removed record may be given again."""
+    if info is None:
+        return revision.id, 0, 0
+    return revision.id, info.id, crc32(info.created_at.encode())
 
 
 def render(
