@@ -168,6 +168,19 @@ def test_the_week_gives_what_the_season_gave(chain):
     assert lasts["Top step"] == approx(days.minutes[first : first + 7].sum())
 
 
+def test_new_plants_are_watered_in_a_month_without_a_setting(chain):
+    """Courgettes go out in mid-May: nothing is set for May, and yet something runs."""
+    answer = next(t for t in times(chain) if t.zone.name == "Bottom step")
+    assert answer.months[4].setting is None
+    assert answer.programme.new is not None
+    days = programmes.runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
+    first = int(np.flatnonzero(days.minutes > 0)[0])
+    runs = weeks.runs_over(answer, (), RECORD, first, 3)
+    assert [day for day, _ in runs] == [0, 1, 2]
+    assert runs[0][1].start == dayplan.WARM_HOUR
+    assert runs[0][1].litres == approx(answer.design.litres(float(days.minutes[first])))
+
+
 def test_what_is_opened_by_turns_becomes_a_rota():
     garden = with_part(one_barrel(), "timers", kind="by-hand")
     week = weeks.answer_week(times(run_chain(garden, RECORD)), RECORD, 7, None)

@@ -134,7 +134,10 @@ def test_a_crop_and_a_timer_of_ones_own(client):
 
 def test_the_programme_as_a_table(client):
     rows = list(csv.DictReader(io.StringIO(client.get("/gardens/1/programme.csv").text)))
-    assert len(rows) == 4 * 12
+    assert len(rows) == 4 * 13  # twelve months, and new plants
+    new = next(r for r in rows if r["zone"] == "Bottom step" and r["month"] == "new plants")
+    assert float(new["litres_a_run"]) > 0
+    assert new["starts"] == "7:00"
     july = next(r for r in rows if r["zone"] == "Patio pots" and r["month"] == "7")
     assert float(july["run_minutes"]) > 0
     assert len(july["starts"].split()) == int(july["runs_a_day"])
@@ -149,7 +152,10 @@ def test_the_programme_as_a_calendar_others_can_read(client):
     july = next(e for e in events if e["dtstart"].dt.month == 7)
     assert str(july["summary"]).startswith("Middle step: set ")
     assert july["dtstart"].dt.year == 2027
+    assert "New plants, for two weeks: " in str(july["description"])
     assert client.get("/gardens/1/programme.ics?zone=nowhere").status_code == 409
+    for year in ("99999", "-1", "soon"):
+        assert client.get(f"/gardens/1/programme.ics?year={year}").status_code == 422
 
 
 def test_the_bench_is_steered_and_read(client):

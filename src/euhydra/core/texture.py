@@ -38,9 +38,9 @@ def texture_class(sand: float, silt: float, clay: float) -> str:
         return "sand"
     if silt + 2 * clay < 30:
         return "loamy-sand"
-    return _clayey(sand, silt, clay) if clay >= 27 or (clay >= 20 and silt < 28 and sand > 45) else (
-        _loamy(sand, silt, clay)
-    )  # fmt: skip
+    if clay >= 27 or (clay >= 20 and silt < 28 and sand > 45):
+        return _clayey(sand, silt, clay)
+    return _loamy(sand, silt, clay)
 
 
 def _clayey(sand: float, silt: float, clay: float) -> str:

@@ -8,7 +8,7 @@ from dataclasses import astuple, dataclass, fields
 
 @dataclass(frozen=True)
 class ProgrammeRow:
-    """What one timer is set to in one month; empty where it is off.
+    """What one timer is set to in one month, or for `new plants`; empty where it is off.
 
     run_minutes : Of one run. [min]
     runs_a_day : On a watering day.
@@ -20,7 +20,7 @@ class ProgrammeRow:
 
     zone: str
     timer: str
-    month: int
+    month: str
     run_minutes: str
     runs_a_day: str
     days_between: str

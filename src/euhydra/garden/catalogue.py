@@ -173,6 +173,11 @@ class TimerKind(Entry):
         return self.works_by in (WorksBy.CLOCK, WorksBy.WEEKDAYS, WorksBy.WEATHER)
 
     @property
+    def adjusts(self) -> bool:
+        """Whether it gives no more than is missing."""
+        return self.works_by is WorksBy.WEATHER
+
+    @property
     def wants_somebody(self) -> bool:
         """Whether it runs only when somebody starts it."""
         return self.works_by in (WorksBy.WINDUP, WorksBy.HAND)

@@ -82,6 +82,12 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     return DayPlan(tuple(sorted(slots, key=lambda s: s.start)), tuple(late), tuple(shifted))
 
 
+def lone_slot(answer: TimeAnswer, minutes: float) -> Slot:
+    """A run in a month that has no setting of its own: something new is watered in. [min]"""
+    zone, litres = answer.zone, answer.design.litres(minutes)
+    return Slot(zone.name, zone, zone.source.id, _wished(answer), minutes * 60.0, litres)
+
+
 def _asked(answer: TimeAnswer) -> float:
     """When its owner wants it to begin. [s]"""
     head = answer.zone.head

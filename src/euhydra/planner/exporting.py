@@ -5,12 +5,16 @@ from dataclasses import dataclass
 
 from euhydra.core.schedule import Position
 from euhydra.planner import dayplan
-from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.dayplan import DayPlan
+from euhydra.planner.timing import MonthSetting, TimeAnswer
+
+NEW_PLANTS = 0
+"""Stands for a month in orders for new plants."""
 
 
 @dataclass(frozen=True)
 class MonthOrder:
-    """One timer's orders for one month; `position` is None where it is off.
+    """One timer's orders for one month, or (month 0) for new plants; `position` is None where off.
 
     starts : When its runs begin. [s]
     litres_a_run : [L]
@@ -24,14 +28,21 @@ class MonthOrder:
 
 
 def month_orders(answers: Sequence[TimeAnswer]) -> list[MonthOrder]:
-    """Orders of every timer, timer by timer, January first."""
+    """Orders of every timer, timer by timer: for new plants, then by month."""
     plans = [dayplan.plan_day(answers, month) for month in range(1, 13)]
-    return [
-        MonthOrder(
-            answer, month, m.setting.position if m.setting else None,
-            tuple(plans[month - 1].starts_of(answer.zone)) if m.setting else (),
-            m.setting.litres_a_run if m.setting else 0.0,
-        )
-        for answer in answers
-        for month, m in enumerate(answer.months, 1)
-    ]  # fmt: skip
+    orders: list[MonthOrder] = []
+    for answer in answers:
+        new = answer.programme.new
+        if new is not None:
+            slot = dayplan.lone_slot(answer, new.run_minutes)
+            orders.append(MonthOrder(answer, NEW_PLANTS, new, (slot.start,), slot.litres))
+        orders += [_order(answer, m, plans[m.month - 1]) for m in answer.months]
+    return orders
+
+
+def _order(answer: TimeAnswer, month: MonthSetting, plan: DayPlan) -> MonthOrder:
+    setting = month.setting
+    if setting is None:
+        return MonthOrder(answer, month.month, None, (), 0.0)
+    starts = tuple(plan.starts_of(answer.zone))
+    return MonthOrder(answer, month.month, setting.position, starts, setting.litres_a_run)

@@ -10,7 +10,7 @@ from euhydra.core import programme
 from euhydra.core.programme import Ground, Trial
 from euhydra.core.schedule import Position
 from euhydra.planner.designing import BedShare, Design
-from euhydra.planner.programmes import Programme, weekday_of
+from euhydra.planner.programmes import weekday_of
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.intp]
@@ -71,9 +71,8 @@ def trials(
     index = lanes[0].days(month)
     litres = _litres(month, design, positions, index)
     runs = np.array([p.runs_a_day for p in positions])
-    adjusts = Programme(design.timer, (), None, design.drinks).adjusts
     return [
-        programme.try_on(lane.ground(index), litres, runs, lane.start(month), adjusts)
+        programme.try_on(lane.ground(index), litres, runs, lane.start(month), design.timer.adjusts)
         for lane in lanes
     ]
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core import programme
 from euhydra.core.schedule import Position
 from euhydra.core.weather import DailyWeather
-from euhydra.garden.catalogue import TimerKind, WorksBy
+from euhydra.garden.catalogue import TimerKind
 from euhydra.planner.need import Need
 
 Floats = NDArray[np.float64]
@@ -34,14 +34,9 @@ class Programme:
     drinks: tuple[float, ...]
 
     @property
-    def adjusts(self) -> bool:
-        """Whether the timer gives no more than is missing."""
-        return self.timer.works_by is WorksBy.WEATHER
-
-    @property
     def rain_plan(self) -> tuple[tuple[int, float], ...]:
         """Days to pause, and the rain from which on, for the month that drinks most. [d], [mm]"""
-        if self.adjusts:
+        if self.timer.adjusts:
             return ()
         most = max(self.drinks)
         return tuple((d, programme.rain_for(d, most)) for d in self.timer.delay_days)
@@ -103,7 +98,7 @@ def weekday_of(days: NDArray[np.datetime64]) -> Integers:
 
 
 def _paused(plan: Programme, record: DailyWeather) -> Flags:
-    if plan.adjusts or not plan.timer.delay_days:
+    if plan.timer.adjusts or not plan.timer.delay_days:
         return np.zeros(len(record.days), dtype=bool)
     paused = np.zeros(len(record.days), dtype=bool)
     rain = record.precip[:, None]

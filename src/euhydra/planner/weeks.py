@@ -104,19 +104,17 @@ def runs_over(
 ) -> list[tuple[int, Slot]]:
     """A zone's runs over days of the record, each with its day counted from the first."""
     daily = programmes.runs_of(answer.programme, record, [bed.need for bed in answer.beds])
-    return [
-        (day, slot)
-        for day in range(min(days, len(record.days) - first))
-        for slot in _as_run(slots, float(daily.minutes[first + day]))
-    ]
+    runs: list[tuple[int, Slot]] = []
+    for day in range(min(days, len(record.days) - first)):
+        minutes = float(daily.minutes[first + day])
+        if minutes > 0:
+            whole = list(slots) or [dayplan.lone_slot(answer, minutes)]
+            runs += [(day, slot) for slot in _as_long(whole, minutes)]
+    return runs
 
 
-def _as_run(slots: Sequence[Slot], minutes: float) -> list[Slot]:
-    """The day's slots, as long as they really are: a week with something new has its own setting."""
-    if minutes <= 0:
-        return []
-    if not slots:
-        return []
+def _as_long(slots: Sequence[Slot], minutes: float) -> list[Slot]:
+    """The day's slots, so long that they come to its minutes: something new has its own setting."""
     each = minutes * 60.0 / len(slots)
     return [replace(slot, seconds=each, litres=slot.litres * each / slot.seconds) for slot in slots]
 

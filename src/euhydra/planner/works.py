@@ -82,7 +82,7 @@ class Assembly:
         first = way.push.zone if way.push else None
         if first and way.push and first.source.id == part.id:
             curve = way.push.curve.shared(way.flow_share)
-            is_timed = way.time is not None and not way.time.programme.adjusts
+            is_timed = way.time is not None and not way.time.timer.adjusts
             return Line(tank, curve, hours, is_timed)
         curve, window = self._other_line(part, way)
         return Line(tank, curve, np.full(len(hours), window), is_timed=False)
@@ -165,7 +165,7 @@ def _runs(way: Way, is_stored: bool) -> tuple[Floats, Floats]:
     meant = np.minimum(gross * lasts[need.record.month - 1], asked)
     wanted = np.where(need.is_new, asked, meant) if is_stored else asked
     wanted = np.where(need.is_growing, wanted, 0.0)
-    if timing.programme.adjusts:
+    if timing.timer.adjusts:
         filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
         wanted = filled * need.area_m2 / way.efficiency
     return hours, np.where(hours > 0, wanted, 0.0)

@@ -1,5 +1,7 @@
 """The garden's plan put on the bench: its stores, its zones, and two weeks of its weather."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from euhydra.devices.bench import Bench, StoreRig, ZoneRig
@@ -64,7 +66,7 @@ def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, fir
     zone, programme = time.zone, time.programme
     slots = [slot for slot in plan.slots if slot.zone is not None and slot.zone.id == zone.id]
     # The keeper pauses by itself, so the programme is taken as if nobody did.
-    dry = TimeAnswer(time.design, programme.without_rain_plan(), time.months, 1.0, time.verdict)
+    dry = replace(time, programme=programme.without_rain_plan())
     runs = tuple(
         (round(day * DAY + slot.start / 60), round(day * DAY + slot.end / 60))
         for day, slot in weeks.runs_over(dry, slots, season.record, first, BENCH_DAYS)

@@ -1,15 +1,17 @@
 """The programme taken elsewhere: as a table and as a calendar."""
 
 from datetime import UTC, datetime, timedelta
+from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, Request
+from fastapi import APIRouter, HTTPException, Query, Request
 from starlette.responses import Response
 
 from euhydra.formats import calendar, programme_csv
 from euhydra.formats.calendar import Entry
 from euhydra.formats.programme_csv import ProgrammeRow
 from euhydra.planner import exporting
-from euhydra.planner.exporting import MonthOrder
+from euhydra.planner.exporting import NEW_PLANTS, MonthOrder
+from euhydra.planner.timing import TimeAnswer
 from euhydra.planner.weeks import hour_in_words
 from euhydra.web.desk import Db, Desk, open_desk
 from euhydra.web.pages.gardens import download
@@ -17,6 +19,9 @@ from euhydra.web.pages.season_answers import timed
 from euhydra.web.wording import WEEKDAYS, how_often
 
 router = APIRouter()
+
+LAST_YEAR = 9000
+"""Latest year that a calendar is written for."""
 
 SETTING_TAKES = timedelta(minutes=15)
 """How long it takes to set a timer anew."""
@@ -32,7 +37,11 @@ def programme_table(request: Request, garden_id: int, db: Db, zone: str = "") ->
 
 @router.get("/gardens/{garden_id}/programme.ics", name="calendar")
 def programme_calendar(
-    request: Request, garden_id: int, db: Db, zone: str = "", year: int = 0
+    request: Request,
+    garden_id: int,
+    db: Db,
+    zone: str = "",
+    year: Annotated[int, Query(ge=0, le=LAST_YEAR)] = 0,
 ) -> Response:
     """When to set each timer anew, and every run that somebody has to start."""
     desk = open_desk(request, db, garden_id)
@@ -40,6 +49,7 @@ def programme_calendar(
     entries = [
         entry
         for order in _orders(desk, zone)
+        if order.month != NEW_PLANTS  # told in every month's entry
         for entry in _entries(garden_id, order, year or now.year)
     ]
     text = calendar.write(entries, now).decode()
@@ -57,15 +67,23 @@ def _orders(desk: Desk, zone: str) -> list[MonthOrder]:
 def _row(order: MonthOrder) -> ProgrammeRow:
     zone, timer = order.answer.zone.name, order.answer.timer.name
     position = order.position
+    month = "new plants" if order.month == NEW_PLANTS else str(order.month)
     if position is None:
-        return ProgrammeRow(zone, timer, order.month, "", "", "", "", "", "")
+        return ProgrammeRow(zone, timer, month, "", "", "", "", "", "")
     by_week = bool(position.weekdays)
     return ProgrammeRow(
-        zone, timer, order.month, f"{position.run_minutes:g}", f"{position.runs_a_day}",
+        zone, timer, month, f"{position.run_minutes:g}", f"{position.runs_a_day}",
         "" if by_week else f"{position.mean_days:g}",
         " ".join(WEEKDAYS[day] for day in position.weekdays),
         " ".join(hour_in_words(start) for start in order.starts), f"{order.litres_a_run:.1f}",
     )  # fmt: skip
+
+
+def _for_new(answer: TimeAnswer) -> str:
+    new = answer.programme.new
+    if new is None:
+        return ""
+    return f" New plants, for two weeks: {new.run_minutes:g} min, {how_often(new)}."
 
 
 def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
@@ -83,7 +101,7 @@ def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
     words = f"{position.run_minutes:g} min, {how_often(position)}"
     starts = ", ".join(hour_in_words(start) for start in order.starts)
     if not order.answer.timer.wants_somebody:
-        about = f"{order.answer.timer.name}. Starts: {starts}."
+        about = f"{order.answer.timer.name}. Starts: {starts}.{_for_new(order.answer)}"
         return [
             Entry(f"set-{stem}", f"{zone.name}: set {words}", about, first + timedelta(hours=8), SETTING_TAKES)
         ]  # fmt: skip
