@@ -29,6 +29,7 @@ from euhydra.planner import (
 from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.chain import run_chain
+from euhydra.web.drawing import watercourse
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 10)
@@ -92,6 +93,19 @@ def test_litres_and_money_add_up(chain, told):
     assert told.by_key["money"].by_year == approx(tap * 2.15)
     drawn = sum(chain.store.season.run.drawn_from(i).sum() for i in range(2))
     assert told.by_key["stored"].by_year.sum() * 1000 == approx(drawn)
+
+
+def test_what_sinks_past_the_roots_is_one_figure_everywhere(chain, told):
+    season = chain.store.season
+    lost = told.by_key["drained"].by_year.sum() * 1000
+    assert lost == approx(season.lost_past_roots.sum())
+    watered = sum(
+        run.watered.sum() * way.need.area_m2
+        for way, run in zip(season.ways, season.beds, strict=True)
+    )
+    assert 0 < lost < watered
+    sinking = next(s for s in watercourse.draw(chain).sides if s.label == "sink past the roots")
+    assert sinking.litres == approx(lost / RECORD.years)
 
 
 # Other plans

@@ -184,15 +184,11 @@ def _water_rows(season: Season, total: Callable[[Floats], Floats]) -> list[Row]:
         np.zeros(days),
     )
     rows.append(volume("spill", "Runs over", spill, False, "what arrives in full stores"))
-    drained = np.zeros(days)
-    for way, bed in zip(season.ways, season.beds, strict=True):
-        # What rain alone drives past the roots is nobody's loss.
-        drained = drained + np.minimum(bed.drained, bed.watered) * way.need.area_m2
     rows.append(
         volume(
             "drained",
             "Lost past the roots",
-            drained,
+            season.lost_past_roots,
             True,
             "drainage of beds, up to the water given that day",
         )

@@ -58,6 +58,14 @@ class Season:
         return tuple(map(_bed_inputs, self.ways))
 
     @cached_property
+    def lost_past_roots(self) -> Floats:
+        """Watering of each day that sank past the roots; what rain alone drives down is no loss. [L]"""
+        lost = np.zeros(len(self.record.days))
+        for way, bed_run in zip(self.ways, self.beds, strict=True):
+            lost = lost + np.minimum(bed_run.drained, bed_run.watered) * way.need.area_m2
+        return lost
+
+    @cached_property
     def is_growing(self) -> Flags:
         """Days on which anything grows."""
         return np.asarray(np.any([way.need.is_growing for way in self.ways], axis=0))

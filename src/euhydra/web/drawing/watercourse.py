@@ -99,10 +99,7 @@ def _litres(chain: Chain) -> tuple[float, float, float]:
     season = chain.store.season
     years, works = season.record.years, season.run
     given = sum(float(works.supplied(bed).sum()) for bed in range(len(season.ways))) / years
-    lost = sum(
-        float(bed.watered.sum()) * (1 - way.efficiency) * way.need.area_m2 / years
-        for bed, way in zip(season.beds, season.ways, strict=True)
-    )
+    lost = float(season.lost_past_roots.sum()) / years
     from_roofs = sum(float(tank.inflow.sum()) for tank in season.works.tanks) / years
     return from_roofs + works.from_elsewhere / years, given, given - lost
 
