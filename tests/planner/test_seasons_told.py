@@ -40,9 +40,17 @@ def chain():
     return run_chain(demo.garden(), RECORD)
 
 
+def tapped():
+    """The small garden on a garden tap: no store, no roof."""
+    garden = one_barrel().model_copy(update={"taps": demo.garden().taps[:1]})
+    garden = with_part(garden, "timers", begins_at="garden-tap")
+    garden = edits.remove(garden, "shed-barrel")
+    return edits.remove(garden, "shed-roof")
+
+
 @pytest.fixture(scope="module")
 def told(chain):
-    return odds.answer_odds(chain.store.season)
+    return odds.answer_odds(chain.season)
 
 
 def times(chain):
@@ -53,7 +61,7 @@ def times(chain):
 
 
 def test_days_too_dry_are_counted_from_the_root_zones(chain, told):
-    season = chain.store.season
+    season = chain.season
     for way, run in zip(season.ways, season.beds, strict=True):
         row = told.by_key[f"stress-{way.need.part.id}"]
         assert row.by_year.sum() / 86400 == run.is_stressed.sum()
@@ -91,12 +99,12 @@ def test_stores_that_run_dry_say_when(told):
 def test_litres_and_money_add_up(chain, told):
     tap = told.by_key["tap-garden-tap"].by_year
     assert told.by_key["money"].by_year == approx(tap * 2.15)
-    drawn = sum(chain.store.season.run.drawn_from(i).sum() for i in range(2))
+    drawn = sum(chain.season.run.drawn_from(i).sum() for i in range(2))
     assert told.by_key["stored"].by_year.sum() * 1000 == approx(drawn)
 
 
 def test_what_sinks_past_the_roots_is_one_figure_everywhere(chain, told):
-    season = chain.store.season
+    season = chain.season
     lost = told.by_key["drained"].by_year.sum() * 1000
     assert lost == approx(season.lost_past_roots.sum())
     watered = sum(
@@ -122,7 +130,7 @@ def test_variants_are_gardens_that_hold_together():
 
 def test_a_barrel_more_never_makes_the_beds_drier(told):
     more = next(v for v in variants.variants_of(demo.garden()) if v.key == "more-wall-tank")
-    beside = odds.answer_odds(run_chain(more.garden, RECORD).store.season)
+    beside = odds.answer_odds(run_chain(more.garden, RECORD).season)
     top = "stress-top-bed"
     assert beside.by_key[top].by_year.sum() <= told.by_key[top].by_year.sum()
     dry = next(key for key in told.by_key if key.startswith("dry-"))
@@ -160,14 +168,14 @@ def test_runs_that_cannot_end_in_time_are_named(chain):
         head = answer.zone.head.model_copy(update={"window_s": 600.0})
         zone = replace(answer.zone, head=head)
         late.append(replace(answer, design=replace(answer.design, zone=zone)))
-    week = weeks.answer_week(late, RECORD, 7, None)
+    week = weeks.answer_week(late, chain.season, 7)
     assert week.verdict.mark is Mark.FAILS
     assert "“Top step”" in week.verdict.summary.template
 
 
 def test_the_week_gives_what_the_season_gave(chain):
-    season = chain.store.season
-    week = weeks.answer_week(times(chain), RECORD, 7, season)
+    season = chain.season
+    week = weeks.answer_week(times(chain), season, 7)
     first = int(np.flatnonzero(RECORD.days == week.first)[0])
     assert str(week.first)[5:7] == "07"
     for tank, level in enumerate(week.levels):
@@ -189,15 +197,45 @@ def test_new_plants_are_watered_in_a_month_without_a_setting(chain):
     assert answer.programme.new is not None
     days = programmes.runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
     first = int(np.flatnonzero(days.minutes > 0)[0])
-    runs = weeks.runs_over(answer, (), RECORD, first, 3)
+    runs = weeks.runs_over(answer, days, (), first, 3)
     assert [day for day, _ in runs] == [0, 1, 2]
     assert runs[0][1].start == dayplan.WARM_HOUR
     assert runs[0][1].litres == approx(answer.design.litres(float(days.minutes[first])))
 
 
+def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
+    """What the week shows is what the replay gave, litre by litre."""
+    chain = run_chain(with_part(tapped(), "timers", kind="weather"), RECORD)
+    answer = chain.zones[0].time
+    full = programmes.runs_of(answer.programme, RECORD, [answer.beds[0].need]).minutes
+    real = chain.season.runs_of(answer).minutes
+    assert (real <= full + 1e-9).all()
+    assert 0 < real.sum() < 0.9 * full.sum()
+    litres = answer.design.litres_each(full) * np.divide(real, full, out=np.zeros_like(full), where=full > 0)
+    assert litres == approx(np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full)))
+    week = weeks.answer_week([answer], chain.season, 7)
+    first = int(np.flatnonzero(RECORD.days == week.first)[0])
+    shown = sum(slot.seconds for _, slot in week.runs) / 60
+    assert shown == approx(real[first : first + 7].sum(), abs=7 * weeks.SHORTEST_SHOWN)
+    assert shown < full[first : first + 7].sum()
+
+
+def test_a_garden_on_a_hose_alone_has_its_seasons_told():
+    chain = run_chain(tapped(), RECORD)
+    assert "no store yet" in chain.store.message
+    told = odds.answer_odds(chain.season)
+    assert told.by_key["tap-garden-tap"].by_year.min() > 0
+    assert told.by_key["stress-middle-bed"].by_year.mean() / 86400 < 30
+    assert watercourse.draw(chain).is_dry is False
+    days = {"leaves": date(2026, 7, 10), "returns": date(2026, 7, 24)}
+    answer = away.answer_away(chain.season, Absence(**days, last_watered=days["leaves"], filled=()))
+    assert answer.verdict.mark is Mark.WORKS
+
+
 def test_what_is_opened_by_turns_becomes_a_rota():
     garden = with_part(one_barrel(), "timers", kind="by-hand")
-    week = weeks.answer_week(times(run_chain(garden, RECORD)), RECORD, 7, None)
+    chain = run_chain(garden, RECORD)
+    week = weeks.answer_week(times(chain), chain.season, 7)
     assert week.by_hand
     assert {slot.name for _, slot in week.by_hand} == {"Middle step"}
 
@@ -284,6 +322,24 @@ def test_pots_are_watered_daily_or_twice_in_summer_or_hold_longer():
     assert small.runs_a_day >= 2
 
 
+def test_a_reserve_under_the_soil_stretches_the_interval_and_says_how_long_it_fills():
+    def pots(litres):
+        chain = run_chain(with_part(demo.garden(), "pots", reserve_m3=litres / 1000), RECORD)
+        return next(t for t in times(chain) if t.zone.name == "Patio pots")
+
+    bare, deep = pots(0), pots(8)
+    group = deep.beds[0].need.part
+    more = deep.beds[0].need.ready - bare.beds[0].need.ready
+    assert more[deep.beds[0].need.is_growing & ~deep.beds[0].need.is_new] == approx(
+        8 / group.canopy_m2
+    )
+    assert deep.months[6].setting.position.mean_days > bare.months[6].setting.position.mean_days
+    assert bare.fills == ()
+    # By hand: litres under all of them over the litres an hour that come.
+    hourly = deep.design.litres(60) * deep.beds[0].flow_share
+    assert deep.fills[0].amount.value == approx(8 * group.plants / hourly * 3600)
+
+
 # Away
 
 
@@ -291,9 +347,9 @@ def gone(chain, **changes):
     leaves = date(2026, 7, 10)
     values = {
         "leaves": leaves, "returns": leaves + timedelta(days=14), "last_watered": leaves,
-        "filled": 1.0,
+        "filled": (1.0, 1.0),
     }  # fmt: skip
-    return away.answer_away(chain.store.season, Absence(**values | changes))
+    return away.answer_away(chain.season, Absence(**values | changes))
 
 
 def test_what_nobody_waters_suffers_first(chain):
@@ -307,13 +363,23 @@ def test_what_nobody_waters_suffers_first(chain):
 
 
 def test_fuller_stores_hold_no_worse_and_less_than_nothing_is_refused(chain):
-    full, empty = gone(chain), gone(chain, filled=0.0)
+    full, empty = gone(chain), gone(chain, filled=(0.0, 0.0))
     for bed_full in full.beds:
         same = next(b for b in empty.beds if b.way.need.part.id == bed_full.way.need.part.id)
         assert same.holds <= bed_full.holds + 1e-9
     top = next(b for b in empty.beds if b.way.need.part.id == "top-bed")
     assert top.holds < 0.5
     assert any("Fill the stores" in cure.change.template for cure in empty.verdict.cures)
+
+
+def test_each_store_is_as_full_as_was_dipped(chain):
+    one, other = gone(chain, filled=(0.0, 1.0)), gone(chain, filled=(1.0, 0.0))
+    fed_by_barrel = next(w.need.part.id for w in chain.season.ways if w.need.part.id == "top-bed")
+
+    def holds(answer):
+        return next(b.holds for b in answer.beds if b.way.need.part.id == fed_by_barrel)
+
+    assert holds(one) != holds(other)
 
 
 def test_a_day_away_is_nothing(chain):
@@ -326,7 +392,7 @@ def test_a_day_away_is_nothing(chain):
         ({"returns": date(2026, 7, 1)}, "come back before you leave"),
         ({"last_watered": date(2026, 7, 12)}, "after you leave"),
         ({"returns": date(2027, 7, 1)}, "more than 120 days"),
-        ({"filled": 1.5}, "between empty"),
+        ({"filled": (1.0, 1.5)}, "between empty"),
     ],
 )
 def test_absences_that_cannot_be(chain, changes, message):
@@ -336,14 +402,14 @@ def test_absences_that_cannot_be(chain, changes, message):
 
 def test_in_winter_nothing_can_go_dry():
     chain = run_chain(one_barrel(), RECORD)
-    winter = Absence(date(2026, 1, 5), date(2026, 1, 20), date(2026, 1, 5), 1.0)
+    winter = Absence(date(2026, 1, 5), date(2026, 1, 20), date(2026, 1, 5), (1.0,))
     with pytest.raises(PlanError, match="Nothing grows"):
-        away.answer_away(chain.store.season, winter)
+        away.answer_away(chain.season, winter)
 
 
 def test_the_stores_balance_while_nobody_is_there(chain):
-    season = chain.store.season
-    gone = Absence(date(2026, 7, 10), date(2026, 7, 24), date(2026, 7, 10), 0.6)
+    season = chain.season
+    gone = Absence(date(2026, 7, 10), date(2026, 7, 24), date(2026, 7, 10), (0.6, 0.2))
     works = absence.works_of(season, gone, slice(200, 200 + gone.days))
     run = waterworks.run_waterworks(works)
     assert all(abs(run.residual(tank)) < 1e-6 for tank in range(len(works.tanks)))
@@ -358,10 +424,10 @@ def cut(record, days):
 
 
 def test_weather_that_ends_mid_season_is_said():
-    part = odds.answer_odds(run_chain(one_barrel(), cut(RECORD, 365 + 200)).store.season)
+    part = odds.answer_odds(run_chain(one_barrel(), cut(RECORD, 365 + 200)).season)
     assert part.years == (RECORD.year[0],)
     assert "ends mid-season" in part.verdict.reasons[0].template
-    less = odds.answer_odds(run_chain(one_barrel(), cut(RECORD, 200)).store.season)
+    less = odds.answer_odds(run_chain(one_barrel(), cut(RECORD, 200)).season)
     assert "no whole year" in less.verdict.reasons[0].template
 
 

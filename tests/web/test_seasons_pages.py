@@ -34,10 +34,27 @@ def test_two_plans_lie_side_by_side(client):
     assert page.template.name == "years.html"
     rows = page.context["rows"]
     assert all(row.others for row in rows)
-    assert "Beside it: every bed mulched" in page.text
+    assert "Beside it: Every bed mulched" in page.text
     gone = client.get("/gardens/1/years?with=without-garden-tap")
     missing = [row for row in gone.context["rows"] if row.others is None]
     assert [row.label for row in missing] == ["From Garden tap", "Tap water costs"]
+
+
+def test_neither_of_two_plans_need_be_the_present_one(client):
+    page = client.get("/gardens/1/years?plan=mulch&with=without-garden-tap&at=top-bed")
+    both, gone = page.context["answer"], page.context["other"]
+    assert both.season.garden.beds[0].mulch == "thick"
+    assert both.season.garden.taps and not gone.season.garden.taps
+    turned = client.get("/gardens/1/years?plan=without-garden-tap&with=mulch").context
+    assert turned["answer"].rows == gone.rows
+    back = client.get("/gardens/1/years?plan=mulch&with=").context
+    assert back["other"].season.garden.beds[0].mulch == "none"
+    year = both.years[0]
+    mulched, bare = (
+        client.get(f"/gardens/1/years/bed?at=top-bed&year={year}&plan={plan}").json()
+        for plan in ("mulch", "")
+    )
+    assert sum(mulched["need"]) < sum(bare["need"])
 
 
 def test_an_earlier_revision_can_be_laid_beside(client):
@@ -73,13 +90,13 @@ def test_a_year_of_a_root_zone(client):
 
 
 def test_dates_that_cannot_be_are_said_beside_the_fields(client):
-    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-01&watered=&filled=80")
+    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-01&watered=&filled-wall-tank=80")
     assert "You come back before you leave" in page.text
     assert 'value="2026-07-10"' in page.text  # nothing typed is lost
-    page = client.get("/gardens/1/away?leaves=soon&returns=later&watered=&filled=80")
+    page = client.get("/gardens/1/away?leaves=soon&returns=later&watered=&filled-wall-tank=80")
     assert "year-month-day" in page.text
-    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-20&watered=&filled=lots")
-    assert "per cent" in page.text
+    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-20&watered=&filled-shed-barrel=lots")
+    assert "how full “Shed barrel” is in per cent" in page.text
 
 
 def test_the_week_of_any_month(client):

@@ -41,6 +41,19 @@ def total_available(volume: float, soil: Soil, canopy: float) -> float:
     return 1000.0 * volume * (soil.field_capacity - soil.wilting_point) / canopy
 
 
+def reserve_depth(reserve: float, canopy: float) -> float:
+    """Water kept under the soil of a pot that waters itself, over the ground its leaves cover. [mm]
+
+    Wick or capillary rise brings all of it to the roots, so all of it is ready.
+
+    Parameters
+    ----------
+    reserve : [m³]
+    canopy : Ground that the leaves cover. [m²]
+    """
+    return 1000.0 * reserve / canopy
+
+
 def share_of_rain(across: float, canopy: float) -> float:
     """Share of the rain that falls on the leaves and comes to the roots. [-]
 

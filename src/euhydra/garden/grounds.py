@@ -61,6 +61,11 @@ class Pots(Part):
         ge=0.05,
         le=2,
     )
+    reserve_m3: float = asked(
+        "Water under the soil", "volume",
+        "Of one that waters itself from below: wick, false bottom, trough. 0: none.",
+        default=0.0, ge=0, le=0.5,
+    )  # fmt: skip
     soil: str | None = asked(
         "Filled with", "soils", "Of a tree or shrub: the ground. Empty: as usual for its kind.",
         default=None,

@@ -23,13 +23,14 @@ class Absence:
 
     leaves, returns : First day without, and first day with somebody again.
     last_watered : Day on which beds without a timer were last watered through.
-    filled : How full the stores are on that day, of what they can give. [-]
+    filled : How full the stores of each level are on that day, of what they can give, in the order
+        of the season's groups. [-]
     """
 
     leaves: date
     returns: date
     last_watered: date
-    filled: float
+    filled: tuple[float, ...]
 
     def __post_init__(self) -> None:
         if self.returns <= self.leaves:
@@ -42,7 +43,7 @@ class Absence:
             raise PlanError(
                 f"That is more than {LONGEST} days: nothing but a timer and a tap holds so long. Give a shorter time."
             )
-        if not 0 <= self.filled <= 1:
+        if not all(0 <= share <= 1 for share in self.filled):
             raise PlanError("Stores are between empty, 0 %, and full, 100 %.")
 
     @property
@@ -82,8 +83,8 @@ def works_of(season: Season, absence: Absence, span: slice) -> Waterworks:
     """The works over those days, from stores as full as they are; no hand opens anything."""
     works = season.works
     tanks = tuple(
-        replace(t, inflow=t.inflow[span], start=t.dead + absence.filled * (t.capacity - t.dead))
-        for t in works.tanks
+        replace(t, inflow=t.inflow[span], start=t.dead + share * (t.capacity - t.dead))
+        for t, share in zip(works.tanks, absence.filled, strict=True)
     )
     supplies = tuple(replace(s, available=s.available[span]) for s in works.supplies)
     waterings = tuple(_watering(season, i, span) for i in range(len(season.ways)))

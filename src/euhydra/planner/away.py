@@ -98,25 +98,29 @@ def _beds(season: Season, absence: Absence, starts: NDArray[np.intp]) -> tuple[B
     dry_days = np.array([first_dry_days(season, absence, int(start)) for start in starts])
     days = starts[:, None] + np.arange(absence.days)
     found = [
-        _bed(way, absence, dry_days[:, i], days)
+        _bed(season, way, absence, dry_days[:, i], days)
         for i, way in enumerate(season.ways)
         if way.need.is_growing[days].any()
     ]
     return tuple(sorted(found, key=lambda b: (b.holds, b.first_dry or absence.days)))
 
 
-def _bed(way: Way, absence: Absence, firsts: NDArray[np.intp], days: NDArray[np.intp]) -> BedOdds:
+def _bed(
+    season: Season, way: Way, absence: Absence, firsts: NDArray[np.intp], days: NDArray[np.intp]
+) -> BedOdds:
     holds = float((firsts >= absence.days - FORGIVEN).mean())
     early = floor(float(np.quantile(firsts, COMES_BEFORE)))
     dry = early if early < absence.days else None
     return BedOdds(
         way, holds, dry, None if dry is None else absence.last_watered + timedelta(days=dry),
         float(way.need.crop_et[days].mean()) * way.need.area_m2, is_served(way),
-        _figure(way, holds, firsts, absence),
+        _figure(season, way, holds, firsts, absence),
     )  # fmt: skip
 
 
-def _figure(way: Way, holds: float, firsts: NDArray[np.intp], absence: Absence) -> Figure:
+def _figure(
+    season: Season, way: Way, holds: float, firsts: NDArray[np.intp], absence: Absence
+) -> Figure:
     return Figure(
         f"{way.need.part.name} holds",
         Amount(holds, "share"),
@@ -127,7 +131,10 @@ def _figure(way: Way, holds: float, firsts: NDArray[np.intp], absence: Absence) 
                 "first too dry, middling year": Amount(float(np.median(firsts)) * SECONDS_PER_DAY, "days"),
                 "first too dry, worst year": Amount(float(firsts.min()) * SECONDS_PER_DAY, "days"),
                 "years": Amount(float(len(firsts)), "plain"),
-                "stores full to": Amount(absence.filled, "share"),
+                **{
+                    f"“{group.name}” full to": Amount(share, "share")
+                    for group, share in zip(season.groups, absence.filled, strict=True)
+                },
             },
             "The same days of every year through stores, lines, timers and root zones",
             (
@@ -168,8 +175,8 @@ def _cures(
     season: Season, absence: Absence, starts: NDArray[np.intp], beds: Sequence[BedOdds]
 ) -> tuple[Cure, ...]:
     found: list[Cure] = []
-    if absence.filled < 1:
-        full = _beds(season, replace(absence, filled=1.0), starts)
+    if any(share < 1 for share in absence.filled):
+        full = _beds(season, replace(absence, filled=(1.0,) * len(absence.filled)), starts)
         found += _gain("Fill the stores before you go.", beds, full)
     soon = absence.leaves
     if absence.last_watered < soon:

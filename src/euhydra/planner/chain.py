@@ -14,6 +14,7 @@ from euhydra.planner.catch import CatchAnswer
 from euhydra.planner.laid import LayAnswer
 from euhydra.planner.need import Need
 from euhydra.planner.pushing import PushAnswer
+from euhydra.planner.seasons import Season
 from euhydra.planner.storing import StoreAnswer
 from euhydra.planner.timing import TimeAnswer
 from euhydra.planner.ways import Way
@@ -54,6 +55,7 @@ class Chain:
     garden: Garden
     record: DailyWeather | None
     catch: CatchAnswer | Gap
+    season: Season | Gap
     store: StoreAnswer | Gap
     planted: tuple[PlantChain, ...]
     zones: tuple[ZoneChain, ...]
@@ -98,9 +100,10 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     found = tuple(_zone(zone, needs) for zone in zones.zones_of(garden))
     planted = tuple(_plant(part, needs[part.id], found) for part in garden.planted)
     if record is None:
-        return Chain(garden, None, NO_WEATHER, NO_WEATHER, planted, found)
+        return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
+    season = _season(garden, record, planted)
     return Chain(
-        garden, record, _catch(garden, record, planted), _store(garden, record, planted),
+        garden, record, _catch(garden, record, planted), season, _store(garden, season),
         planted, found,
     )  # fmt: skip
 
@@ -156,9 +159,7 @@ def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Way, ...]:
     )
 
 
-def _store(
-    garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...]
-) -> StoreAnswer | Gap:
+def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...]) -> Season | Gap:
     if not planted:
         return NO_BED
     try:
@@ -167,5 +168,13 @@ def _store(
         return Gap(str(error))
     if not any(order.sources for order in season.orders):
         push = planted[0].push
-        return push if isinstance(push, Gap) else Gap("No bed takes water from a store yet.")
-    return storing.answer_store(season)
+        return push if isinstance(push, Gap) else Gap("No bed takes water from anywhere yet.")
+    return season
+
+
+def _store(garden: Garden, season: Season | Gap) -> StoreAnswer | Gap:
+    if not garden.stores:
+        return Gap("There is no store yet: add one.")
+    if not garden.roofs:
+        return Gap("There is no roof yet: describe one.")
+    return season if isinstance(season, Gap) else storing.answer_store(season)

@@ -159,12 +159,12 @@ def _need_of(asked: _Asked) -> Need:
     soil = catalogue.find(catalogue.soils(), soil_id(part))
     factor = _place_factor(part)
     crop_et = stand.covered * stand.coefficient * factor * et0
-    total = stand.covered * _held(part, soil, stand)
+    held, reserve = stand.covered * _held(part, soil, stand), stand.covered * _reserve(part)
     rain = stand.covered * _share_of_rain(part) * record.precip
     if isinstance(part, Pots) and part.drinks_m3 is not None:
         crop_et = crop_et * _as_measured(part, crop_et, stand.is_growing)
     fraction = rootzone.adjusted_depletion_fraction(stand.depletion_fraction, crop_et)
-    ready = fraction * total
+    total, ready = held + reserve, fraction * held + reserve
     ready = np.where(stand.is_new, np.minimum(ready, crop_et), ready)
     net = rootzone.least_irrigation(rain, crop_et, ready, stand.is_growing)
     return Need(
@@ -198,6 +198,13 @@ def _held(part: Bed | Pots, soil: SoilTexture, stand: Stand) -> Floats:
     depth = part.depth_m if isinstance(part, Pots) else part.soil_depth_m
     roots = stand.root_depth if depth is None else np.minimum(stand.root_depth, depth)
     return soil.water.total_available(roots)
+
+
+def _reserve(part: Bed | Pots) -> float:
+    """Water under the soil of pots that water themselves. [mm]"""
+    if isinstance(part, Bed) or part.is_in_ground:
+        return 0.0
+    return container.reserve_depth(part.reserve_m3, part.canopy_m2)
 
 
 def _share_of_rain(part: Bed | Pots) -> float:

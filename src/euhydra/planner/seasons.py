@@ -19,9 +19,11 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden.joined import Group, groups_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.planner import sources, works
+from euhydra.planner import programmes, sources, works
 from euhydra.planner.answers import PlanError
+from euhydra.planner.programmes import DayRuns
 from euhydra.planner.sources import SourceOrder
+from euhydra.planner.timing import TimeAnswer
 from euhydra.planner.ways import Way
 
 Floats = NDArray[np.float64]
@@ -64,6 +66,21 @@ class Season:
         for way, bed_run in zip(self.ways, self.beds, strict=True):
             lost = lost + np.minimum(bed_run.drained, bed_run.watered) * way.need.area_m2
         return lost
+
+    def runs_of(self, timed: TimeAnswer) -> DayRuns:
+        """A zone's runs on each day; a timer that adjusts them cuts them to what the roots lack."""
+        needs = [share.need for share in timed.beds]
+        daily = programmes.runs_of(timed.programme, self.record, needs)
+        if not timed.timer.adjusts:
+            return daily
+        full = timed.design.litres_each(daily.minutes)
+        share = np.zeros_like(full)
+        for way, watering in zip(self.ways, self.works.waterings, strict=True):
+            if way.time is not None and way.time.zone.id == timed.zone.id:
+                own = full * timed.share_of(way.need.part.id).flow_share
+                lacks = np.divide(watering.wanted, own, out=np.zeros_like(own), where=own > 0)
+                share = np.maximum(share, np.minimum(lacks, 1.0))
+        return DayRuns(daily.minutes * share, daily.runs)
 
     @cached_property
     def is_growing(self) -> Flags:
@@ -134,14 +151,12 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Way, ...]) -> Seaso
 
     Raises
     ------
-    PlanError : if there is no store, no roof, or a source cannot be solved.
+    PlanError : if there is no water at all, or a source cannot be solved.
     """
-    if not garden.stores:
-        raise PlanError("There is no store yet: add one.")
-    if not garden.roofs:
-        raise PlanError("There is no roof yet: describe one.")
     groups = groups_of(garden.stores)
     supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
+    if not groups and not supplies:
+        raise PlanError("There is no store and no tap yet: add where the water comes from.")
     orders = tuple(sources.order_of(garden, way.need.part) for way in ways)
     tanks = tuple(works.tank_of(garden, group, groups, record) for group in groups)
     assembly = works.Assembly(

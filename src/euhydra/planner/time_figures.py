@@ -1,9 +1,10 @@
 """Figures of a month's setting, each with its working."""
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
-from euhydra.core.schedule import Setting
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
+from euhydra.core.schedule import MINUTES_PER_HOUR, Setting
+from euhydra.garden.grounds import Pots
 from euhydra.planner.answers import Amount, Figure, Working
-from euhydra.planner.designing import Design
+from euhydra.planner.designing import BedShare, Design
 from euhydra.planner.scheduling import MonthChoice
 
 SECONDS_PER_MINUTE = 60.0
@@ -60,6 +61,31 @@ def run_figure(design: Design, choice: MonthChoice) -> Figure:
                 f"Positions of the “{design.timer.name}” only: of those under which no bed is drier than its refill point on more than 5 % of its days, the one that uses least.",
                 f"Set for a {design.zone.noun} that is half drawn down.",
             ),
+        ),
+    )
+
+
+def fill_figure(design: Design, bed: BedShare) -> Figure | None:
+    """Time in which the empty reserves of pots that water themselves are full; None without any."""
+    part = bed.need.part
+    if not isinstance(part, Pots) or part.is_in_ground or part.reserve_m3 <= 0:
+        return None
+    volume = part.reserve_m3 * part.plants
+    an_hour = design.litres(MINUTES_PER_HOUR) * bed.flow_share / LITRES_PER_CUBIC_METRE
+    if an_hour <= 0:
+        return None
+    return Figure(
+        f"Empty reserves of “{part.name}” are full in",
+        Amount(volume / an_hour * SECONDS_PER_HOUR, "hours"),
+        Working(
+            "water under all of them ÷ what comes to them in an hour",
+            {
+                "under one": Amount(part.reserve_m3, "volume"),
+                "pots and tiers": Amount(float(part.plants), "plain"),
+                "comes to them in an hour": Amount(an_hour, "volume"),
+            },
+            "Solved network, at the level at which times are set",
+            ("Runs are as long as the season asks; this is after you let them go dry.",),
         ),
     )
 

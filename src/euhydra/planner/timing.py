@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from math import isfinite
 
 from euhydra.core import programme
@@ -99,6 +100,12 @@ class TimeAnswer:
     def share_of(self, part_id: str) -> BedShare:
         """What one bed has of the zone."""
         return next(bed for bed in self.beds if bed.need.part.id == part_id)
+
+    @cached_property
+    def fills(self) -> tuple[Figure, ...]:
+        """How long empty reserves under pots take to fill."""
+        found = (time_figures.fill_figure(self.design, bed) for bed in self.beds)
+        return tuple(figure for figure in found if figure)
 
     @property
     def worst(self) -> dict[str, tuple[int, BedOutcome]]:

@@ -11,12 +11,16 @@ from euhydra.core.weather import DailyWeather
 from euhydra.planner import dayplan, programmes
 from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
 from euhydra.planner.dayplan import DayPlan, Slot
+from euhydra.planner.programmes import DayRuns
 from euhydra.planner.seasons import Season
 from euhydra.planner.timing import MONTH_NAMES, TimeAnswer
 
 Floats = NDArray[np.float64]
 
 WEEK = 7
+
+SHORTEST_SHOWN = 0.5
+"""Shortest run worth a word. [min] Our choice: a timer that adjusts its runs leaves it out."""
 
 
 @dataclass(frozen=True)
@@ -58,9 +62,7 @@ class WeekAnswer:
         )
 
 
-def answer_week(
-    answers: Sequence[TimeAnswer], record: DailyWeather, month: int, season: Season | None
-) -> WeekAnswer:
+def answer_week(answers: Sequence[TimeAnswer], season: Season, month: int) -> WeekAnswer:
     """A week of the month's middling year.
 
     Raises
@@ -69,6 +71,7 @@ def answer_week(
     """
     if not answers:
         raise PlanError("No zone has a timer or is opened by turns yet: see Settings.")
+    record = season.record
     first = first_monday(record, month)
     plan = dayplan.plan_day(answers, month)
     runs: list[tuple[int, Slot]] = [
@@ -76,8 +79,8 @@ def answer_week(
     ]
     for answer in answers:
         own = [slot for slot in plan.slots if slot.zone and slot.zone.id == answer.zone.id]
-        runs += runs_over(answer, own, record, first, WEEK)
-    levels = _levels(season, first, runs) if season else ()
+        runs += runs_over(answer, season.runs_of(answer), own, first, WEEK)
+    levels = _levels(season, first, runs)
     rain = tuple(record.precip[first : first + WEEK].tolist())
     runs.sort(key=lambda pair: (pair[0], pair[1].start))
     return WeekAnswer(
@@ -100,14 +103,18 @@ def first_monday(record: DailyWeather, month: int) -> int:
 
 
 def runs_over(
-    answer: TimeAnswer, slots: Sequence[Slot], record: DailyWeather, first: int, days: int
+    answer: TimeAnswer, daily: DayRuns, slots: Sequence[Slot], first: int, days: int
 ) -> list[tuple[int, Slot]]:
-    """A zone's runs over days of the record, each with its day counted from the first."""
-    daily = programmes.runs_of(answer.programme, record, [bed.need for bed in answer.beds])
+    """A zone's runs over days of the record, each with its day counted from the first.
+
+    Parameters
+    ----------
+    daily : What the zone runs on each day of the record.
+    slots : Its runs on a day on which it runs in full.
+    """
     runs: list[tuple[int, Slot]] = []
-    for day in range(min(days, len(record.days) - first)):
-        minutes = float(daily.minutes[first + day])
-        if minutes > 0:
+    for day, minutes in enumerate(daily.minutes[first : first + days].tolist()):
+        if minutes >= SHORTEST_SHOWN:
             whole = list(slots) or [dayplan.lone_slot(answer, minutes)]
             runs += [(day, slot) for slot in _as_long(whole, minutes)]
     return runs

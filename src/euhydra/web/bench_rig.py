@@ -34,9 +34,9 @@ def build(chain: Chain, month: int) -> tuple[Bench, np.datetime64, list[str]]:
     ]
     if not pairs:
         raise PlanError("No zone has settings yet: see Settings.")
-    if isinstance(chain.store, Gap) or chain.record is None:
-        raise PlanError("There is no roof, store or weather to run the plan on yet.")
-    season, record = chain.store.season, chain.record
+    if isinstance(chain.season, Gap) or chain.record is None:
+        raise PlanError("There is no water or no weather to run the plan on yet.")
+    season, record = chain.season, chain.record
     first = weeks.first_monday(record, month)
     span = slice(first, first + BENCH_DAYS)
     plan = dayplan.plan_day([time for _, time in pairs], month)
@@ -69,7 +69,7 @@ def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, fir
     dry = replace(time, programme=programme.without_rain_plan())
     runs = tuple(
         (round(day * DAY + slot.start / 60), round(day * DAY + slot.end / 60))
-        for day, slot in weeks.runs_over(dry, slots, season.record, first, BENCH_DAYS)
+        for day, slot in weeks.runs_over(time, season.runs_of(dry), slots, first, BENCH_DAYS)
     )
     store = None
     if isinstance(zone.source, Store):

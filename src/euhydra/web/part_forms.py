@@ -100,7 +100,7 @@ PART_FORMS = {
         ),
         PartForm(
             "pot-thirst", "Leaves, soil and place", Pots, "pots",
-            ("canopy_m", "depth_m", "soil", "exposure", "colour", "drinks_m3"), True,
+            ("canopy_m", "depth_m", "soil", "exposure", "colour", "reserve_m3", "drinks_m3"), True,
         ),
         PartForm("pot-sources", "Take their water from", Pots, "pots", ("sources", "by_hand_d"), True),
         PartForm(

@@ -91,12 +91,10 @@ def draw(chain: Chain) -> Watercourse:
 
 def _litres(chain: Chain) -> tuple[float, float, float]:
     """Litres a year that come in, are given to beds, and are drunk at the roots."""
-    if isinstance(chain.catch, Gap):
-        return 0.0, 0.0, 0.0
-    caught = chain.catch.year.amount.value * 1000
-    if isinstance(chain.store, Gap):
-        return caught, 0.0, 0.0
-    season = chain.store.season
+    season = chain.season
+    if isinstance(season, Gap):
+        catch = chain.catch
+        return 0.0 if isinstance(catch, Gap) else catch.year.amount.value * 1000, 0.0, 0.0
     years, works = season.record.years, season.run
     given = sum(float(works.supplied(bed).sum()) for bed in range(len(season.ways))) / years
     lost = float(season.lost_past_roots.sum()) / years

@@ -42,8 +42,8 @@ export function levels() {
       this.paper.move(this.day);
     },
     async step(by) {
-      const { url, at } = this.$root.dataset;
-      const answer = await fetch(`${url}?${new URLSearchParams({ at, year: this.year + by })}`);
+      const { url, at, plan = "" } = this.$root.dataset;
+      const answer = await fetch(`${url}?${new URLSearchParams({ at, plan, year: this.year + by })}`);
       if (!answer.ok) return;
       this.series = await answer.json();
       this.day = driest(this.series);

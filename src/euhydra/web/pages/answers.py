@@ -81,8 +81,8 @@ def _taps(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, Gap("There is no tap or well yet: add one, with bucket and stopwatch."))
     taps = [tapping.answer_tap(tap) for tap in garden.taps]
     costs: tuple[Figure, ...] = ()
-    if not isinstance(desk.chain.store, Gap):
-        costs = balance.answer_balance(desk.chain.store.season).figures
+    if not isinstance(desk.chain.season, Gap):
+        costs = balance.answer_balance(desk.chain.season).figures
     return Shown(_Many(_worst([tap.verdict for tap in taps])), None, {"taps": taps, "costs": costs})
 
 
@@ -113,9 +113,9 @@ def _spill(desk: Desk, answer: GroupAnswer) -> dict[str, Any]:
 
 def _shares(request: Request, desk: Desk, at: str) -> Shown:
     chain = desk.chain
-    if isinstance(chain.store, Gap):
-        return Shown(None, chain.store)
-    answer = balance.answer_balance(chain.store.season)
+    if isinstance(chain.season, Gap):
+        return Shown(None, chain.season)
+    answer = balance.answer_balance(chain.season)
     units = desk.revision.garden.units
     return Shown(answer, None, {"chart": charts.shares_chart(answer, units)})
 

@@ -39,7 +39,7 @@ STEP = 10
 
 def show_bench(request: Request, desk: Desk, at: str) -> Shown:
     """The bench of this garden, laid out anew for another month or after an edit."""
-    if not isinstance(desk.chain.store, Gap) and season_answers.timed(desk):
+    if not isinstance(desk.chain.season, Gap) and season_answers.timed(desk):
         month = season_answers.month_of(desk, at)
         try:
             run = _run_of(request, desk, month)
@@ -53,7 +53,7 @@ def show_bench(request: Request, desk: Desk, at: str) -> Shown:
             "plan": plan.draw(desk.chain.lay, garden.units), "zone_parts": zones,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
         })  # fmt: skip
-    return Shown(None, desk.chain.store if isinstance(desk.chain.store, Gap) else NO_SETTINGS)
+    return Shown(None, desk.chain.season if isinstance(desk.chain.season, Gap) else NO_SETTINGS)
 
 
 NO_SETTINGS = Gap("No zone has settings yet: see Settings.")

@@ -11,7 +11,7 @@ from euhydra.garden.model import Garden
 from euhydra.planner import away, odds, variants, weeks
 from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Figure, PlanError
-from euhydra.planner.chain import NO_WEATHER, Gap, run_chain
+from euhydra.planner.chain import Gap, run_chain
 from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.timing import TimeAnswer
 from euhydra.planner.variants import Variant
@@ -36,47 +36,54 @@ class RowShown:
 
 @dataclass(frozen=True)
 class OtherPlan:
-    """A choice of what to lay beside the plan."""
+    """A plan that may be laid beside another; the present one has no key."""
 
     key: str
     words: str
 
 
 def show_years(request: Request, desk: Desk, at: str) -> Shown:
-    """The odds of the plan as it stands; with `with`, those of another beside them."""
-    answer = odds_of(request, desk)
-    if isinstance(answer, Gap):
-        return Shown(None, answer)
-    system = desk.revision.garden.units
-    chosen = request.query_params.get("with", "")
-    beside = _beside(request, desk, chosen) if chosen else None
-    fault = beside.message if isinstance(beside, Gap) else ""
-    other = beside if isinstance(beside, OddsAnswer) else None
+    """The odds of the plan called `plan`, or as it stands; beside them those of that called `with`."""
+    asked = request.query_params
+    plan_key, with_key = asked.get("plan", ""), asked.get("with", "")
+    now = odds_of(request, desk)
+    if isinstance(now, Gap):
+        return Shown(None, now)
+    answer, fault = now, ""
+    if plan_key:
+        found = _other_odds(request, desk, plan_key)
+        answer, fault = (now, found.message) if isinstance(found, Gap) else (found, "")
+    other: OddsAnswer | None = None
+    if with_key != plan_key and not fault:
+        beside = _other_odds(request, desk, with_key) if with_key else now
+        other, fault = (None, beside.message) if isinstance(beside, Gap) else (beside, "")
     beds = [way.need.part for way in answer.season.ways]
     bed = next((b for b in beds if b.id == at), beds[0])
+    choices = _choices(request, desk)
     return Shown(answer, None, {
         "rows": [_row(row, other) for row in answer.rows],
         "dry": odds.dry_sentences(answer),
-        "others": _choices(request, desk),
-        "with_key": chosen, "with_fault": fault, "other": other,
+        "plans": choices, "plan": _chosen(choices, plan_key), "with": _chosen(choices, with_key),
+        "with_fault": fault, "other": other,
         "stress_chart": charts.stress_chart(answer),
         "bed": bed, "beds": beds,
-        "bed_chart": charts.worst_bed_year(answer.season, bed.id, system),
+        "bed_chart": charts.worst_bed_year(answer.season, bed.id, desk.revision.garden.units),
     })  # fmt: skip
+
+
+def _chosen(choices: list[OtherPlan], key: str) -> OtherPlan:
+    return next((choice for choice in choices if choice.key == key), choices[0])
 
 
 def show_week(request: Request, desk: Desk, at: str) -> Shown:
     """A week of the month called by its number, or of the month that needs most."""
-    chain = desk.chain
-    answers = timed(desk)
-    if chain.record is None:
-        return Shown(None, NO_WEATHER)
-    month = month_of(desk, at)
-    season = None if isinstance(chain.store, Gap) else chain.store.season
-    record = chain.record
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return Shown(None, season)
+    answers, month = timed(desk), month_of(desk, at)
     try:
         answer = desk.kept(
-            request, f"week {month}", lambda: weeks.answer_week(answers, record, month, season)
+            request, f"week {month}", lambda: weeks.answer_week(answers, season, month)
         )
     except PlanError as error:
         return Shown(None, Gap(str(error)))
@@ -102,20 +109,20 @@ def _thirstiest(answers: list[TimeAnswer]) -> int:
 
 def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
     """The odds of the garden as it stands, worked out once."""
-    store = desk.chain.store
-    if isinstance(store, Gap):
-        return store
-    return desk.kept(request, "odds", lambda: odds.answer_odds(store.season))
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return season
+    return desk.kept(request, "odds", lambda: odds.answer_odds(season))
 
 
-def _beside(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
+def _other_odds(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
     garden = _other_garden(request, desk, key)
     if garden is None:
         return Gap("That other plan is not to be had any more: choose another.")
 
     def compute() -> OddsAnswer | Gap:
         chain = run_chain(garden, desk.chain.record)
-        return chain.store if isinstance(chain.store, Gap) else odds.answer_odds(chain.store.season)
+        return chain.season if isinstance(chain.season, Gap) else odds.answer_odds(chain.season)
 
     return desk.kept(request, f"odds {key}", compute)
 
@@ -136,14 +143,18 @@ def _variants(request: Request, desk: Desk) -> tuple[Variant, ...]:
 
 
 def _choices(request: Request, desk: Desk) -> list[OtherPlan]:
-    others = [OtherPlan(v.key, v.words) for v in _variants(request, desk)]
+    others = [OtherPlan(v.key, v.words[0].upper() + v.words[1:]) for v in _variants(request, desk)]
     with desk.reading(request) as conn:
         earlier = gardens.history(conn, desk.revision.garden_id)
-    return others + [
-        OtherPlan(f"revision-{entry.id}", f"as it was after: {entry.change}")
-        for entry in earlier[:MOST_REVISIONS]
-        if entry.id != desk.revision.id
-    ]
+    return (
+        [OtherPlan("", "Your plan")]
+        + others
+        + [
+            OtherPlan(f"revision-{entry.id}", f"As it was after: {entry.change}")
+            for entry in earlier[:MOST_REVISIONS]
+            if entry.id != desk.revision.id
+        ]
+    )
 
 
 def _row(row: odds.Row, other: OddsAnswer | None) -> RowShown:
@@ -158,52 +169,70 @@ def _row(row: odds.Row, other: OddsAnswer | None) -> RowShown:
     return RowShown(row.label, row.figures(), beside.figures() if beside else None, better)
 
 
-def bed_year(desk: Desk, at: str, year: int) -> dict[str, Any] | Gap:
-    """One year of a bed's root zone, for its chart."""
-    store = desk.chain.store
-    if isinstance(store, Gap):
-        return store
-    if year not in store.season.record.year:
+def bed_year(
+    request: Request, desk: Desk, plan_key: str, at: str, year: int
+) -> dict[str, Any] | Gap:
+    """One year of a bed's root zone under one of the plans, for its chart."""
+    answer = _other_odds(request, desk, plan_key) if plan_key else odds_of(request, desk)
+    if isinstance(answer, Gap):
+        return answer
+    season = answer.season
+    if year not in season.record.year:
         return Gap(f"There is no weather of {year}.")
-    return charts.bed_year(store.season, at, year, desk.revision.garden.units)
+    return charts.bed_year(season, at, year, desk.revision.garden.units)
 
 
 def show_away(request: Request, desk: Desk, at: str) -> Shown:
     """Odds over the dates asked for, or over two weeks of the thirstiest month."""
-    store = desk.chain.store
-    if isinstance(store, Gap):
-        return Shown(None, store)
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return Shown(None, season)
     typed = _away_typed(request, desk)
-    more: dict[str, Any] = {"typed": typed, "away_fault": ""}
+    fills = [Fill(g.id, g.name, _percent_typed(request, g.id)) for g in season.groups]
+    more: dict[str, Any] = {"typed": typed, "fills": fills, "away_fault": ""}
     try:
-        absence = _absence(typed)
-        answer = desk.kept(
-            request, f"away {absence}", lambda: away.answer_away(store.season, absence)
-        )
+        absence = _absence(typed, fills)
+        answer = desk.kept(request, f"away {absence}", lambda: away.answer_away(season, absence))
     except PlanError as error:
         return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
     return Shown(answer, None, more)
 
 
+@dataclass(frozen=True)
+class Fill:
+    """How full a store is, as typed in per cent."""
+
+    id: str
+    name: str
+    percent: str
+
+
+def _percent_typed(request: Request, group_id: str) -> str:
+    return request.query_params.get(f"filled-{group_id}", "100")
+
+
 def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
     asked = request.query_params
     if "leaves" in asked:
-        return {name: asked.get(name, "") for name in ("leaves", "returns", "watered", "filled")}
+        return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
     first = date(date.today().year, _thirstiest(timed(desk)), 10)
     return {
         "leaves": first.isoformat(), "returns": (first + timedelta(days=14)).isoformat(),
-        "watered": first.isoformat(), "filled": "100",
+        "watered": first.isoformat(),
     }  # fmt: skip
 
 
-def _absence(typed: dict[str, str]) -> Absence:
+def _absence(typed: dict[str, str], fills: list[Fill]) -> Absence:
     try:
         leaves, returns = date.fromisoformat(typed["leaves"]), date.fromisoformat(typed["returns"])
         watered = date.fromisoformat(typed["watered"]) if typed["watered"] else leaves
     except ValueError:
         raise PlanError("Give the dates as year-month-day, such as 2026-07-10.") from None
+    return Absence(leaves, returns, watered, tuple(map(_share, fills)))
+
+
+def _share(fill: Fill) -> float:
     try:
-        filled = float(typed["filled"].replace("%", "").strip() or "100") / 100
+        return float(fill.percent.replace("%", "").strip() or "100") / 100
     except ValueError:
-        raise PlanError("Say how full the stores are in per cent, such as 80.") from None
-    return Absence(leaves, returns, watered, filled)
+        raise PlanError(f"Say how full “{fill.name}” is in per cent, such as 80.") from None

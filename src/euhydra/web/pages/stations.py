@@ -116,9 +116,11 @@ def store_year(request: Request, garden_id: int, db: Db, year: int, at: str = ""
 
 
 @router.get("/gardens/{garden_id}/years/bed", name="bed_year")
-def bed_year(request: Request, garden_id: int, db: Db, year: int, at: str = "") -> dict[str, Any]:
-    """One year of a bed's root zone, day by day."""
-    series = season_answers.bed_year(open_desk(request, db, garden_id), at, year)
+def bed_year(
+    request: Request, garden_id: int, db: Db, year: int, at: str = "", plan: str = ""
+) -> dict[str, Any]:
+    """One year of a bed's root zone, day by day, under the plan called so."""
+    series = season_answers.bed_year(request, open_desk(request, db, garden_id), plan, at, year)
     if isinstance(series, Gap):
         raise HTTPException(404, series.message)
     return series
