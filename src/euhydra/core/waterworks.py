@@ -25,6 +25,9 @@ Flags = NDArray[np.bool_]
 Litres = Any
 """A float, or one float a width. [L]"""
 
+Daily = list[float] | Floats
+"""Litres of each day as they are written: a list, or an array [day, width]. [L]"""
+
 
 class SpillLoopError(ValueError):
     """Stores that spill into one another in a ring."""
@@ -256,16 +259,17 @@ class _Days:
             self._settle(day, levels, spills, arrived)
         return WaterworksRun(
             works,
-            tuple(levels),
-            tuple(spills),
-            tuple(arrived),
-            tuple(map(tuple, given)),
-            tuple(topped),
-            tuple(moved),
+            _arrays(levels),
+            _arrays(spills),
+            _arrays(arrived),
+            tuple(map(_arrays, given)),
+            _arrays(topped),
+            _arrays(moved),
         )
 
-    def _blank(self, length: int) -> Floats:
-        return np.zeros(length if self.widths is None else (length, len(self.widths)))
+    def _blank(self, length: int) -> Daily:
+        # Day by day a list is written faster than an array.
+        return [0.0] * length if self.widths is None else np.zeros((length, len(self.widths)))
 
     def _top_up(self, top_up: TopUp) -> Litres:
         tank = top_up.tank
@@ -286,7 +290,7 @@ class _Days:
         self.level[reserve] = self.level[reserve] + litres
         return litres
 
-    def _water(self, watering: Watering, wanted: float, day: int, given: list[Floats]) -> None:
+    def _water(self, watering: Watering, wanted: float, day: int, given: list[Daily]) -> None:
         lacking: Litres = wanted
         for i, source in enumerate(watering.sources):
             if isinstance(source, int):
@@ -317,7 +321,7 @@ class _Days:
         return litres
 
     def _settle(
-        self, day: int, levels: list[Floats], spills: list[Floats], arrived: list[Floats]
+        self, day: int, levels: list[Daily], spills: list[Daily], arrived: list[Daily]
     ) -> None:
         from_above: list[Litres] = [0.0] * len(self.works.tanks)
         for tank in self.order:
@@ -332,6 +336,10 @@ class _Days:
             levels[tank][day] = self.level[tank]
             spills[tank][day] = spill
             arrived[tank][day] = inflow
+
+
+def _arrays(daily: Sequence[Daily]) -> tuple[Floats, ...]:
+    return tuple(np.asarray(each, dtype=np.float64) for each in daily)
 
 
 def _thirsty_beds(waterings: Sequence[Watering], length: int) -> list[list[int]]:

@@ -106,17 +106,27 @@ class StoreCures:
 
     def _less_need(self) -> Cure | None:
         """The largest of some shares of the need that the store can give."""
-        season, tank = self.sums.season, self.sums.tank
-        if season.with_need(tank, LESS_NEED[-1]).volumetric_reliability < ENOUGH:
+
+        def met(at: int) -> float:
+            run = self.sums.season.with_need(self.sums.tank, LESS_NEED[at])
+            return run.volumetric_reliability
+
+        # The less the beds need, the more of it comes: bisect.
+        enough, best = len(LESS_NEED) - 1, met(len(LESS_NEED) - 1)
+        if best < ENOUGH:
             return None
-        for share in LESS_NEED:
-            met = season.with_need(tank, share).volumetric_reliability
-            if met >= ENOUGH:
-                break
+        low = -1
+        while enough - low > 1:
+            middle = (low + enough) // 2
+            tried = met(middle)
+            if tried >= ENOUGH:
+                enough, best = middle, tried
+            else:
+                low = middle
         return Cure(
             say("Let the beds need {less} less: mulch, shade, fewer plants.",
-                less=(1 - share, "share")),
-            say("Then it gives {met} of it.", met=(met, "share")),
+                less=(1 - LESS_NEED[enough], "share")),
+            say("Then it gives {met} of it.", met=(best, "share")),
         )  # fmt: skip
 
 
