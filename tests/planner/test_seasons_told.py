@@ -211,8 +211,12 @@ def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
     real = chain.season.runs_of(answer).minutes
     assert (real <= full + 1e-9).all()
     assert 0 < real.sum() < 0.9 * full.sum()
-    litres = answer.design.litres_each(full) * np.divide(real, full, out=np.zeros_like(full), where=full > 0)
-    assert litres == approx(np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full)))
+    litres = answer.design.litres_each(full) * np.divide(
+        real, full, out=np.zeros_like(full), where=full > 0
+    )
+    assert litres == approx(
+        np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full))
+    )
     week = weeks.answer_week([answer], chain.season, 7)
     first = int(np.flatnonzero(RECORD.days == week.first)[0])
     shown = sum(slot.seconds for _, slot in week.runs) / 60

@@ -90,12 +90,16 @@ def test_a_year_of_a_root_zone(client):
 
 
 def test_dates_that_cannot_be_are_said_beside_the_fields(client):
-    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-01&watered=&filled-wall-tank=80")
+    page = client.get(
+        "/gardens/1/away?leaves=2026-07-10&returns=2026-07-01&watered=&filled-wall-tank=80"
+    )
     assert "You come back before you leave" in page.text
     assert 'value="2026-07-10"' in page.text  # nothing typed is lost
     page = client.get("/gardens/1/away?leaves=soon&returns=later&watered=&filled-wall-tank=80")
     assert "year-month-day" in page.text
-    page = client.get("/gardens/1/away?leaves=2026-07-10&returns=2026-07-20&watered=&filled-shed-barrel=lots")
+    page = client.get(
+        "/gardens/1/away?leaves=2026-07-10&returns=2026-07-20&watered=&filled-shed-barrel=lots"
+    )
     assert "how full “Shed barrel” is in per cent" in page.text
 
 

@@ -171,7 +171,7 @@ def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Ver
         return Verdict(Mark.WORKS, Sentence(f"Nothing runs in a middling {name}."))
     last = max(slot.end for slot in plan.slots)
     reasons = [
-        Sentence(f"“{zone.name}” begins later than asked: its source is taken until then, or its water is too cold.")
+        Sentence(f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold.")
         for zone in plan.shifted
     ]  # fmt: skip
     return Verdict(
