@@ -75,7 +75,7 @@ def test_pieces_in_the_wrong_order_and_threads_that_do_not_mate():
         wrong, "fittings",
         Fitting(id="extra", name="Extra filter", kind="filter", begins_at="middle-bed-adapter"),
     )  # fmt: skip
-    assert says(coupled, "does not fit on")
+    assert says(coupled, "does not screw onto")
 
 
 def test_a_regulator_under_a_barrel_only_takes_head():

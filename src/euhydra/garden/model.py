@@ -7,13 +7,13 @@ of help) and the kind of quantity. The published JSON Schema is made from the sa
 from collections.abc import Iterator
 from typing import Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
-from euhydra.garden import joined, joints
+from euhydra.garden import goods, joined, joints
 from euhydra.garden.beds import Bed
 from euhydra.garden.grounds import Backdrop, Patch, Pots, Spot
 from euhydra.garden.growing import OWN, OwnCrop, Planting
-from euhydra.garden.part import Model, Name, Part, asked, link_of, refuse
+from euhydra.garden.part import Model, Name, Part, asked, known_entry, link_of, refuse
 from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
@@ -41,6 +41,11 @@ class Place(Model):
         "Latitude", "angle", "North is plus, south is minus.", ge=-90, le=90
     )
     elevation_m: float = asked("Height above the sea", "elevation", "", ge=-430, le=5500)
+    hose_thread: str = asked(
+        "Hoses are screwed on with", "threads", "As on the taps where you live.", default="g34"
+    )
+
+    _known_thread = field_validator("hose_thread")(lambda v: known_entry(v, goods.threads()))
 
 
 class Garden(Model):

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from euhydra.garden import catalogue
+from euhydra.garden import catalogue, goods
 from euhydra.garden.part import Id, Part, Point, asked, in_message, known_entry, linked, refuse
 
 
@@ -41,6 +41,12 @@ class Tap(Part):
         "Price of its water", "tariff", "As on the bill, waste water too if charged.",
         default=None, ge=0, le=1000,
     )  # fmt: skip
+
+    thread: str | None = asked(
+        "Thread of the tap", "threads", "Empty: that of the hoses.", default=None
+    )
+
+    _known_thread = field_validator("thread")(goods.known_thread)
 
     @property
     def tap_m(self) -> float:

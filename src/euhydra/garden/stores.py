@@ -7,7 +7,7 @@ from typing import Any, Self
 from pydantic import field_validator, model_validator
 
 from euhydra.core.store import StoreRule
-from euhydra.garden import catalogue
+from euhydra.garden import catalogue, goods
 from euhydra.garden.part import Id, Part, Point, asked, in_message, known_entry, linked, refuse
 
 LEAST_DRAW = 0.02
@@ -137,6 +137,12 @@ class Store(Part):
         default=None, ge=0, le=1e6,
     )  # fmt: skip
 
+    thread: str | None = asked(
+        "Thread of its tap", "threads",
+        "Empty: that of the hoses; a tote has its own coarse one.", default=None,
+    )  # fmt: skip
+
+    _known_thread = field_validator("thread")(goods.known_thread)
     _known_kind = field_validator("kind")(lambda v: known_entry(v, catalogue.store_kinds()))
     _known_footing = field_validator("footing")(lambda v: known_entry(v, catalogue.footings()))
     _known_soil = field_validator("soak_soil")(lambda v: known_entry(v, catalogue.soils()))

@@ -16,6 +16,7 @@ from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner import driving, piping, solving, zones
 from euhydra.planner.answers import Mark, PlanError, Sentence, say
+from euhydra.planner.parts import screwing
 from euhydra.planner.solving import ZoneState
 from euhydra.planner.zones import Zone
 
@@ -171,31 +172,19 @@ def _filter_before_passages(zone: Zone) -> Iterator[Finding]:
 
 
 def _threads(zone: Zone) -> Iterator[Finding]:
-    """Neighbouring pieces have to mate: male into female of one size, barb into tube."""
-    by_id = {piece.id: piece for piece in _pieces(zone)}
-    for piece in by_id.values():
-        before = by_id.get(piece.begins_at or "")
-        one, other = (_fitting_kind(before) if before else None), _fitting_kind(piece)
-        if one is None or other is None or mate(one.thread_out, other.thread_in):
+    """Neighbouring pieces have to mate: male into female of one form, barb into tube."""
+    pieces = {piece.id for piece in _pieces(zone)}
+    for joint in screwing.joints(zone.garden):
+        if joint.before.id not in pieces or joint.after.id not in pieces:
             continue
-        yield Finding(
-            piece, Mark.BUT,
-            Sentence(f"“{piece.name}” ({other.thread_in}) does not fit on “{before.name if before else ''}” ({one.thread_out}): put an adapter between."),
-        )  # fmt: skip
-
-
-def mate(out: str, into: str) -> bool:
-    """Whether one piece's end fits the next one's beginning.
-
-    Examples
-    --------
-    >>> mate("male 3/4", "female 3/4"), mate("male 3/4", "male 3/4"), mate("barb", "barb")
-    (True, False, True)
-    """
-    if "barb" in (out, into):
-        return out == into  # a short piece of tube joins two barbs
-    (sex_out, size_out), (sex_in, size_in) = out.split(), into.split()
-    return size_out == size_in and sex_out != sex_in
+        if joint.fault:
+            yield Finding(joint.after, Mark.FAILS, Sentence(joint.fault))
+        elif joint.adapters:
+            names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
+            yield Finding(
+                joint.after, Mark.BUT,
+                Sentence(f"“{joint.after.name}” does not screw onto “{joint.before.name}”: put {names} between. It is on the shopping list."),
+            )  # fmt: skip
 
 
 def _pressures(zone: Zone, state: ZoneState) -> Iterator[Finding]:
@@ -219,7 +208,7 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[Finding]:
         kind_of = piping.kind_of(pipe)
         if not segments or not kind_of.has_outlets:
             continue
-        head = state.heads[segments[0].start] - zone.way.stops[segments[0].end].height
+        head = head_on(pipe, zone, state)
         if head > kind_of.most_head_m:
             yield Finding(
                 pipe, Mark.FAILS,
@@ -228,6 +217,14 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[Finding]:
                     head=(head, "head"), most=(kind_of.most_head_m, "head"),
                 ),
             )  # fmt: skip
+
+
+def head_on(pipe: Pipe, zone: Zone, state: ZoneState) -> float:
+    """Head at the beginning of a line; 0 where nothing leads to it. [m]"""
+    segments = zone.way.segments[pipe.id]
+    if not segments:
+        return 0.0
+    return state.heads[segments[0].start] - zone.way.stops[segments[0].end].height
 
 
 def _flows(zone: Zone, state: ZoneState) -> Iterator[Finding]:

@@ -79,7 +79,7 @@ def answer_standing(store: Store) -> StandingAnswer:
     kind = catalogue.find(catalogue.store_kinds(), store.kind)
     water = store.holds_m3 * WATER_DENSITY
     shell = store.shell_kg if store.shell_kg is not None else kind.shell_share * water
-    sides = _sides(store)
+    sides = sides_of(store)
     body = _Body(store, kind, min(sides), max(sides), water, shell, store.stand_m)
     figures = [_mass(body), _pressure(body)]
     if not _lies_in_the_ground(body):
@@ -89,7 +89,7 @@ def answer_standing(store: Store) -> StandingAnswer:
     return StandingAnswer(tuple(figures), _verdict(body))
 
 
-def _sides(store: Store) -> tuple[float, float]:
+def sides_of(store: Store) -> tuple[float, float]:
     """Length and width of its plan; those of a round one of this volume where not said. [m]"""
     if store.across_m is not None:
         return store.across_m, store.width_m if store.width_m is not None else store.across_m

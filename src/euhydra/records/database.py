@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
 
-SCHEMA_FILES = ("001_gardens.sql", "002_weather.sql")
+SCHEMA_FILES = ("001_gardens.sql", "002_weather.sql", "003_build.sql", "004_log.sql")
 """Migrations in order. Each runs once, in a transaction of its own."""
 
 MIGRATION_TABLE = """

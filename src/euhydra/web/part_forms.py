@@ -70,7 +70,7 @@ PART_FORMS = {
         ),
         PartForm(
             "standing", "Standing, and price", Store, "stores",
-            ("footing", "held_by", "blocks", "shell_kg", "gust_m_s", "price"), True,
+            ("footing", "held_by", "blocks", "shell_kg", "gust_m_s", "thread", "price"), True,
         ),
         PartForm(
             "bed", "Bed", Bed, "beds",
@@ -142,7 +142,7 @@ PART_FORMS = {
         PartForm(
             "tap", "Tap or well", Tap, "taps",
             ("name", "kind", "bucket_m3", "fills_in_s", "static_pa", "window_s", "price_m3", "ground_m",
-             "spout_m"),
+             "spout_m", "thread"),
         ),
         PartForm(
             "greywater", "Greywater line", Greywater, "greywaters",

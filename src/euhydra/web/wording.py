@@ -10,7 +10,7 @@ from markupsafe import Markup, escape
 
 from euhydra.core.catchment import FirstFlushReset
 from euhydra.core.schedule import Position
-from euhydra.garden import catalogue, plumbing, quantities
+from euhydra.garden import catalogue, goods, plumbing, quantities
 from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
 from euhydra.garden.grounds import PatchKind, PotKind
@@ -195,6 +195,7 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "holds": HOLD_NAMES,
         "store_kinds": catalogue.store_kinds(),
         "leaf_guards": catalogue.leaf_guards(),
+        "threads": goods.threads(),
         "tap_kinds": TAP_NAMES,
         "drum_outlets": DRUM_NAMES,
         "destinations": DESTINATION_NAMES,

@@ -1,0 +1,79 @@
+"""The owner's price table as CSV: good, name, pack, price. Names are for people, and not read."""
+
+import csv
+import io
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import isfinite
+
+COLUMNS = ("good", "name", "pack", "price")
+
+MOST_ROWS = 5000
+
+
+class PriceFileError(ValueError):
+    """The file is no price table; the message says in which line and what to do."""
+
+
+@dataclass(frozen=True)
+class PriceRow:
+    """One good: what a pack holds, and what the pack costs."""
+
+    good: str
+    name: str
+    pack: float
+    price: float
+
+
+def write(rows: Iterable[PriceRow]) -> str:
+    """The table as text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    writer.writerows((r.good, r.name, f"{r.pack:g}", f"{r.price:.2f}") for r in rows)
+    return out.getvalue()
+
+
+def read(text: str) -> list[PriceRow]:
+    """The rows of a table.
+
+    Raises
+    ------
+    PriceFileError : naming the line and the remedy; nothing of the file is to be taken then.
+    """
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    missing = [c for c in ("good", "pack", "price") if c not in (reader.fieldnames or [])]
+    if missing:
+        raise PriceFileError(
+            f"There is no column “{missing[0]}”: begin with a line “{','.join(COLUMNS)}”, as in the table you can save here."
+        )
+    rows = []
+    for row in reader:
+        rows.append(_row(row, reader.line_num))
+        if len(rows) > MOST_ROWS:
+            raise PriceFileError(f"More than {MOST_ROWS} lines: keep the goods of your list only.")
+    return rows
+
+
+def _row(row: dict[str, str], line: int) -> PriceRow:
+    good = (row["good"] or "").strip()
+    if not good:
+        raise PriceFileError(f"Line {line}: the good has no name in the first column.")
+    pack, price = _number(row, "pack", line), _number(row, "price", line)
+    if pack <= 0:
+        raise PriceFileError(f"Line {line}: a pack of {pack:g} holds nothing: give 1 or more.")
+    if price < 0:
+        raise PriceFileError(f"Line {line}: a price of {price:g} is below nothing: give 0 or more.")
+    return PriceRow(good, (row.get("name") or "").strip(), pack, price)
+
+
+def _number(row: dict[str, str], column: str, line: int) -> float:
+    try:
+        value = float((row[column] or "").strip().replace(",", "."))
+    except ValueError:
+        raise PriceFileError(
+            f"Line {line}: “{row[column]}” in the column “{column}” is no number: type such as 4.50."
+        ) from None
+    if not isfinite(value):
+        raise PriceFileError(f"Line {line}: “{row[column]}” is no price.")
+    return value

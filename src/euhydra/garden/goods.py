@@ -1,0 +1,117 @@
+"""What is bought besides pipes, pieces and pumps; threads, and the adapters between them."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+
+from euhydra.core.threads import Thread
+from euhydra.garden.catalogue import Entry, entry, rows
+from euhydra.garden.part import known_entry
+
+
+class Unit(StrEnum):
+    """How a good is counted."""
+
+    EACH = "each"
+    METRE = "metre"
+
+
+class Hold(StrEnum):
+    """How an end of a piece holds on to another."""
+
+    MALE = "male"
+    FEMALE = "female"
+    BARB = "barb"
+    TUBE = "tube"
+
+
+@dataclass(frozen=True)
+class End:
+    """One end of a piece or a tube.
+
+    size : Id of a thread; of a barb or tube its inside width. [mm, one decimal]
+    """
+
+    hold: Hold
+    size: str
+
+
+@dataclass(frozen=True)
+class ThreadKind(Entry):
+    """A thread by name."""
+
+    form: Thread
+
+
+@dataclass(frozen=True)
+class Adapter(Entry):
+    """A piece with two unlike ends, and its price: a guess."""
+
+    one: End
+    other: End
+    price: float
+
+
+@dataclass(frozen=True)
+class GoodKind(Entry):
+    """A good by what it is.
+
+    pack, price : How many come in one pack, and what one of them costs: guesses to be edited.
+    """
+
+    group: str
+    unit: Unit
+    pack: float
+    price: float
+    tools: tuple[str, ...]
+
+
+@cache
+def threads() -> dict[str, ThreadKind]:
+    """Threads by id."""
+    return rows(
+        "threads.csv",
+        lambda r: ThreadKind(
+            *entry(r),
+            Thread(float(r["diameter_mm"]) / 1000, float(r["per_inch"]), float(r["angle_deg"]),
+                   r["is_taper"] == "yes"),
+        ),
+    )  # fmt: skip
+
+
+@cache
+def adapters() -> dict[str, Adapter]:
+    """Adapters between threads by id; named after their two ends."""
+    return rows("adapters.csv", _adapter)
+
+
+def _adapter(row: dict[str, str]) -> Adapter:
+    one, other = (_end(row[c]) for c in ("one_end", "other_end"))
+    name = f"Adapter: {_said(one)} to {_said(other)}"
+    return Adapter(row["id"], name, row["source"], one, other, float(row["price"]))
+
+
+def _end(text: str) -> End:
+    hold, size = text.split()
+    return End(Hold(hold), size)
+
+
+def _said(end: End) -> str:
+    return f"{end.hold} {threads()[end.size].name}"
+
+
+@cache
+def goods() -> dict[str, GoodKind]:
+    """Goods by id."""
+    return rows(
+        "goods.csv",
+        lambda r: GoodKind(
+            *entry(r), r["group"], Unit(r["unit"]), float(r["pack"]), float(r["price"]),
+            tuple(r["tools"].split()),
+        ),
+    )  # fmt: skip
+
+
+def known_thread(value: str | None) -> str | None:
+    """`value`, if it is none or the id of a thread."""
+    return value if value is None else known_entry(value, threads())

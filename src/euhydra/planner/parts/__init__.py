@@ -1,0 +1,1 @@
+"""Parts counted from the drawing, by two routes, and what they come to."""

@@ -1,0 +1,256 @@
+"""Everything that a garden is built from, counted part by part."""
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from math import ceil, floor, pi
+
+from euhydra.core import cutting
+from euhydra.core.threads import Seal
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.catalogue import LeafGuard
+from euhydra.garden.goods import Unit
+from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Pipe
+from euhydra.garden.sources import DrumOutlet, Greywater
+from euhydra.garden.stores import Hold, Store
+from euhydra.garden.timers import find_timer
+from euhydra.planner import piping, spouts
+from euhydra.planner.parts import drawn, goods, linked, screwing
+from euhydra.planner.parts.arms import Meeting, Tube, bends, joints_of
+from euhydra.planner.parts.goods import Good, Use
+from euhydra.planner.standing import sides_of
+
+STAKE_EACH = 1.0
+"""A line in a bed is staked down so often. [m] Common practice."""
+
+CLIP_EACH = 2.0
+"""A hose along a path or wall is held so often. [m] Common practice."""
+
+FIRST_FLUSH_BORE = 0.1
+"""Inside width of a first-flush tube. [m] Common practice."""
+
+TIMER_PRICE = 35.0
+"""A timer with its valve: a guess to be edited."""
+
+STORE_PRICE_A_LITRE = 0.35
+"""A store by what it holds: a guess to be edited."""
+
+
+def uses_of(garden: Garden) -> list[Use]:
+    """Every use of every good."""
+    counters: tuple[Callable[[Garden], Iterator[Use]], ...] = (
+        _stores, _stands, _gutters, _heads, _screwed, _pipes, _joints, _outlets, _fixings, _greywater,
+    )  # fmt: skip
+    return [use for counter in counters for use in counter(garden)]
+
+
+def joint_counts(garden: Garden) -> tuple[Counter[str], Counter[str]]:
+    """Joints by key, counted by the links and by the drawing."""
+
+    def count(found: list[Meeting]) -> Counter[str]:
+        return Counter(good.key for meeting in found for good in joints_of(meeting))
+
+    return count(linked.meetings(garden)), count(drawn.meetings(garden))
+
+
+def faults(garden: Garden) -> list[str]:
+    """What does not go together as it is drawn and linked."""
+    said = [joint.fault for joint in screwing.joints(garden) if joint.fault]
+    if len(set(map(frozenset, (c.items() for c in joint_counts(garden))))) > 1:
+        said += _apart(garden)
+    return said
+
+
+def _apart(garden: Garden) -> list[str]:
+    """Pipes that are linked to one place and drawn at another."""
+    parts = {part.id: part for part in garden.joinable}
+    found = []
+    for pipe in garden.pipes:
+        feeder = parts.get(pipe.begins_at or "")
+        if isinstance(feeder, Pipe):
+            along = feeder.drawn_m if pipe.begins_along_m is None else pipe.begins_along_m
+            x, y = feeder.place_at(along)
+            gap = ((pipe.path[0].x_m - x) ** 2 + (pipe.path[0].y_m - y) ** 2) ** 0.5
+            if gap > drawn.TOUCH:
+                found.append(
+                    f"“{pipe.name}” is fed by “{feeder.name}”, but drawn {{{gap:.3g} m|height}} away "
+                    "from it: draw its beginning where it is joined, or join it where it is drawn."
+                )
+    return found or [
+        "Two pipes touch on the plan that are not joined, or are joined where they do not touch: "
+        "the joints below are counted by what is joined."
+    ]
+
+
+def _stores(garden: Garden) -> Iterator[Use]:
+    drawn_from = Counter(part.begins_at for part in garden.fed if part.begins_at)
+    for store in garden.stores:
+        yield Use(_store_good(store), store.count, store.id)
+        yield Use(goods.plain("store-tap"), max(1, drawn_from[store.id]), store.id)
+        yield Use(goods.plain("overflow"), 1, store.id)
+        yield Use(goods.plain("inlet-mesh"), store.count, store.id)
+        links = store.count - 1 + (store.linked_to is not None)
+        if links:
+            yield Use(goods.plain("link-set"), links, store.id)
+        if store.topped_by is not None:
+            yield Use(goods.plain("float-valve"), 1, store.id)
+        if store.held_by is Hold.WALL:
+            yield Use(goods.plain("wall-strap"), store.count, store.id)
+
+
+def _store_good(store: Store) -> Good:
+    kind = catalogue.find(catalogue.store_kinds(), store.kind)
+    litres = store.holds_m3 * 1000
+    price = store.price if store.price is not None else round(litres * STORE_PRICE_A_LITRE)
+    return Good(
+        f"store-{store.kind}-{litres:.0f}", f"{kind.name} of {{{litres:.4g} L|volume}}", "stores",
+        Unit.EACH, 1, price,
+    )  # fmt: skip
+
+
+def cuts_of(store: Store) -> cutting.StandCuts | None:
+    """The timber stand of one store; None where it stands on the ground, on blocks or on slabs."""
+    if store.blocks or store.stand_m < cutting.BOARD_THICK + cutting.RAIL_DEEP:
+        return None
+    length, width = sides_of(store)
+    return cutting.stand(length, width, store.stand_m)
+
+
+def _stands(garden: Garden) -> Iterator[Use]:
+    for store in garden.stores:
+        if store.stand_m <= 0:
+            continue
+        cuts = cuts_of(store)
+        if cuts is None:
+            yield Use(goods.plain("block"), _blocks(store) * store.count, store.id)
+            continue
+        for section in ("post", "rail", "board"):
+            yield Use(goods.plain(section), cuts.metres(section) * store.count, store.id)
+        yield Use(goods.plain("screw"), cuts.screws * store.count, store.id)
+        yield Use(goods.plain("paving-slab"), cuts.posts * store.count, store.id)
+
+
+def _blocks(store: Store) -> int:
+    """Solid blocks of a low stand: four columns of them."""
+    return 4 * max(store.blocks, ceil(store.stand_m / 0.2))
+
+
+def _gutters(garden: Garden) -> Iterator[Use]:
+    for spout in garden.downspouts:
+        if spout.leads_to is None:
+            continue
+        to_store = any(store.id == spout.leads_to for store in garden.stores)
+        yield Use(goods.plain("diverter" if to_store else "downspout-branch"), 1, spout.id)
+        guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
+        if spout.guard != "none":
+            yield Use(_guard_good(guard), 1, spout.id)
+        tube = spouts.spouts_of(garden)[spout.id].flush_m3 / (pi / 4 * FIRST_FLUSH_BORE**2)
+        if tube > 0:
+            yield Use(goods.plain("first-flush-tube"), tube, spout.id)
+
+
+def _guard_good(guard: LeafGuard) -> Good:
+    plain = goods.plain("leaf-guard")
+    return Good(
+        f"guard-{guard.id}", guard.name, plain.group, plain.unit, plain.pack, plain.price,
+        plain.tools,
+    )  # fmt: skip
+
+
+def _heads(garden: Garden) -> Iterator[Use]:
+    for timer in garden.timers:
+        kind = find_timer(garden.own_timers, timer.kind)
+        if timer.body is None:  # what shares another's body is bought with it
+            yield Use(
+                Good(f"timer-{kind.id}", kind.name, "heads", Unit.EACH, 1, TIMER_PRICE), 1, timer.id
+            )
+    for fitting in garden.fittings:
+        piece = catalogue.find(plumbing.fitting_kinds(), fitting.kind)
+        yield Use(
+            Good(f"piece-{piece.id}", piece.name, "heads", Unit.EACH, 1, piece.price), 1, fitting.id
+        )
+    for pump in garden.pumps:
+        motor = catalogue.find(plumbing.pump_kinds(), pump.kind)
+        yield Use(
+            Good(f"pump-{motor.id}", motor.name, "heads", Unit.EACH, 1, motor.price), 1, pump.id
+        )
+
+
+def _screwed(garden: Garden) -> Iterator[Use]:
+    for joint in screwing.joints(garden):
+        yield from joint.uses
+    tapes = sum(joint.seal is Seal.TAPE for joint in screwing.joints(garden))
+    if tapes:
+        yield Use(goods.plain("tape"), 1, garden.joinable[0].id)
+
+
+def pipe_good(pipe: Pipe) -> Good:
+    """The pipe by the metre."""
+    kind, bore = piping.kind_of(pipe), piping.bore_of(pipe)
+    name, key = kind.name, f"pipe-{kind.id}"
+    if pipe.bore_m is not None and goods.tube_size(bore) != goods.tube_size(kind.bore_m):
+        key += f"-{goods.size_key(bore)}"
+        name += f", {{{goods.size_key(bore)} mm|bore}} inside"
+    return Good(key, name, "pipes", Unit.METRE, 1, kind.price_m, ("cutter",))
+
+
+def _pipes(garden: Garden) -> Iterator[Use]:
+    for pipe in garden.pipes:
+        yield Use(pipe_good(pipe), pipe.lies_m, pipe.id)
+
+
+def _joints(garden: Garden) -> Iterator[Use]:
+    for meeting in linked.meetings(garden):
+        for good in joints_of(meeting):
+            yield Use(good, 1, meeting.where)
+    for pipe in garden.pipes:
+        for good in bends([(p.x_m, p.y_m) for p in pipe.path], Tube.of(pipe)):
+            yield Use(good, 1, pipe.id)
+
+
+def _outlets(garden: Garden) -> Iterator[Use]:
+    for pipe in garden.pipes:
+        if pipe.dripper is not None:
+            dripper = catalogue.find(plumbing.drippers(), pipe.dripper)
+            plain = goods.plain("dripper")
+            good = Good(
+                f"dripper-{dripper.id}", dripper.name, plain.group, plain.unit, plain.pack,
+                plain.price, plain.tools,
+            )  # fmt: skip
+            yield Use(good, 1, pipe.id)
+    punched = sum(p.dripper is not None for p in garden.pipes)
+    if punched:
+        yield Use(goods.plain("spare-plug"), ceil(punched / 20), garden.pipes[0].id)
+
+
+def _fixings(garden: Garden) -> Iterator[Use]:
+    for pipe in garden.pipes:
+        if piping.kind_of(pipe).has_outlets:
+            yield Use(goods.plain("stake"), floor(pipe.lies_m / STAKE_EACH) + 1, pipe.id)
+        elif pipe.dripper is not None:
+            yield Use(goods.plain("stake"), 1, pipe.id)
+        elif pipe.waters is None and pipe.lies_m > CLIP_EACH:
+            yield Use(goods.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
+
+
+def _greywater(garden: Garden) -> Iterator[Use]:
+    for line in garden.greywaters:
+        yield Use(goods.plain("washing-diverter"), 1, line.id)
+        yield Use(goods.plain("surge-drum"), 1, line.id)
+        yield Use(goods.plain("lint-bag"), 1, line.id)
+        yield Use(_hose_good(line), line.hose_m, line.id)
+        if line.outlet is DrumOutlet.PUMP:
+            yield Use(goods.plain("drain-pump"), 1, line.id)
+    for ground in garden.wet_grounds:
+        yield Use(goods.plain("drain-pipe"), ground.pipe_m, ground.id)
+        yield Use(goods.plain("drain-sump"), 1, ground.id)
+        yield Use(goods.plain("drain-pump"), 1, ground.id)
+        yield Use(goods.plain("drain-hose"), ground.hose_m, ground.id)
+
+
+def _hose_good(line: Greywater) -> Good:
+    key = goods.size_key(line.bore_m)
+    return Good(
+        f"washing-hose-{key}", f"Hose for washing water, {{{key} mm|bore}} inside", "greywater",
+        Unit.METRE, 1, 1.2, ("cutter",),
+    )  # fmt: skip
