@@ -112,7 +112,7 @@ def test_what_sinks_past_the_roots_is_one_figure_everywhere(chain, told):
         for way, run in zip(season.ways, season.beds, strict=True)
     )
     assert 0 < lost < watered
-    sinking = next(s for s in watercourse.draw(chain).sides if s.label == "sink past the roots")
+    sinking = next(s for s in watercourse.draw(chain, 3).sides if s.label == "sink past the roots")
     assert sinking.litres == approx(lost / RECORD.years)
 
 
@@ -230,7 +230,7 @@ def test_a_garden_on_a_hose_alone_has_its_seasons_told():
     told = odds.answer_odds(chain.season)
     assert told.by_key["tap-garden-tap"].by_year.min() > 0
     assert told.by_key["stress-middle-bed"].by_year.mean() / 86400 < 30
-    assert watercourse.draw(chain).is_dry is False
+    assert watercourse.draw(chain, 3).is_dry is False
     days = {"leaves": date(2026, 7, 10), "returns": date(2026, 7, 24)}
     answer = away.answer_away(chain.season, Absence(**days, last_watered=days["leaves"], filled=()))
     assert answer.verdict.mark is Mark.WORKS

@@ -26,18 +26,18 @@ def breadth_at(path: str, x: float) -> float:
 
 
 def test_the_stream_narrows_as_the_litres_do(chain):
-    drawn = watercourse.draw(chain)
+    drawn = watercourse.draw(chain, 3)
     years = RECORD.years
     run = chain.store.groups[0].run
     caught, given = run.inflow.sum() / years, run.supplied.sum() / years
     assert breadth_at(drawn.path, 0.0) == approx(watercourse.WIDEST, abs=0.1)
     expected = max(watercourse.NARROWEST, watercourse.WIDEST * given / caught)
-    assert breadth_at(drawn.path, 300.0) == approx(expected, abs=0.2)
+    assert breadth_at(drawn.path, 225.0) == approx(expected, abs=0.2)
     assert drawn.sides[0].litres == approx(caught - given, rel=1e-6)
 
 
 def test_a_garden_without_weather_has_a_dry_bed(demo_garden):
-    drawn = watercourse.draw(run_chain(demo_garden, None))
+    drawn = watercourse.draw(run_chain(demo_garden, None), 0)
     assert drawn.is_dry
     assert not drawn.sides
     assert [s.key for s in drawn.stations if s.headline is None] == [

@@ -22,7 +22,7 @@ SPOKEN_UNITS = {
     "m²": "m2", "m³": "m3", "m^2": "m2", "m^3": "m3", "sq m": "m2", "square metres": "m2",
     "ft²": "ft2", "ft^2": "ft2", "sq ft": "ft2", "square feet": "ft2", "square foot": "ft2",
     "'": "ft", "′": "ft", '"': "in", "″": "in", "imp gal": "impgal", "uk gal": "impgal",
-    "us gal": "gal", "°c": "degC", "c": "degC", "°f": "degF", "f": "degF", "%": "pct",
+    "us gal": "gal", "fl oz": "floz", "°c": "degC", "c": "degC", "°f": "degF", "f": "degF", "%": "pct",
     "km/h": "kmh", "lb/ft²": "psf", "kpa": "kPa", "pa": "Pa", "per m³": "per_m3",
     "per thousand gal": "per_kgal", "mm/h": "mm_h", "in/h": "in_h",
 }  # fmt: skip

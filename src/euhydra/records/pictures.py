@@ -1,4 +1,4 @@
-"""Pictures to trace over, kept as files in the data folder under the digest of their bytes."""
+"""Pictures to trace over and photos of the log, kept as files under the digest of their bytes."""
 
 import hashlib
 import io
@@ -15,6 +15,11 @@ MOST_SIDE = 3000
 
 MOST_PIXELS = 60_000_000
 """Most picture elements that are opened at all."""
+
+PHOTO_SIDE = 1600
+"""Longest side kept of a photo in the log. [px]"""
+
+SUFFIXES = ("png", "jpg")
 
 DIGEST = re.compile(r"[0-9a-f]{64}")
 
@@ -39,6 +44,21 @@ def keep(data: Path, content: bytes) -> Picture:
     ------
     PictureError : if it is no picture, or too large to be opened.
     """
+    picture = _opened(content, MOST_SIDE)
+    return _put(data, picture, "png")
+
+
+def keep_photo(data: Path, content: bytes) -> Picture:
+    """Keep a photo, made anew as JPEG: upright, smaller, without place, time and other notes.
+
+    Raises
+    ------
+    PictureError : if it is no picture, or too large to be opened.
+    """
+    return _put(data, _opened(content, PHOTO_SIDE), "jpg")
+
+
+def _opened(content: bytes, most_side: int) -> Image.Image:
     try:
         with Image.open(io.BytesIO(content)) as opened:
             if opened.width * opened.height > MOST_PIXELS:
@@ -54,14 +74,18 @@ def keep(data: Path, content: bytes) -> Picture:
         if isinstance(error, PictureError):
             raise
         raise PictureError("This is not a picture: send a JPEG, PNG, WebP or GIF file.") from None
-    picture.thumbnail((MOST_SIDE, MOST_SIDE))
+    picture.thumbnail((most_side, most_side))
+    return picture
+
+
+def _put(data: Path, picture: Image.Image, suffix: str) -> Picture:
     buffer = io.BytesIO()
-    picture.save(buffer, "PNG", optimize=False)
-    png = buffer.getvalue()
-    digest = hashlib.sha256(png).hexdigest()
+    picture.save(buffer, Image.registered_extensions()[f".{suffix}"], quality=82)
+    made = buffer.getvalue()
+    digest = hashlib.sha256(made).hexdigest()
     folder = data / FOLDER
     folder.mkdir(exist_ok=True)
-    (folder / f"{digest}.png").write_bytes(png)
+    (folder / f"{digest}.{suffix}").write_bytes(made)
     return Picture(digest, picture.width, picture.height)
 
 
@@ -69,5 +93,5 @@ def find(data: Path, digest: str) -> Path | None:
     """The file of a picture; None if there is none."""
     if not DIGEST.fullmatch(digest):
         return None
-    path = data / FOLDER / f"{digest}.png"
-    return path if path.is_file() else None
+    paths = (data / FOLDER / f"{digest}.{suffix}" for suffix in SUFFIXES)
+    return next((path for path in paths if path.is_file()), None)

@@ -19,9 +19,11 @@ from euhydra.web.bench_room import BenchRun
 from euhydra.web.desk import HERE, Recent, render
 from euhydra.web.pages import (
     bench,
+    build,
     exports,
     gardens,
     growing,
+    keep,
     library,
     plan,
     sheets,
@@ -65,6 +67,8 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(growing.router)
     app.include_router(exports.router)
     app.include_router(bench.router)
+    app.include_router(build.router)
+    app.include_router(keep.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
     app.add_middleware(SameOriginWrites)

@@ -21,7 +21,7 @@ from starlette.responses import Response
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import plumbing
 from euhydra.planner.chain import Chain, run_chain
-from euhydra.records import database, gardens, weather
+from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
 from euhydra.records.weather import RecordInfo
 from euhydra.web import wording
@@ -113,6 +113,8 @@ class Desk:
     revision: Revision
     weather: RecordInfo | None
     chain: Chain
+    entries: int
+    """In the log."""
 
     @property
     def key(self) -> Key:
@@ -139,7 +141,7 @@ class Desk:
             "system": self.revision.garden.units,
             "weather_info": self.weather,
             "chain": self.chain,
-            "watercourse": watercourse.draw(self.chain),
+            "watercourse": watercourse.draw(self.chain, self.entries),
             "next_step": next_step(self.revision.garden, self.weather is not None),
         }
 
@@ -158,7 +160,8 @@ def open_desk(request: Request, conn: sqlite3.Connection, garden_id: int) -> Des
         return run_chain(revision.garden, _days(request, conn, info) if info else None)
 
     chains: Recent[Chain] = request.app.state.chains
-    return Desk(revision, info, chains.get(key_of(revision, info), compute))
+    chain = chains.get(key_of(revision, info), compute)
+    return Desk(revision, info, chain, log.count(conn, garden_id))
 
 
 def _days(request: Request, conn: sqlite3.Connection, info: RecordInfo) -> DailyWeather:

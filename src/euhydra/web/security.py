@@ -12,7 +12,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 SECURITY_HEADERS = {
     "content-security-policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
-        "img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; "
+        "img-src 'self' data: blob:; worker-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; "
         "frame-ancestors 'none'"
     ),
     "x-content-type-options": "nosniff",
@@ -22,6 +22,12 @@ SECURITY_HEADERS = {
 
 MOST_BODY = 10_000_000
 """Largest request body. [bytes]"""
+
+MOST_BACKUP = 500_000_000
+"""Largest backup that is taken. [bytes]"""
+
+LARGER = {"/restore": MOST_BACKUP}
+"""Paths that take more."""
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 
@@ -72,7 +78,7 @@ class BodyTooLargeError(Exception):
 
 
 class LimitedBody:
-    """Refuses request bodies over `MOST_BODY`, told or counted."""
+    """Refuses request bodies over `MOST_BODY`, or what `LARGER` allows, told or counted."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -83,7 +89,8 @@ class LimitedBody:
             await self.app(scope, receive, send)
             return
         told = Headers(scope=scope).get("content-length", "0")
-        if not told.isdigit() or int(told) > MOST_BODY:
+        most = LARGER.get(scope["path"], MOST_BODY)
+        if not told.isdigit() or int(told) > most:
             await self._refuse(scope, receive, send)
             return
         seen = 0
@@ -92,7 +99,7 @@ class LimitedBody:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > MOST_BODY:
+            if seen > most:
                 raise BodyTooLargeError
             return message
 
@@ -103,7 +110,7 @@ class LimitedBody:
 
     async def _refuse(self, scope: Scope, receive: Receive, send: Send) -> None:
         text = (
-            f"The file is larger than {MOST_BODY // 1_000_000} MB; nothing was changed. Go back and "
-            "choose a smaller one: a weather file of the years you need is enough."
+            f"The file is larger than {LARGER.get(scope['path'], MOST_BODY) // 1_000_000} MB; nothing was changed. "
+            "Go back and choose a smaller one: of a photo a smaller size, of a weather file the years you need."
         )
         await PlainTextResponse(text, 413)(scope, receive, send)

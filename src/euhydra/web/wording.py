@@ -15,6 +15,7 @@ from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
 from euhydra.garden.grounds import PatchKind, PotKind
 from euhydra.garden.growing import Start, Timekeeping, Warmth
+from euhydra.garden.logbook import AmountKind
 from euhydra.garden.pipes import EndKind, Turn
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, TapKind
@@ -139,6 +140,13 @@ def hours_filter(context: Context, seconds: float) -> str:
     return show(Amount(seconds, "hours"), _system(context))
 
 
+@pass_context
+def example_filter(context: Context, amount: AmountKind) -> str:
+    """`{{ amount | example_of }}`: what one might type."""
+    example = quantities.KINDS[amount.kind].display(_system(context)).example
+    return f"{example}, {example}, …" if amount.many else example
+
+
 def how_often(position: Position) -> str:
     """How often a position waters, as people say it."""
     runs = {1: "", 2: ", twice"}.get(position.runs_a_day, f", {position.runs_a_day} times")
@@ -214,6 +222,7 @@ FILTERS = {
     "litres": litres_filter,
     "hours": hours_filter,
     "how_often": how_often,
+    "example_of": example_filter,
     "clock": hour_in_words,
     "day_of": day_in_words,
     "weekday": lambda day: WEEKDAYS[day],

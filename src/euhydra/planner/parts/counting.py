@@ -1,5 +1,6 @@
 """Everything that a garden is built from, counted part by part."""
 
+import re
 from collections import Counter
 from collections.abc import Callable, Iterator
 from math import ceil, floor, pi
@@ -28,6 +29,9 @@ CLIP_EACH = 2.0
 
 FIRST_FLUSH_BORE = 0.1
 """Inside width of a first-flush tube. [m] Common practice."""
+
+BORE_IN_NAME = re.compile(r"\{[^}|]*\|bore\}")
+"""A bore inside the name of a kind of pipe."""
 
 TIMER_PRICE = 35.0
 """A timer with its valve: a guess to be edited."""
@@ -190,7 +194,9 @@ def pipe_good(pipe: Pipe) -> Good:
     name, key = kind.name, f"pipe-{kind.id}"
     if pipe.bore_m is not None and goods.tube_size(bore) != goods.tube_size(kind.bore_m):
         key += f"-{goods.size_key(bore)}"
-        name += f", {{{goods.size_key(bore)} mm|bore}} inside"
+        size = f"{{{goods.size_key(bore)} mm|bore}}"
+        named = BORE_IN_NAME.sub(size, name)
+        name = named if named != name else f"{name}, {size} inside"
     return Good(key, name, "pipes", Unit.METRE, 1, kind.price_m, ("cutter",))
 
 

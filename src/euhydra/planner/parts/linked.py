@@ -19,6 +19,11 @@ def meetings(garden: Garden) -> list[Meeting]:
     return _Links(garden).meetings()
 
 
+def open_ends(garden: Garden) -> set[str]:
+    """Ids of the pipes that end in nothing but their own end."""
+    return {m.where for m in meetings(garden) if len(m.arms) == 1 and not m.at_piece}
+
+
 class _Links:
     def __init__(self, garden: Garden) -> None:
         self.garden = garden

@@ -8,6 +8,7 @@ from math import ceil, floor
 
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
+from euhydra.planner.answers import Amount, Mark, Sentence, Verdict, say
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.goods import Good, Use
 
@@ -53,6 +54,11 @@ class Item:
     where: tuple[str, ...]
 
     @property
+    def amount(self) -> Amount:
+        """What is wanted, for the page."""
+        return Amount(self.wanted, "length" if self.good.unit is Unit.METRE else "plain")
+
+    @property
     def cost(self) -> float:
         """Of the packs; nothing where it is there."""
         return 0.0 if self.is_there else self.packs * self.pack.price
@@ -76,11 +82,35 @@ class ShoppingList:
         found = [(said, [i for i in self.items if i.good.group == g]) for g, said in GROUPS.items()]
         return [(said, items) for said, items in found if items]
 
+    @property
+    def verdict(self) -> Verdict:
+        """What it comes to, and what does not go together."""
+        wanted = [item for item in self.items if not item.is_there]
+        reasons = [Sentence(fault) for fault in self.faults]
+        guessed = sum(not item.is_own_price for item in wanted)
+        if not wanted:
+            return Verdict(_mark(self.faults), Sentence("Everything is there."), tuple(reasons))
+        if guessed:
+            reasons.append(
+                Sentence(
+                    f"{guessed} of the prices are guesses: type what your shop asks, and they are remembered."
+                )
+            )
+        summary = say(
+            f"{len(wanted)} goods to buy, for about {{total}} in your own money.",
+            total=(self.total, "money"),
+        )
+        return Verdict(_mark(self.faults), summary, tuple(reasons))
+
     @cached_property
     def tools(self) -> tuple[str, ...]:
         """What has to be at hand, by name."""
         needed = {tool for item in self.items for tool in item.good.tools}
         return tuple(words for tool, words in TOOLS.items() if tool in needed or tool == "always")
+
+
+def _mark(faults: Sequence[str]) -> Mark:
+    return Mark.BUT if faults else Mark.WORKS
 
 
 TOOLS = {

@@ -30,6 +30,9 @@ PIECE_SIZE = 0.34
 
 FOOT = 0.3048
 
+Bounds = tuple[float, float, float, float]
+"""Left, low, right, high. [m]"""
+
 LETTERS = {
     "splitter": "Y", "shut-off": "V", "throttle": "V", "backflow": "B", "check": "K",
     "filter": "F", "regulator-low": "R", "regulator": "R", "adapter": "A", "coupling": "C",
@@ -71,7 +74,7 @@ class OutletDot:
 class Plan:
     """Everything on the paper. `box` is left, top, width and height. [m]"""
 
-    box: tuple[float, float, float, float]
+    box: Bounds
     shapes: tuple[Shape, ...]
     outlets: tuple[OutletDot, ...]
     arrows: tuple[str, ...]
@@ -147,32 +150,47 @@ def parts_json(garden: Garden) -> dict[str, dict[str, Any]]:
     }
 
 
-def _box(garden: Garden) -> tuple[float, float, float, float]:
-    bounds = [outline.bounds for outline in _outlines(garden)]
-    bounds += [(p.x_m, p.y_m, p.x_m, p.y_m) for pipe in garden.pipes for p in pipe.path]
-    places = [tap.at for tap in garden.taps] + [spot.at for spot in garden.spots]
-    places += [piece.at for piece in garden.pieces]
-    bounds += [(at.x_m, at.y_m, at.x_m, at.y_m) for at in places]
+def _box(garden: Garden) -> Bounds:
+    bounds = [one for several in bounds_of(garden).values() for one in several]
     if garden.backdrop is not None:
         picture = garden.backdrop
         right = picture.at.x_m + picture.width_px / picture.metre_px
         high = picture.at.y_m + picture.height_px / picture.metre_px
         bounds.append((picture.at.x_m, picture.at.y_m, right, high))
-    if not bounds:
-        return -1.0, -7.0, 10.0, 8.0
-    left, low = min(b[0] for b in bounds) - MARGIN, min(b[1] for b in bounds) - MARGIN
-    right, high = max(b[2] for b in bounds) + MARGIN, max(b[3] for b in bounds) + MARGIN
-    return left, -high, max(right - left, LEAST_SIDE), max(high - low, LEAST_SIDE)
+    return box_round(bounds) if bounds else (-1.0, -7.0, 10.0, 8.0)
 
 
-def _outlines(garden: Garden) -> list[Polygon]:
-    found = [shapes.of_patch(p) for p in garden.patches] + [shapes.of_roof(r) for r in garden.roofs]
-    found += [shapes.of_bed(b) for b in garden.beds]
-    for store in garden.stores:
-        found += shapes.of_store(store)
-    for pots in garden.pots:
-        found += shapes.of_pots(pots)
+def box_round(bounds: Sequence[Bounds]) -> Bounds:
+    """Paper round some parts, which lie in its middle, as a view box: left, top, width, height. [m]"""
+    left, low = min(b[0] for b in bounds), min(b[1] for b in bounds)
+    right, high = max(b[2] for b in bounds), max(b[3] for b in bounds)
+    width = max(right - left + 2 * MARGIN, LEAST_SIDE)
+    height = max(high - low + 2 * MARGIN, LEAST_SIDE)
+    return (left + right - width) / 2, -(low + high + height) / 2, width, height
+
+
+def bounds_of(garden: Garden) -> dict[str, list[Bounds]]:
+    """Where each part lies, by its id."""
+    found: dict[str, list[Bounds]] = {}
+    for part_id, outline in _outlines(garden):
+        found.setdefault(part_id, []).append(outline.bounds)
+    for pipe in garden.pipes:
+        found[pipe.id] = [(p.x_m, p.y_m, p.x_m, p.y_m) for p in pipe.path]
+    places = [(tap.id, tap.at) for tap in garden.taps]
+    places += [(spot.id, spot.at) for spot in garden.spots]
+    places += [(piece.id, piece.at) for piece in garden.pieces]
+    found |= {part_id: [(at.x_m, at.y_m, at.x_m, at.y_m)] for part_id, at in places}
     return found
+
+
+def _outlines(garden: Garden) -> Iterable[tuple[str, Polygon]]:
+    yield from ((p.id, shapes.of_patch(p)) for p in garden.patches)
+    yield from ((r.id, shapes.of_roof(r)) for r in garden.roofs)
+    yield from ((b.id, shapes.of_bed(b)) for b in garden.beds)
+    for store in garden.stores:
+        yield from ((store.id, outline) for outline in shapes.of_store(store))
+    for pots in garden.pots:
+        yield from ((pots.id, outline) for outline in shapes.of_pots(pots))
 
 
 def _ground(garden: Garden) -> Iterable[Shape]:

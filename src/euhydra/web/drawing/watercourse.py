@@ -13,6 +13,7 @@ from euhydra.planner.chain import NO_BED, Chain, Gap
 from euhydra.planner.laid import LayAnswer
 from euhydra.planner.need import Need
 from euhydra.planner.pushing import PushAnswer
+from euhydra.planner.steps import building
 from euhydra.planner.storing import StoreAnswer
 from euhydra.planner.timing import TimeAnswer
 
@@ -63,9 +64,9 @@ class Watercourse:
     is_dry: bool
 
 
-def draw(chain: Chain) -> Watercourse:
-    """The watercourse of a garden's chain."""
-    stations = _stations(chain)
+def draw(chain: Chain, entries: int) -> Watercourse:
+    """The watercourse of a garden's chain, with so many entries in its log."""
+    stations = (*_stations(chain), _keep(entries))
     step = WIDTH / len(stations)
     caught, kept, rooted = _litres(chain)
     widest = max(caught, kept, rooted, 1e-9)
@@ -110,6 +111,7 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
         _push(_hardest([zone.push for zone in chain.zones])),
         _lay(chain.lay),
         _time(_hardest([zone.time for zone in chain.zones])),
+        _build(chain),
     )
 
 
@@ -148,7 +150,7 @@ def _need(chain: Chain) -> Station:
         "need",
         "Need",
         Amount(float(np.max(a_day)) / 1000, "volume"),
-        "a day at the peak",
+        "on a peak day",
         Mark.WORKS,
     )
 
@@ -157,7 +159,7 @@ def _push(answer: PushAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
         return Station("push", "Push", None, answer.message, None)
     flow = Amount(answer.usual.state.flow, "flow")
-    caption = "at half level" if answer.zone.group else "from the tap"
+    caption = "half full" if answer.zone.group else "from the tap"
     return Station("push", "Push", flow, caption, answer.mark)
 
 
@@ -172,9 +174,19 @@ def _time(answer: TimeAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
         return Station("time", "Time", None, answer.message, None)
     longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)
-    return Station(
-        "time", "Time", Amount(longest * 60, "minutes"), "longest run", answer.verdict.mark
-    )
+    return Station("time", "Time", Amount(longest * 60, "minutes"), "at most", answer.verdict.mark)
+
+
+def _build(chain: Chain) -> Station:
+    if not chain.zones:
+        return Station("build", "Build", None, "", None)
+    count = len(building.steps_of(chain.garden))
+    return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
+
+
+def _keep(entries: int) -> Station:
+    mark = Mark.WORKS if entries else Mark.BUT
+    return Station("keep", "Keep", Amount(entries, "plain"), "in the log", mark)
 
 
 def _band(points: list[tuple[float, float]]) -> str:

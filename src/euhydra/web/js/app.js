@@ -5,7 +5,9 @@ import Alpine from "@alpinejs/csp";
 import { bench } from "./bench.js";
 import { bars, echo, levels, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
+import { logbook } from "./logbook.js";
 import { plan } from "./plan/editor.js";
+import { ticks } from "./ticks.js";
 
 Alpine.data("bars", bars);
 Alpine.data("bench", bench);
@@ -13,9 +15,11 @@ Alpine.data("echo", echo);
 Alpine.data("fall", fall);
 Alpine.data("levels", levels);
 Alpine.data("outlets", outlets);
+Alpine.data("logbook", logbook);
 Alpine.data("plan", plan);
 Alpine.data("sizes", sizes);
 Alpine.data("stacks", stacks);
+Alpine.data("ticks", ticks);
 Alpine.data("wish", wish);
 window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
 Alpine.start();

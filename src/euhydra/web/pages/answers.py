@@ -40,7 +40,7 @@ from euhydra.web.drawing import (
     trench,
     washday,
 )
-from euhydra.web.pages import bench, season_answers
+from euhydra.web.pages import bench, build_answers, keep_answers, season_answers
 from euhydra.web.pages.shown import Shown
 
 
@@ -216,8 +216,17 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "years": season_answers.show_years,
     "away": season_answers.show_away,
     "bench": bench.show_bench,
+    "build": build_answers.show_shopping,
+    "steps": build_answers.show_steps,
+    "first-run": build_answers.show_first_run,
+    "labels": build_answers.show_labels,
+    "keep": keep_answers.show_log,
 }
 """By page of a station."""
+
+
+ZONE_PAGES = ("push", "time", "first-run")
+"""Pages about one zone."""
 
 
 def choices(desk: Desk, page: str, at: str) -> list[Choice]:
@@ -233,7 +242,7 @@ def choices(desk: Desk, page: str, at: str) -> list[Choice]:
     if page == "need":
         plant = desk.chain.plant(at)
         found = [Choice(p.part.id, p.part.name, p is plant, None) for p in desk.chain.planted]
-    if page in ("push", "time"):
+    if page in ZONE_PAGES:
         zone = desk.chain.zone(at)
         found = [
             Choice(z.zone.id, z.zone.name, z is zone, _mark_of(z, page)) for z in desk.chain.zones
@@ -247,6 +256,8 @@ def choices(desk: Desk, page: str, at: str) -> list[Choice]:
 
 
 def _mark_of(zone: ZoneChain, page: str) -> Mark | None:
+    if page == "first-run":
+        return None
     if page == "push":
         return None if isinstance(zone.push, Gap) else zone.push.mark
     return None if isinstance(zone.time, Gap) else zone.time.verdict.mark

@@ -78,6 +78,11 @@ STATIONS = {
         StationPage("years", "time", "Through the years", "How often does anything go dry?", ()),
         StationPage("away", "time", "Away", "I am away for two weeks: will it hold?", ()),
         StationPage("bench", "time", "On the bench", "What happens when something breaks?", ()),
+        StationPage("build", "build", "Shopping list", "What do I buy, and what does it come to?", ()),
+        StationPage("steps", "build", "Steps", "In what order do I put it together?", ()),
+        StationPage("labels", "build", "Labels", "Which hose is which?", ()),
+        StationPage("first-run", "build", "First run", "Does it give what it should?", ()),
+        StationPage("keep", "keep", "Log", "What did I see, and what did I do?", ()),
     )
 }  # fmt: skip
 

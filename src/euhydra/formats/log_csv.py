@@ -1,0 +1,102 @@
+"""The log as CSV, out and in. An entry keeps its `id`, so that what comes back is not doubled."""
+
+import csv
+import io
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from datetime import datetime
+
+from euhydra.garden import logbook, quantities
+from euhydra.garden.logbook import Entry, EntryError
+from euhydra.garden.model import Garden
+from euhydra.garden.quantities import System
+
+COLUMNS = ("id", "when", "kind", "about", "about_id", "word", "amounts", "note")
+
+NEEDED = ("when", "kind")
+
+MOST_ROWS = 50_000
+
+MOST_FAULTS = 10
+
+DIGITS = 9
+"""Figures of an amount, so that what comes back is what went out."""
+
+
+class LogFileError(ValueError):
+    """The file is no log; the message says in which line and what to do."""
+
+
+@dataclass(frozen=True)
+class LogRow:
+    """An entry with the id that it keeps; empty where the file gives none."""
+
+    id: str
+    entry: Entry
+
+
+def write(rows: Iterable[LogRow], garden: Garden) -> str:
+    """The log as text, in the garden's units."""
+    names = {part.id: part.name for part in garden.parts}
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for row in rows:
+        e = row.entry
+        writer.writerow((
+            row.id, e.at.isoformat(timespec="minutes"), e.kind, names.get(e.part_id or "", ""),
+            e.part_id or "", e.word, "; ".join(_amounts_out(e, garden.units)), e.note,
+        ))  # fmt: skip
+    return out.getvalue()
+
+
+def read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
+    """The entries of a log.
+
+    Raises
+    ------
+    LogFileError : naming lines and remedies; nothing of the file is to be taken then.
+    """
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    missing = [c for c in NEEDED if c not in (reader.fieldnames or [])]
+    if missing:
+        raise LogFileError(
+            f"There is no column “{missing[0]}”: begin with a line “{','.join(COLUMNS)}”, as in the log you can save here."
+        )
+    found, faults = [], []
+    for row in reader:
+        try:
+            entry = logbook.read(_typed(row), garden, now)
+            found.append(LogRow((row.get("id") or "").strip(), entry))
+        except EntryError as error:
+            faults.append(f"Line {reader.line_num}: {error}")
+        if len(found) > MOST_ROWS:
+            raise LogFileError(f"More than {MOST_ROWS} lines: bring it in parts.")
+    if faults:
+        more = f"\nand {len(faults) - MOST_FAULTS} more" if len(faults) > MOST_FAULTS else ""
+        raise LogFileError("\n".join(faults[:MOST_FAULTS]) + more)
+    return found
+
+
+def _typed(row: dict[str, str]) -> dict[str, str]:
+    typed = {
+        "kind": (row["kind"] or "").strip(), "at": row["when"] or "",
+        "part": (row.get("about_id") or "").strip(), "word": (row.get("word") or "").strip(),
+        "note": row.get("note") or "",
+    }  # fmt: skip
+    if not typed["at"].strip():
+        raise EntryError({"at": "There is no time: type such as 2026-06-21T07:30."})
+    for pair in (row.get("amounts") or "").split("; "):
+        name, equals, value = pair.partition("=")
+        if equals:
+            name = name.strip()
+            typed[name] = f"{typed[name]}, {value}" if name in typed else value
+    return typed
+
+
+def _amounts_out(entry: Entry, system: System) -> Iterator[str]:
+    kinds = logbook.entry_kinds()[entry.kind].amounts
+    for i, value in enumerate(entry.amounts):
+        amount = kinds[min(i, len(kinds) - 1)]
+        if value is not None:
+            yield f"{amount.name}={quantities.show(value, amount.kind, system, DIGITS).replace(',', '')}"

@@ -1,0 +1,270 @@
+"""The first run of a zone: in what order, what should come out where, and what was measured."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from euhydra.garden.logbook import Entry
+from euhydra.garden.pipes import EndKind, Fitting, Pipe
+from euhydra.garden.timers import Timer
+from euhydra.planner import balancing, piping, solving
+from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.parts import linked
+from euhydra.planner.solving import ZoneState
+from euhydra.planner.zones import Zone
+
+NEAR = 0.15
+"""Share by which what is measured may miss what is solved. [-] Common practice with cup and watch."""
+
+CUP_FOR = 60.0
+"""How long a cup is held under an outlet. [s] Common practice."""
+
+FRESH = timedelta(days=2)
+"""How old a dip may be to tell the level of a store."""
+
+USUAL_LEVEL = 0.5
+"""Share of the drawable water that is taken where no dip tells. [-]"""
+
+
+@dataclass(frozen=True)
+class Act:
+    """One thing to do at the first run, to be ticked off. `key` names its tick."""
+
+    key: str
+    title: str
+    sentence: Sentence
+
+
+@dataclass(frozen=True)
+class Point:
+    """A place at which the flow is measured.
+
+    part_id, word : As the log's entry of it says.
+    solved : What the network gives there. [m³ s⁻¹]
+    measured : The latest in the log; None before. [m³ s⁻¹]
+    """
+
+    part_id: str
+    word: str
+    name: str
+    solved: float
+    measured: float | None
+
+    @property
+    def cup(self) -> Amount:
+        """What is in a cup after `CUP_FOR`."""
+        return Amount(self.solved * CUP_FOR, "cupful")
+
+    @property
+    def is_near(self) -> bool | None:
+        """Whether the two agree; None before it was measured."""
+        if self.measured is None:
+            return None
+        return abs(self.measured - self.solved) <= NEAR * self.solved
+
+    @property
+    def judged(self) -> str:
+        """The same in a word or two."""
+        if self.measured is None:
+            return "not measured yet"
+        if self.is_near:
+            return "as solved"
+        return "weaker than solved" if self.measured < self.solved else "stronger than solved"
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A branch with a valve of its own: what its first outlet should give when it is set right.
+
+    is_open : Whether it is the weakest, which stays open.
+    """
+
+    name: str
+    part_id: str
+    cup: Amount
+    is_open: bool
+
+
+@dataclass(frozen=True)
+class FirstRun:
+    """A zone before it is trusted."""
+
+    zone: Zone
+    level: float
+    level_said: Sentence
+    acts: tuple[Act, ...]
+    points: tuple[Point, ...]
+    settings: tuple[Setting, ...]
+    fill: Figure | None
+    fill_measured: float | None
+    verdict: Verdict
+
+
+def answer_first_run(zone: Zone, log: Sequence[Entry], fill: Figure | None = None) -> FirstRun:
+    """What to do and to measure, with what the log says of it.
+
+    Parameters
+    ----------
+    log : Oldest first.
+    fill : How long the reserves under its pots take to fill, where there are any.
+
+    Raises
+    ------
+    PlanError : if the network could not be solved.
+    """
+    level, said = level_of(zone, log)
+    state = solving.solve_zone(zone, level)
+    points = tuple(_points(zone, state, log))
+    watered = {part.id for part in zone.watered}
+    fills = [e.amounts[0] for e in log if e.kind == "fill" and e.part_id in watered]
+    return FirstRun(
+        zone, level, said, tuple(_acts(zone)), points, tuple(_settings(zone)), fill,
+        fills[-1] if fills else None, _verdict(points),
+    )  # fmt: skip
+
+
+def level_of(zone: Zone, log: Sequence[Entry]) -> tuple[float, Sentence]:
+    """Share of the drawable water in its store: by the latest dip, else half."""
+    if zone.group is None:
+        return 1.0, Sentence("From the tap, fully open.")
+    dips = [
+        e for e in log if e.kind == "dip" and any(s.id == e.part_id for s in zone.group.stores)
+    ]  # fmt: skip
+    newest = dips[-1] if dips else None
+    latest = max((e.at for e in log), default=datetime.min)
+    if newest is None or latest - newest.at > FRESH or newest.amounts[0] is None:
+        return USUAL_LEVEL, Sentence(
+            "Reckoned with the store half full: dip it and write that down, and this follows."
+        )
+    store = next(s for s in zone.group.stores if s.id == newest.part_id)
+    volume = zone.group.level.volume_at(store.base_m + newest.amounts[0])
+    share = (volume - zone.dead_m3) / zone.usable_m3
+    return min(max(share, 0.0), 1.0), say(
+        "Reckoned with {depth} in “" + store.name + "”, as dipped.", depth=(newest.amounts[0], "height")
+    )  # fmt: skip
+
+
+def _acts(zone: Zone) -> Iterator[Act]:
+    stem = f"first-{zone.id}"
+    loose = linked.open_ends(zone.garden)
+    ends = [p for p in zone.pipes if p.id in loose and p.end is EndKind.OPENS and not p.dripper]
+    lines = [p for p in zone.pipes if piping.kind_of(p).has_outlets]
+    tubes = sum(p.dripper is not None for p in zone.pipes)
+    yield Act(
+        f"{stem}-leaks", "Leaks, with everything shut",
+        Sentence(
+            f"Shut every valve of the zone, open “{zone.source.name}”, and look at each joint for ten minutes. "
+            "A drip: a quarter turn more, then a new washer."
+        ),
+    )  # fmt: skip
+    if ends:
+        yield Act(
+            f"{stem}-flush", "Flush, with the ends open",
+            Sentence(
+                f"Open {_listed(ends)} and let the water run until it comes clear, some minutes."
+            ),
+        )  # fmt: skip
+        yield Act(
+            f"{stem}-close", "Close the ends",
+            Sentence(f"In this order, so that the air goes out ahead of the water: {_listed(ends)}."),
+        )  # fmt: skip
+    if lines or tubes:
+        walk = _listed(lines) if lines else f"the {tubes} tubes"
+        yield Act(
+            f"{stem}-walk", "Walk the lines",
+            Sentence(
+                f"Along {walk}: every one of the {len(zone.outlets)} outlets wets its spot, nothing sprays, no end drips."
+            ),
+        )  # fmt: skip
+
+
+def _listed(pipes: Sequence[Pipe]) -> str:
+    return ", ".join(f"“{pipe.name}”" for pipe in pipes)
+
+
+def _points(zone: Zone, state: ZoneState, log: Sequence[Entry]) -> Iterator[Point]:
+    head = next((p for p in zone.way.parts if isinstance(p, Timer)), zone.source)
+    yield _point(head.id, "whole", f"All of it, at “{head.name}”", state.flow, log)
+    for pipe_id, indices in _along(zone).items():
+        pipe = next(p for p in zone.pipes if p.id == pipe_id)
+        flows = state.outlet_flow[indices]
+        yield _point(pipe_id, "first", f"“{pipe.name}”, its first outlet", float(flows[0]), log)
+        if len(indices) > 1:
+            yield _point(pipe_id, "last", f"“{pipe.name}”, its last outlet", float(flows[-1]), log)
+
+
+def _along(zone: Zone) -> dict[str, list[int]]:
+    """Outlets by the line they are on, or the one that their tubes are fed from, in order."""
+    found: dict[str, list[tuple[float, int]]] = {}
+    for i, outlet in enumerate(zone.outlets):
+        if outlet.pipe.dripper is None:
+            found.setdefault(outlet.pipe.id, []).append((float(i), i))
+        else:
+            along = outlet.pipe.begins_along_m or 0.0
+            found.setdefault(outlet.pipe.begins_at or outlet.pipe.id, []).append((along, i))
+    known = {pipe.id for pipe in zone.pipes}
+    return {key: [i for _, i in sorted(pairs)] for key, pairs in found.items() if key in known}
+
+
+def _point(part_id: str, word: str, name: str, solved: float, log: Sequence[Entry]) -> Point:
+    own = [e for e in log if e.kind == "flow" and e.part_id == part_id and e.word == word]
+    return Point(part_id, word, name, solved, measured_flow(own[-1]) if own else None)
+
+
+def measured_flow(entry: Entry) -> float:
+    """Of an entry of a flow by bucket. [m³ s⁻¹]"""
+    volume, seconds = entry.amounts
+    assert volume is not None
+    assert seconds is not None
+    return volume / seconds
+
+
+def _settings(zone: Zone) -> Iterator[Setting]:
+    throttled = balancing.throttle(zone) if _has_throttles(zone) else None
+    if throttled is None:
+        return
+    try:
+        state = solving.solve_zone(throttled.zone, balancing.LEVEL if zone.group else 1.0)
+    except PlanError:
+        return
+    least = min(branch.loss for branch in throttled.branches)
+    for branch, (_, own) in zip(throttled.branches, balancing.branches_of(zone), strict=True):
+        cup = float(state.outlet_flow[own[0]]) * CUP_FOR
+        yield Setting(branch.name, branch.pipe.id, Amount(cup, "cupful"), branch.loss <= least)
+
+
+def _has_throttles(zone: Zone) -> bool:
+    """Whether there is more than one branch to be set against another."""
+    return len(balancing.branches_of(zone)) > 1 and any(
+        isinstance(p, Fitting | Pipe) for p in zone.way.parts
+    )
+
+
+def _verdict(points: Sequence[Point]) -> Verdict:
+    measured = [p for p in points if p.measured is not None]
+    off = [p for p in measured if not p.is_near]
+    if not measured:
+        return Verdict(
+            Mark.BUT,
+            Sentence("Not measured yet: turn it on in the order below, then hold a cup under the points listed."),
+        )  # fmt: skip
+    if not off:
+        return Verdict(
+            Mark.WORKS,
+            Sentence(f"{len(measured)} of {len(points)} points are measured, and give what was solved."),
+        )  # fmt: skip
+    worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)
+    reason = (
+        "Weaker everywhere: air in the line, a filter or a kink before it, or a store lower than reckoned. "
+        "Weaker at the end only: a clog or a leak half way."
+        if worst.judged.startswith("weaker")
+        else "Stronger: a hole or a burst joint beside the cup, or no regulator."
+    )
+    return Verdict(
+        Mark.BUT,
+        say(
+            f"{worst.name}: {{measured}} instead of {{solved}}.",
+            measured=(worst.measured or 0.0, "flow"), solved=(worst.solved, "flow"),
+        ),
+        (Sentence(reason),),
+    )  # fmt: skip

@@ -1,0 +1,235 @@
+"""The log. All SQL about it is in this file."""
+
+import json
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from euhydra.garden.logbook import Entry, MeterNeighbours
+from euhydra.records.database import transaction
+
+COLUMNS = "id, sent_id, kind, at, part_id, amounts, word, note, photo, created_at"
+
+ADD = """
+    INSERT INTO log_entry (garden_id, sent_id, kind, at, part_id, amounts, word, note, photo)
+    VALUES (:garden_id, :sent_id, :kind, :at, :part_id, :amounts, :word, :note, :photo)
+    ON CONFLICT (garden_id, sent_id) DO NOTHING
+"""
+
+BY_SENT_ID = "SELECT id FROM log_entry WHERE garden_id = :garden_id AND sent_id = :sent_id"
+
+ONE = f"""
+    SELECT {COLUMNS}, is_removed
+      FROM log_entry
+     WHERE garden_id = :garden_id AND id = :entry_id
+"""
+
+FOUND = f"""
+    SELECT {COLUMNS}, is_removed
+      FROM log_entry
+     WHERE garden_id = :garden_id AND is_removed = 0
+       AND (:kind = '' OR kind = :kind)
+       AND (:part_id = '' OR part_id = :part_id)
+       AND (:text = '' OR note LIKE :like ESCAPE '\\' OR part_id IN (SELECT value FROM json_each(:parts)))
+     ORDER BY at DESC, id DESC
+     LIMIT :most OFFSET :skip
+"""
+
+IN_ORDER = f"""
+    SELECT {COLUMNS}, is_removed
+      FROM log_entry
+     WHERE garden_id = :garden_id AND is_removed = 0
+       AND at >= :since
+       AND (:kinds = '[]' OR kind IN (SELECT value FROM json_each(:kinds)))
+     ORDER BY at, id
+"""
+
+SET = """
+    UPDATE log_entry
+       SET kind = :kind, at = :at, part_id = :part_id, amounts = :amounts, word = :word,
+           note = :note, photo = :photo
+     WHERE id = :entry_id
+"""
+
+METER_BEFORE = """
+    SELECT json_extract(amounts, '$[0]') AS reading
+      FROM log_entry
+     WHERE garden_id = :garden_id AND is_removed = 0 AND kind = 'meter'
+       AND part_id IS :part_id AND at < :at AND id <> :besides
+     ORDER BY at DESC, id DESC
+     LIMIT 1
+"""
+
+METER_AFTER = """
+    SELECT json_extract(amounts, '$[0]') AS reading, word
+      FROM log_entry
+     WHERE garden_id = :garden_id AND is_removed = 0 AND kind = 'meter'
+       AND part_id IS :part_id AND at > :at AND id <> :besides
+     ORDER BY at, id
+     LIMIT 1
+"""
+
+HISTORY = "SELECT was, changed_at FROM log_change WHERE entry_id = :entry_id ORDER BY id DESC"
+
+
+class NoSuchEntryError(LookupError):
+    """There is no entry with this number in this garden's log."""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """An entry as it is kept."""
+
+    id: int
+    sent_id: str
+    entry: Entry
+    created_at: str
+    is_removed: bool = False
+
+
+@dataclass(frozen=True)
+class Search:
+    """What is looked for: all of the given ones hold.
+
+    text : In the note; `parts` are ids of parts whose names hold it.
+    """
+
+    kind: str = ""
+    part_id: str = ""
+    text: str = ""
+    parts: tuple[str, ...] = ()
+
+
+def add(conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: Entry) -> tuple[int, bool]:
+    """Keep an entry; returns its number, and False if one with the same `sent_id` was kept before."""
+    with transaction(conn):
+        return _add(conn, garden_id, sent_id, entry)
+
+
+def add_all(
+    conn: sqlite3.Connection, garden_id: int, entries: Iterable[tuple[str, Entry]]
+) -> tuple[int, int]:
+    """Keep many, all or none; returns how many are new, and how many were there before."""
+    with transaction(conn):
+        new = [_add(conn, garden_id, sent_id, entry)[1] for sent_id, entry in entries]
+    return sum(new), len(new) - sum(new)
+
+
+def find(
+    conn: sqlite3.Connection, garden_id: int, search: Search, most: int = 50, skip: int = 0
+) -> list[Kept]:
+    """Entries, newest first. Reads only."""
+    like = search.text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    row = {
+        "garden_id": garden_id, "kind": search.kind, "part_id": search.part_id,
+        "text": search.text, "like": f"%{like}%", "parts": json.dumps(search.parts),
+        "most": most, "skip": skip,
+    }  # fmt: skip
+    return [_kept(found) for found in conn.execute(FOUND, row)]
+
+
+def in_order(
+    conn: sqlite3.Connection, garden_id: int, since: datetime | None = None, *kinds: str
+) -> list[Entry]:
+    """Entries from a time on, oldest first. Reads only."""
+    row = {
+        "garden_id": garden_id, "kinds": json.dumps(kinds), "since": since.isoformat() if since else "",
+    }  # fmt: skip
+    return [_kept(found).entry for found in conn.execute(IN_ORDER, row)]
+
+
+def one(conn: sqlite3.Connection, garden_id: int, entry_id: int) -> Kept:
+    """An entry, a removed one too. Reads only.
+
+    Raises
+    ------
+    NoSuchEntryError : if there is none.
+    """
+    row = conn.execute(ONE, {"garden_id": garden_id, "entry_id": entry_id}).fetchone()
+    if row is None:
+        raise NoSuchEntryError(f"There is no entry number {entry_id} in this garden's log.")
+    return _kept(row)
+
+
+def change(conn: sqlite3.Connection, garden_id: int, entry_id: int, entry: Entry) -> None:
+    """Put another entry in its place; the former one stays in its history.
+
+    Raises
+    ------
+    NoSuchEntryError : if there is none.
+    """
+    with transaction(conn):
+        before = one(conn, garden_id, entry_id)
+        if before.entry == entry:
+            return
+        was = json.dumps(_row(before.entry))
+        conn.execute("INSERT INTO log_change (entry_id, was) VALUES (?, ?)", (entry_id, was))
+        conn.execute(SET, _row(entry) | {"entry_id": entry_id})
+
+
+def set_removed(conn: sqlite3.Connection, garden_id: int, entry_id: int, removed: bool) -> None:
+    """Take an entry out of the log, or bring it back.
+
+    Raises
+    ------
+    NoSuchEntryError : if there is none.
+    """
+    with transaction(conn):
+        one(conn, garden_id, entry_id)
+        conn.execute("UPDATE log_entry SET is_removed = ? WHERE id = ?", (int(removed), entry_id))
+
+
+def history(conn: sqlite3.Connection, entry_id: int) -> list[tuple[Entry, str]]:
+    """What an entry was before each change, with when it was changed; newest first. Reads only."""
+    rows = conn.execute(HISTORY, {"entry_id": entry_id})
+    return [(_entry(json.loads(row["was"])), row["changed_at"]) for row in rows]
+
+
+def meter_around(
+    conn: sqlite3.Connection, garden_id: int, entry: Entry, besides: int = 0
+) -> MeterNeighbours:
+    """Readings of the same meter before and after an entry. Reads only."""
+    row = {
+        "garden_id": garden_id, "part_id": entry.part_id, "at": entry.at.isoformat(timespec="minutes"),
+        "besides": besides,
+    }  # fmt: skip
+    before = conn.execute(METER_BEFORE, row).fetchone()
+    after = conn.execute(METER_AFTER, row).fetchone()
+    return MeterNeighbours(
+        before["reading"] if before else None,
+        after["reading"] if after and after["word"] != "new" else None,
+    )
+
+
+def count(conn: sqlite3.Connection, garden_id: int) -> int:
+    """How many entries there are. Reads only."""
+    query = "SELECT count(*) FROM log_entry WHERE garden_id = ? AND is_removed = 0"
+    found: int = conn.execute(query, (garden_id,)).fetchone()[0]
+    return found
+
+
+def _add(conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: Entry) -> tuple[int, bool]:
+    key = {"garden_id": garden_id, "sent_id": sent_id}
+    is_new = conn.execute(ADD, _row(entry) | key).rowcount > 0
+    return conn.execute(BY_SENT_ID, key).fetchone()["id"], is_new
+
+
+def _row(entry: Entry) -> dict[str, Any]:
+    return {
+        "kind": entry.kind, "at": entry.at.isoformat(timespec="minutes"), "part_id": entry.part_id,
+        "amounts": json.dumps(entry.amounts), "word": entry.word, "note": entry.note,
+        "photo": entry.photo,
+    }  # fmt: skip
+
+
+def _entry(row: dict[str, Any] | sqlite3.Row) -> Entry:
+    return Entry(
+        row["kind"], datetime.fromisoformat(row["at"]), row["part_id"],
+        tuple(json.loads(row["amounts"])), row["word"], row["note"], row["photo"],
+    )  # fmt: skip
+
+
+def _kept(row: sqlite3.Row) -> Kept:
+    return Kept(row["id"], row["sent_id"], _entry(row), row["created_at"], bool(row["is_removed"]))

@@ -1,0 +1,46 @@
+// Entries of the log that wait on this device until they have been taken, each under its own id.
+
+import { createStore, del, set, values } from "idb-keyval";
+
+const store = createStore("euhydra-outbox", "entries");
+
+/** A new id; made without randomUUID, which needs a secure address. */
+export function newId() {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, "0")).join("");
+}
+
+/** Keep an entry: {sentId, garden, url, fields, photo, refused, since}. */
+export function keep(entry) {
+  return set(entry.sentId, entry, store);
+}
+
+export function forget(sentId) {
+  return del(sentId, store);
+}
+
+/** What waits for a garden, oldest first. */
+export async function waiting(garden) {
+  const all = await values(store);
+  return all.filter((entry) => entry.garden === garden).sort((a, b) => a.since - b.since);
+}
+
+/**
+ * Send one entry. Answers "sent", "refused" with its faults, or "unreachable"; it is forgotten only
+ * when the other side has said that it is kept.
+ */
+export async function send(entry) {
+  const form = new FormData();
+  for (const [name, value] of entry.fields) form.append(name, value);
+  form.set("sent_id", entry.sentId);
+  if (entry.photo) form.set("photo", entry.photo, "photo.jpg");
+  const headers = { accept: "application/json" };
+  const answer = await fetch(entry.url, { method: "POST", body: form, headers }).catch(() => null);
+  if (answer === null || answer.status >= 500) return { state: "unreachable", faults: {} };
+  if (answer.ok) {
+    await forget(entry.sentId);
+    return { state: "sent", faults: {} };
+  }
+  const told = answer.headers.get("content-type")?.includes("json") ? await answer.json() : {};
+  const refused = { note: `It was refused (${answer.status}): check it and send it again.` };
+  return { state: "refused", faults: told.faults ?? refused };
+}

@@ -1,0 +1,23 @@
+/** Ticks that are kept at once; the verdict follows. */
+export function ticks() {
+  return {
+    failed: false,
+    async save(event) {
+      const box = event.target;
+      const { url, list } = this.$root.dataset;
+      const form = new FormData();
+      form.set("list", list);
+      form.set("item", box.dataset.item);
+      form.set("on", box.checked ? "true" : "false");
+      const answer = await fetch(url, { method: "POST", body: form }).catch(() => null);
+      this.failed = answer === null || !answer.ok;
+      if (this.failed) {
+        box.checked = !box.checked; // what is shown is what is kept
+        return;
+      }
+      box.closest("tr")?.classList.toggle("is-there", box.checked);
+      box.closest("li")?.classList.toggle("is-done", box.checked);
+      document.querySelector("[data-fresh-verdict]").innerHTML = (await answer.json()).verdict;
+    },
+  };
+}

@@ -1,0 +1,115 @@
+"""Entries of the log in words."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+
+from euhydra.core.uniformity import low_quarter_uniformity
+from euhydra.garden import quantities
+from euhydra.garden.logbook import AmountKind, Entry, EntryKind, entry_kinds
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.quantities import System
+from euhydra.planner.away import day_in_words
+from euhydra.records.log import Kept
+
+
+@dataclass(frozen=True)
+class EntryShown:
+    """An entry as the page lists it."""
+
+    id: int
+    day: str
+    time: str
+    kind: str
+    about: str
+    said: str
+    note: str
+    photo: str | None
+
+
+@dataclass(frozen=True)
+class KindShown:
+    """A kind of entry with what its form offers."""
+
+    kind: EntryKind
+    parts: list[Part]
+    least_cups: int = 2
+
+    @property
+    def needs_part(self) -> bool:
+        """Whether there is nothing that it could be about, though it has to be."""
+        return bool(self.kind.about) and not self.parts
+
+
+def kinds_shown(garden: Garden) -> list[KindShown]:
+    """Every kind, with the parts of a garden that it may be about."""
+    return [KindShown(kind, kind.parts(garden)) for kind in entry_kinds().values()]
+
+
+def shown(kept: Kept, garden: Garden, names: Mapping[str, str]) -> EntryShown:
+    """An entry for the list; `names` of parts by id."""
+    entry = kept.entry
+    about = names.get(entry.part_id or "", "a part that is gone" if entry.part_id else "")
+    return EntryShown(
+        kept.id, day_said(entry.at), f"{entry.at:%H:%M}", entry_kinds()[entry.kind].name, about,
+        said(entry, garden.units), entry.note, entry.photo,
+    )  # fmt: skip
+
+
+def day_said(at: datetime) -> str:
+    """Such as 3 June 2026."""
+    return f"{day_in_words(at.date())} {at.year}"
+
+
+def said(entry: Entry, system: System) -> str:
+    """Amounts and word of an entry."""
+    kind = entry_kinds()[entry.kind]
+    pieces = [kind.words[entry.word]] if kind.words and entry.word != kind.word_default else []
+    if kind.id == "cups":
+        return _cups_said(entry.amounts, system)
+    if kind.id == "flow":
+        return _flow_said(entry.amounts, system)
+    pieces += [
+        f"{amount.label.lower() + ' ' if len(kind.amounts) > 1 else ''}{amount_said(amount, value, system)}"
+        for amount, value in zip(kind.amounts, entry.amounts, strict=False)
+        if value is not None
+    ]
+    return ", ".join(pieces)
+
+
+def amount_said(amount: AmountKind, value: float, system: System) -> str:
+    """One amount with its unit; a meter to its last digit."""
+    digits = 8 if amount.name == "reading" else 4
+    return quantities.show(value, amount.kind, system, digits)
+
+
+def _flow_said(amounts: Iterable[float | None], system: System) -> str:
+    volume, seconds = (value or 0.0 for value in amounts)
+    return f"{quantities.show(volume / max(seconds, 1e-9), 'flow', system)}"
+
+
+def _cups_said(amounts: tuple[float | None, ...], system: System) -> str:
+    cups = np.array([value or 0.0 for value in amounts[1:]])
+    mean = float(cups.mean())
+    if mean <= 0:
+        return f"{len(cups)} cups, all empty"
+    even = low_quarter_uniformity(cups)
+    return f"{len(cups)} cups, {quantities.show(mean, 'cupful', system)} in the mean, low quarter {quantities.show(even, 'share', system)} of it"
+
+
+def typed_of(entry: Entry, system: System) -> dict[str, str]:
+    """An entry as one would type it, for its form."""
+    amounts = entry_kinds()[entry.kind].amounts
+    typed = {
+        "kind": entry.kind, "at": entry.at.isoformat(timespec="minutes"),
+        "part": entry.part_id or "", "word": entry.word, "note": entry.note,
+        "photo_kept": entry.photo or "",
+    }  # fmt: skip
+    for i, value in enumerate(entry.amounts):
+        amount = amounts[min(i, len(amounts) - 1)]
+        text = "" if value is None else amount_said(amount, value, system).replace(",", "")
+        typed[amount.name] = f"{typed[amount.name]}, {text}" if amount.name in typed else text
+    return typed

@@ -1,0 +1,182 @@
+"""Keep: entries come in, are changed and taken out; the log and its photos go out."""
+
+from collections.abc import Mapping
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated, Any
+from uuid import uuid4
+
+from fastapi import APIRouter, File, HTTPException, Request, UploadFile
+from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Response
+
+from euhydra.formats import log_csv
+from euhydra.formats.log_csv import LogFileError, LogRow
+from euhydra.garden import logbook
+from euhydra.garden.logbook import Entry, EntryError
+from euhydra.garden.model import Garden
+from euhydra.records import gardens, log, pictures
+from euhydra.records.pictures import PictureError
+from euhydra.web import log_words
+from euhydra.web.desk import HERE, Db, Typed, open_desk, render
+from euhydra.web.pages import stations
+from euhydra.web.pages.gardens import download
+
+router = APIRouter()
+
+MOST_ID = 64
+"""Longest id that a device may give its entry. [characters]"""
+
+Photo = Annotated[UploadFile | None, File()]
+
+
+@router.post("/gardens/{garden_id}/log", name="add_entry")
+def add_entry(
+    request: Request, garden_id: int, db: Db, typed: Typed, photo: Photo = None
+) -> Response:
+    """Keep an entry; the same `sent_id` is kept once, however often it comes."""
+    garden = gardens.current(db, garden_id).garden
+    sent_id = typed.get("sent_id", "")[:MOST_ID] or uuid4().hex
+    try:
+        entry = _read(request, db, garden_id, garden, typed, photo)
+    except EntryError as error:
+        if _wants_json(request):
+            return JSONResponse({"faults": error.faults}, 422)
+        desk = open_desk(request, db, garden_id)
+        at = typed.get("at_zone", "")
+        return stations.show(request, desk, _page_back(typed), at, error.faults, typed)
+    entry_id, is_new = log.add(db, garden_id, sent_id, entry)
+    if _wants_json(request):
+        return JSONResponse({"id": entry_id, "is_new": is_new})
+    back = request.url_for("station", garden_id=garden_id, station=_page_back(typed))
+    at = typed.get("at_zone", "")
+    return RedirectResponse(back.include_query_params(at=at) if at else back, 303)
+
+
+@router.get("/gardens/{garden_id}/log/{entry_id}", name="entry")
+def entry_page(request: Request, garden_id: int, entry_id: int, db: Db) -> Response:
+    """One entry: its form, and what it was before."""
+    return _show_entry(request, garden_id, entry_id, db)
+
+
+@router.post("/gardens/{garden_id}/log/{entry_id}", name="change_entry")
+def change_entry(
+    request: Request, garden_id: int, entry_id: int, db: Db, typed: Typed, photo: Photo = None
+) -> Response:
+    """Take an entry as it was typed anew; the former one stays in its history."""
+    garden = gardens.current(db, garden_id).garden
+    try:
+        entry = _read(request, db, garden_id, garden, typed, photo, entry_id)
+        log.change(db, garden_id, entry_id, entry)
+    except EntryError as error:
+        return _show_entry(request, garden_id, entry_id, db, typed, error.faults)
+    except log.NoSuchEntryError as error:
+        raise HTTPException(404, str(error)) from None
+    return RedirectResponse(request.url_for("entry", garden_id=garden_id, entry_id=entry_id), 303)
+
+
+@router.post("/gardens/{garden_id}/log/{entry_id}/removed", name="remove_entry")
+def remove_entry(request: Request, garden_id: int, entry_id: int, db: Db, typed: Typed) -> Response:
+    """Take an entry out of the log, or with `undo` bring it back."""
+    try:
+        log.set_removed(db, garden_id, entry_id, "undo" not in typed)
+    except log.NoSuchEntryError as error:
+        raise HTTPException(404, str(error)) from None
+    return RedirectResponse(request.url_for("entry", garden_id=garden_id, entry_id=entry_id), 303)
+
+
+@router.get("/gardens/{garden_id}/log.csv", name="log_csv")
+def log_table(garden_id: int, db: Db) -> Response:
+    """The whole log as a table."""
+    garden = gardens.current(db, garden_id).garden
+    found = log.find(db, garden_id, log.Search(), most=-1)
+    rows = (LogRow(kept.sent_id, kept.entry) for kept in reversed(found))
+    return download(log_csv.write(rows, garden), "log.csv", "text/csv")
+
+
+@router.post("/gardens/{garden_id}/log.csv", name="bring_log")
+def bring_log(
+    request: Request, garden_id: int, db: Db, file: Annotated[UploadFile, File()]
+) -> Response:
+    """Take the entries of a table, all or none; those that are here already are left as they are."""
+    desk = open_desk(request, db, garden_id)
+    try:
+        text = file.file.read().decode("utf-8-sig")
+        rows = log_csv.read(text, desk.revision.garden, datetime.now())
+    except UnicodeDecodeError:
+        fault = "This is not a table of text: save it as CSV in UTF-8, and bring it again."
+        return stations.show(request, desk, "keep", "", {"file": fault}, {})
+    except LogFileError as error:
+        return stations.show(request, desk, "keep", "", {"file": str(error)}, {})
+    log.add_all(db, garden_id, [(row.id[:MOST_ID] or uuid4().hex, row.entry) for row in rows])
+    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="keep"), 303)
+
+
+@router.get("/gardens/{garden_id}/photos/{digest}", name="photo")
+def photo_file(request: Request, garden_id: int, digest: str) -> Response:
+    """A photo of the log."""
+    path = pictures.find(request.app.state.data, digest)
+    if path is None:
+        raise HTTPException(404, "This photo is not here.")
+    return FileResponse(path, headers={"cache-control": "private, max-age=31536000, immutable"})
+
+
+@router.get("/sw.js", name="service_worker")
+def service_worker() -> Response:
+    """What keeps the pages for the garden at hand when there is no connection."""
+    return FileResponse(
+        Path(HERE) / "static" / "js" / "sw.js", media_type="text/javascript",
+        headers={"cache-control": "no-cache"},
+    )  # fmt: skip
+
+
+def _read(
+    request: Request, db: Db, garden_id: int, garden: Garden, typed: Mapping[str, str],
+    photo: UploadFile | None, entry_id: int = 0,
+) -> Entry:  # fmt: skip
+    entry = logbook.read(typed, garden, datetime.now())
+    if entry.kind == "meter":
+        around = log.meter_around(db, garden_id, entry, entry_id)
+        logbook.check_meter(entry, around, garden.units)
+    digest = typed.get("photo_kept") or None
+    if photo is not None and photo.size:
+        try:
+            digest = pictures.keep_photo(request.app.state.data, photo.file.read()).digest
+        except PictureError as error:
+            raise EntryError({"photo": str(error)}) from None
+    if digest is not None and pictures.find(request.app.state.data, digest) is None:
+        digest = None
+    return Entry(entry.kind, entry.at, entry.part_id, entry.amounts, entry.word, entry.note, digest)
+
+
+def _wants_json(request: Request) -> bool:
+    return "application/json" in request.headers.get("accept", "")
+
+
+def _page_back(typed: Mapping[str, str]) -> str:
+    """The page that an entry came from."""
+    key = typed.get("back", "")
+    return key if key in stations.STATIONS else "keep"
+
+
+def _show_entry(
+    request: Request, garden_id: int, entry_id: int, db: Db,
+    typed: Mapping[str, str] | None = None, faults: Mapping[str, str] | None = None,
+) -> Response:  # fmt: skip
+    desk = open_desk(request, db, garden_id)
+    garden = desk.revision.garden
+    try:
+        kept = log.one(db, garden_id, entry_id)
+    except log.NoSuchEntryError as error:
+        raise HTTPException(404, str(error)) from None
+    names = {part.id: part.name for part in garden.parts}
+    history: list[dict[str, Any]] = [
+        {"when": when, "shown": log_words.shown(log.Kept(0, "", was, when), garden, names)}
+        for was, when in log.history(db, entry_id)
+    ]
+    kind = logbook.entry_kinds()[kept.entry.kind]
+    return render(
+        request, "entry.html", desk, 422 if faults else 200, kept=kept, here="keep",
+        shown=log_words.shown(kept, garden, names), history=history,
+        k=log_words.KindShown(kind, kind.parts(garden)),
+        typed=typed or log_words.typed_of(kept.entry, garden.units), faults=faults or {},
+    )  # fmt: skip
