@@ -17,6 +17,9 @@ from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
 from euhydra.planner import chain, solving, zones
 from euhydra.planner.answers import PlanError
+from euhydra.records import backup as backups
+from euhydra.records import database
+from euhydra.records.database import DatabaseError
 
 
 class Number(click.FloatRange):
@@ -289,6 +292,35 @@ def export(garden_file: Path, target: str, bed: str) -> None:
         click.echo(inp.dumps(network, f"{garden.name}, store full"), nl=False)
     except (PlanError, inp.InpError) as error:
         raise click.ClickException(str(error)) from None
+
+
+@main.command()
+@DATA
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+def backup(data: Path, file: Path) -> None:
+    """Save everything in a data folder as one FILE."""
+    try:
+        made = backups.make(database.prepare(data).parent, file)
+    except (DatabaseError, OSError) as error:
+        raise click.ClickException(str(error)) from None
+    click.echo(f"{file}: {printing.contents(made)}.")
+
+
+@main.command()
+@DATA
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False, exists=True))
+@click.option("--yes", is_flag=True, help="Do not ask.")
+def restore(data: Path, file: Path, yes: bool) -> None:
+    """Put a backup FILE in the place of everything in a data folder, once it has proved itself."""
+    try:
+        found = backups.check(file)
+        click.echo(f"{file}, of {found.made_at}: {printing.contents(found)}. It is whole.")
+        if not yes:
+            click.confirm(f"Replace everything in {data} by it?", abort=True)
+        backups.restore(data, file)
+    except (backups.BackupError, DatabaseError, OSError) as error:
+        raise click.ClickException(f"{error} Nothing was changed.") from None
+    click.echo(f"Restored. What was there before is kept in {data / 'backups'}.")
 
 
 @main.command()

@@ -15,6 +15,7 @@ from euhydra.core.network import Network, Solution
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.seasons import Season
 from euhydra.planner.storing import StoreAnswer
+from euhydra.records.backup import Contents
 
 
 def solution(network: Network, solution: Solution) -> dict[str, Any]:
@@ -182,3 +183,9 @@ def print_totals(totals: dict[str, Any], as_json: bool) -> None:
     for name, value in totals.items():
         shown = f"{value:,.4g}" if isinstance(value, float) and abs(value) < 1000 else value
         click.echo(f"{name:<32}{shown:,.0f}" if isinstance(shown, float) else f"{name:<32}{shown}")
+
+
+def contents(found: Contents) -> str:
+    """What a backup holds, in a line."""
+    names = ", ".join(found.gardens) or "no garden"
+    return f"{names}; {found.entries} log entries, {found.pictures} pictures"

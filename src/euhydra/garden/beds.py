@@ -59,6 +59,10 @@ class Bed(Part):
         "Depth of good soil", "height", "Where roots cannot go deeper. Empty: they can.",
         default=None, ge=0.05, le=3,
     )  # fmt: skip
+    need_factor: float = asked(
+        "Drinks more or less than the tables", "plain",
+        "1 as the tables say; Keep learns it from finger tests.", default=1.0, ge=0.3, le=3,
+    )  # fmt: skip
     slope: float = asked("Slope of the bed", "share", "", default=0.0, ge=0, le=1)
     sources: tuple[Id, ...] = asked(
         "Takes its water from", "sources",

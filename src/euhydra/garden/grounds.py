@@ -72,6 +72,10 @@ class Pots(Part):
     )  # fmt: skip
     exposure: str = asked("They stand", "pot_exposures", default="sun")
     colour: str = asked("Pots are", "pot_colours", default="light")
+    need_factor: float = asked(
+        "Drink more or less than the tables", "plain",
+        "1 as the tables say; Keep learns it from finger tests.", default=1.0, ge=0.3, le=3,
+    )  # fmt: skip
     drinks_m3: float | None = asked(
         "One drinks on a hot day, as you measured", "volume",
         "Weigh it or watch the saucer. Empty: worked out from leaves and weather.",

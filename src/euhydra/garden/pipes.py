@@ -86,6 +86,10 @@ class Pipe(Part):
         "Bends and fittings", "plain", "Sum of their loss numbers K. Two bends: about 2.",
         default=0.0, ge=0, le=500,
     )  # fmt: skip
+    outlet_factor: float = asked(
+        "Its outlets give", "plain",
+        "1 as printed on them; Keep learns it from cups and meters.", default=1.0, ge=0.1, le=3,
+    )  # fmt: skip
     end: EndKind = asked("Its far end", "end_kinds", default=EndKind.OPENS)
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.pipe_kinds()))

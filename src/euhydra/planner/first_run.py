@@ -185,7 +185,7 @@ def _listed(pipes: Sequence[Pipe]) -> str:
 def _points(zone: Zone, state: ZoneState, log: Sequence[Entry]) -> Iterator[Point]:
     head = next((p for p in zone.way.parts if isinstance(p, Timer)), zone.source)
     yield _point(head.id, "whole", f"All of it, at “{head.name}”", state.flow, log)
-    for pipe_id, indices in _along(zone).items():
+    for pipe_id, indices in outlets_along(zone).items():
         pipe = next(p for p in zone.pipes if p.id == pipe_id)
         flows = state.outlet_flow[indices]
         yield _point(pipe_id, "first", f"“{pipe.name}”, its first outlet", float(flows[0]), log)
@@ -193,7 +193,7 @@ def _points(zone: Zone, state: ZoneState, log: Sequence[Entry]) -> Iterator[Poin
             yield _point(pipe_id, "last", f"“{pipe.name}”, its last outlet", float(flows[-1]), log)
 
 
-def _along(zone: Zone) -> dict[str, list[int]]:
+def outlets_along(zone: Zone) -> dict[str, list[int]]:
     """Outlets by the line they are on, or the one that their tubes are fed from, in order."""
     found: dict[str, list[tuple[float, int]]] = {}
     for i, outlet in enumerate(zone.outlets):

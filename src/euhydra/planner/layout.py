@@ -5,7 +5,7 @@ called like the part they belong to: a source or a piece by its id, places along
 and their number. A link is called like the node it leads to.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import pi
 
@@ -225,6 +225,8 @@ class _Layout:
 
     def _add_outlet(self, pipe: Pipe, node: str, law: OutletKind) -> None:
         stop = self.stops[node]
+        if pipe.outlet_factor != 1.0:
+            law = replace(law, flow_m3_s=law.flow_m3_s * pipe.outlet_factor)
         self.outlets.append(Outlet(node, pipe, stop.x, stop.y, stop.height, law, pipe.waters))
 
     def _branches(self, pipe: Pipe) -> list[float]:

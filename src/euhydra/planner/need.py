@@ -30,7 +30,7 @@ class Need:
 
     area_m2 : Of the bed, or of the pots' leaves. [m²]
     et0 : Reference evapotranspiration.
-    place_factor : What shade, wind, place and colour make of it. [-]
+    place_factor : What shade, wind, place and colour make of it, and what the log has taught. [-]
     rain : Part of the rain that comes to the roots.
     crop_et : ETc without stress; 0 out of season.
     total, ready : TAW and RAW; while something is new, no more than a day's drinking is ready.
@@ -157,7 +157,7 @@ def _need_of(asked: _Asked) -> Need:
     et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
     stand = stands.stand_of(part, garden, record)
     soil = catalogue.find(catalogue.soils(), soil_id(part))
-    factor = _place_factor(part)
+    factor = part.need_factor * _place_factor(part)
     crop_et = stand.covered * stand.coefficient * factor * et0
     held, reserve = stand.covered * _held(part, soil, stand), stand.covered * _reserve(part)
     rain = stand.covered * _share_of_rain(part) * record.precip

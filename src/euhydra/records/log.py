@@ -210,6 +210,16 @@ def count(conn: sqlite3.Connection, garden_id: int) -> int:
     return found
 
 
+def state(conn: sqlite3.Connection, garden_id: int) -> str:
+    """Names the log as it stands: another after each entry, change and removal. Reads only."""
+    query = """
+        SELECT count(*), coalesce(max(id), 0), coalesce(sum(is_removed * id), 0),
+               (SELECT coalesce(max(log_change.id), 0) FROM log_change)
+          FROM log_entry WHERE garden_id = ?
+    """
+    return "-".join(str(value) for value in conn.execute(query, (garden_id,)).fetchone())
+
+
 def _add(conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: Entry) -> tuple[int, bool]:
     key = {"garden_id": garden_id, "sent_id": sent_id}
     is_new = conn.execute(ADD, _row(entry) | key).rowcount > 0

@@ -95,3 +95,15 @@ def find(data: Path, digest: str) -> Path | None:
         return None
     paths = (data / FOLDER / f"{digest}.{suffix}" for suffix in SUFFIXES)
     return next((path for path in paths if path.is_file()), None)
+
+
+def is_name(name: str) -> bool:
+    """Whether a picture may be kept under this file name."""
+    stem, _, suffix = name.partition(".")
+    return suffix in SUFFIXES and DIGEST.fullmatch(stem) is not None
+
+
+def all_files(data: Path) -> list[Path]:
+    """Every picture that is kept."""
+    folder = data / FOLDER
+    return sorted(p for p in folder.iterdir() if is_name(p.name)) if folder.is_dir() else []

@@ -18,12 +18,14 @@ from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web.bench_room import BenchRun
 from euhydra.web.desk import HERE, Recent, render
 from euhydra.web.pages import (
+    backups,
     bench,
     build,
     exports,
     gardens,
     growing,
     keep,
+    keep_routes,
     library,
     plan,
     sheets,
@@ -58,6 +60,7 @@ def create_app(data: Path) -> FastAPI:
     app.state.season_answers = Recent[Any](SEASON_ANSWERS)
     app.state.benches = dict[int, BenchRun]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
+    app.include_router(backups.router)
     app.include_router(gardens.router)
     app.include_router(weather.router)
     app.include_router(library.router)
@@ -69,6 +72,7 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(bench.router)
     app.include_router(build.router)
     app.include_router(keep.router)
+    app.include_router(keep_routes.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
     app.add_middleware(SameOriginWrites)

@@ -72,6 +72,11 @@ class Recent(Generic[T]):
         self._results: OrderedDict[Key, T] = OrderedDict()
         self._lock = Lock()
 
+    def clear(self) -> None:
+        """Forget all of them."""
+        with self._lock:
+            self._results.clear()
+
     def get(self, key: Key, compute: Callable[[], T]) -> T:
         """The result of `key`, computed the first time it is asked for."""
         with self._lock:

@@ -80,7 +80,7 @@ PART_FORMS = {
         PartForm(
             "thirst", "Sun, wind, mulch and season", Bed, "beds",
             ("mulch", "shade", "wind", "spacing", "soil_depth_m", "slope", "started", "cleared",
-             "timekeeping"), True,
+             "timekeeping", "need_factor"), True,
         ),
         PartForm(
             "planting", "Crop beside or after it", Planting, "plantings",
@@ -100,7 +100,8 @@ PART_FORMS = {
         ),
         PartForm(
             "pot-thirst", "Leaves, soil and place", Pots, "pots",
-            ("canopy_m", "depth_m", "soil", "exposure", "colour", "reserve_m3", "drinks_m3"), True,
+            ("canopy_m", "depth_m", "soil", "exposure", "colour", "reserve_m3", "drinks_m3",
+             "need_factor"), True,
         ),
         PartForm("pot-sources", "Take their water from", Pots, "pots", ("sources", "by_hand_d"), True),
         PartForm(
@@ -111,7 +112,7 @@ PART_FORMS = {
         PartForm(
             "joint", "Where it begins and ends", Pipe, "pipes",
             ("begins_at", "begins_along_m", "end", "dripper", "ends_at", "ends_along_m", "rise_m",
-             "hole_m"), True,
+             "hole_m", "outlet_factor"), True,
         ),
         PartForm(
             "timer", "Timer", Timer, "timers", ("name", "kind", "window_s", "starts_s", "body"),

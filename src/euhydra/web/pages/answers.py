@@ -221,11 +221,16 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "first-run": build_answers.show_first_run,
     "labels": build_answers.show_labels,
     "keep": keep_answers.show_log,
+    "judge": keep_answers.show_judge,
+    "fault": keep_answers.show_fault,
+    "upkeep": keep_answers.show_upkeep,
+    "feed": keep_answers.show_feed,
+    "report": keep_answers.show_report,
 }
 """By page of a station."""
 
 
-ZONE_PAGES = ("push", "time", "first-run")
+ZONE_PAGES = ("push", "time", "first-run", "fault")
 """Pages about one zone."""
 
 
@@ -256,7 +261,7 @@ def choices(desk: Desk, page: str, at: str) -> list[Choice]:
 
 
 def _mark_of(zone: ZoneChain, page: str) -> Mark | None:
-    if page == "first-run":
+    if page in ("first-run", "fault"):
         return None
     if page == "push":
         return None if isinstance(zone.push, Gap) else zone.push.mark

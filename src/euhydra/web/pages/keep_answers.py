@@ -1,15 +1,28 @@
 """What the pages of Keep show."""
 
 from dataclasses import dataclass
+from datetime import date, datetime, time
 
 from fastapi import Request
 
-from euhydra.garden import logbook
-from euhydra.planner.answers import Mark, Sentence, Verdict
+from euhydra.garden import logbook, quantities
+from euhydra.garden.logbook import Entry
+from euhydra.garden.quantities import QuantityError
+from euhydra.planner import advising, diagnosing, feeding, hindcast, learning, reporting, upkeep
+from euhydra.planner.advising import Advice, BedReading, Drift
+from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict
+from euhydra.planner.chain import Gap
+from euhydra.planner.diagnosing import Diagnosis
+from euhydra.planner.feeding import FeedAnswer
+from euhydra.planner.hindcast import Hindcast
+from euhydra.planner.learning import Lesson
+from euhydra.planner.upkeep import Upkeep
 from euhydra.records import log
 from euhydra.records.log import Search
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
+from euhydra.web.drawing import record_strip
+from euhydra.web.log_words import EntryShown
 from euhydra.web.pages.shown import Shown
 
 A_PAGE = 30
@@ -37,8 +50,14 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         found = log.find(
             conn, desk.revision.garden_id, wanted, A_PAGE + 1, (max(page, 1) - 1) * A_PAGE
         )
+        latest = [
+            kept
+            for kind in LATEST
+            for kept in log.find(conn, desk.revision.garden_id, Search(kind), 1)
+        ]
     rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
-    return Shown(LogAnswer(_verdict(desk)), None, {
+    said = [log_words.shown(kept, garden, names) for kept in latest]
+    return Shown(LogAnswer(_verdict(desk, said)), None, {
         "entries": rows, "has_more": len(found) > A_PAGE, "page_number": max(page, 1),
         "search": wanted, "kinds": log_words.kinds_shown(garden), "groups": GROUPS,
         "all_kinds": logbook.entry_kinds(), "parts": garden.parts,
@@ -48,11 +67,222 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
 GROUPS = {"measured": "I measured", "seen": "I saw", "done": "I did"}
 
 
-def _verdict(desk: Desk) -> Verdict:
+LATEST = ("rain", "dip", "finger")
+"""Kinds whose latest entry stands at the top."""
+
+
+def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
     if not desk.entries:
         return Verdict(
             Mark.BUT,
-            Sentence("Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the soil."),
-        )  # fmt: skip
+            Sentence(
+                "Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the soil."
+            ),
+        )
     count = desk.entries
-    return Verdict(Mark.WORKS, Sentence(f"{count} {'entries' if count > 1 else 'entry'} so far."))
+    said = [
+        f"{e.kind}{' of ' + e.about if e.about else ''}, {e.day}: {e.said}"
+        for e in latest
+        if e.said
+    ]
+    summary = Sentence(f"{count} {'entries' if count > 1 else 'entry'} so far.")
+    return Verdict(Mark.WORKS, summary, (Sentence(f"Latest: {'; '.join(said)}."),) if said else ())
+
+
+def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
+    """The logged year run through the plan, worked out once for this garden and this log."""
+
+    def compute() -> Hindcast | Gap:
+        return hindcast.hindcast(desk.chain, _log_of(request, desk), date.today())
+
+    return desk.kept(request, f"hindcast {_state(request, desk)}", compute)
+
+
+def _state(request: Request, desk: Desk) -> str:
+    """Names the log and the day, from which follows what is worked out from them."""
+    with desk.reading(request) as conn:
+        return f"{log.state(conn, desk.revision.garden_id)} {date.today()}"
+
+
+def _log_of(request: Request, desk: Desk) -> list[Entry]:
+    first = hindcast.year_begins(date.today(), desk.revision.garden.place.latitude_deg)
+    with desk.reading(request) as conn:
+        return log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
+
+
+@dataclass(frozen=True)
+class JudgeAnswer:
+    """Everything that the log says of the plan."""
+
+    readings: list[BedReading]
+    lessons: list[Lesson]
+    drifts: list[Drift]
+    verdict: Verdict
+
+
+def show_judge(request: Request, desk: Desk, at: str) -> Shown:
+    """What the log says: per bed what to do, what it teaches, what drifts."""
+    told = told_of(request, desk)
+    if isinstance(told, Gap):
+        return Shown(None, told)
+    if not told.log:
+        return Shown(
+            None,
+            Gap(
+                "The log of this year is empty: a finger in the soil and a dip of the store begin it."
+            ),
+        )
+    answer = desk.kept(
+        request, f"judged {_state(request, desk)}", lambda: _judged(told)
+    )  # fmt: skip
+    return Shown(answer, None, {
+        "strip": record_strip.draw(told), "advice_names": advising.ADVICE_NAMES,
+    })  # fmt: skip
+
+
+def _judged(told: Hindcast) -> JudgeAnswer:
+    found = advising.readings(told, date.today())
+    taught, drifting = learning.lessons(told), advising.drifts(told)
+    return JudgeAnswer(found, taught, drifting, _said_first(found, taught, drifting))
+
+
+def _said_first(found: list[BedReading], taught: list[Lesson], drifting: list[Drift]) -> Verdict:
+    acts = [r for r in found if r.advice is not Advice.LEAVE]
+    reasons = [d.summary for d in drifting] + [t.said for t in taught if t.estimate.differs]
+    if acts:
+        first = acts[0]
+        return Verdict(Mark.BUT, first.summary, (*first.reasons[:2], *reasons[:2]))
+    if drifting:
+        return Verdict(Mark.BUT, Sentence(f"{drifting[0].title}."), tuple(reasons[:3]))
+    if found:
+        return Verdict(
+            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(reasons[:2])
+        )
+    return Verdict(
+        Mark.BUT,
+        Sentence("No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."),
+        tuple(reasons[:2]),
+    )  # fmt: skip
+
+
+def show_fault(request: Request, desk: Desk, at: str) -> Shown:
+    """From what one sees to what is wrong."""
+    zone = desk.chain.zone(at)
+    if isinstance(zone, Gap):
+        return Shown(None, zone)
+    seen = request.query_params.get("seen", "")
+    symptoms = diagnosing.SYMPTOMS.values()
+    if seen not in diagnosing.SYMPTOMS:
+        asks = Verdict(
+            Mark.BUT,
+            Sentence(
+                f"Say what you see at “{zone.zone.name}”; each cause is then tried on its pipes."
+            ),
+        )
+        return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
+    try:
+        found = diagnosing.diagnose(zone.zone, seen, _log_of(request, desk))
+    except PlanError as error:
+        return Shown(None, Gap(str(error)))
+    return Shown(_Asks(_cause_first(found), found), None, {
+        "symptoms": symptoms, "seen": seen, "zone": zone.zone,
+    })  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Asks:
+    verdict: Verdict
+    found: Diagnosis | None = None
+
+
+def _cause_first(found: Diagnosis) -> Verdict:
+    if not found.likely:
+        return Verdict(
+            Mark.BUT,
+            Sentence("None of the usual causes makes that on these pipes: measure at First run, and look again."),
+        )  # fmt: skip
+    first = found.likely[0]
+    return Verdict(
+        Mark.BUT,
+        Sentence(f"Look first here: {first.kind.title[0].lower()}{first.kind.title[1:]}."),
+        (first.said,),
+    )
+
+
+def show_upkeep(request: Request, desk: Desk, at: str) -> Shown:
+    """What is due, and the lists of winter and spring."""
+    if not desk.revision.garden.parts:
+        return Shown(None, Gap("There is nothing to keep up yet: draw a store or a line on Lay."))
+    return Shown(upkeep_of(request, desk), None, {"today": date.today()})
+
+
+def upkeep_of(request: Request, desk: Desk) -> Upkeep:
+    """With the whole log, since some things are done once in years."""
+    with desk.reading(request) as conn:
+        kinds = ("flush", "upkeep", "battery", "setting", "finger")
+        done = log.in_order(conn, desk.revision.garden_id, None, *kinds)
+    return upkeep.answer_upkeep(desk.chain, done, date.today())
+
+
+def show_report(request: Request, desk: Desk, at: str) -> Shown:
+    """The season told."""
+    told = told_of(request, desk)
+    if isinstance(told, Gap):
+        return Shown(None, told)
+    return Shown(
+        desk.kept(
+            request, f"report {_state(request, desk)}", lambda: reporting.report(told, date.today())
+        ),
+        None,
+    )
+
+
+FEED_WAYS = {
+    "barrel": "straight into the barrel", "reserve": "into the reserves under pots", "injector": "through an injector",
+}  # fmt: skip
+
+
+def show_feed(request: Request, desk: Desk, at: str) -> Shown:
+    """What to measure out, as asked in the address."""
+    garden, asked = desk.revision.garden, request.query_params
+    vessels = feeding.vessels(garden)
+    if not vessels:
+        return Shown(
+            None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
+        )
+    here = next((v for v in vessels if v[0] == asked.get("vessel")), vessels[0])
+    units = garden.units
+    typed = {
+        "vessel": here[0], "way": asked.get("way", "barrel"),
+        "volume": asked.get("volume") or quantities.show(here[2], "volume", units),
+        "strength": asked.get("strength") or quantities.show(5e-6, "cupful", units),
+        "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
+    }  # fmt: skip
+    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS, "feed_faults": {}}
+    if typed["way"] not in FEED_WAYS:
+        typed["way"] = "barrel"
+    try:
+        answer = _fed(desk, typed)
+    except QuantityError as error:
+        return Shown(None, Gap(f"{error}"), more)
+    except PlanError as error:
+        return Shown(None, Gap(str(error)), more)
+    return Shown(answer, None, more)
+
+
+def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
+    units = desk.revision.garden.units
+    volume = quantities.parse(typed["volume"], "volume", units)
+    strength = quantities.parse(typed["strength"], "cupful", units) / ONE_LITRE
+    ratio = quantities.parse(typed["ratio"], "plain", units)
+    if volume <= 0 or strength <= 0 or ratio < 1:
+        raise PlanError(
+            "Water and strength have to be more than nothing, and the ratio at least 1."
+        )
+    return feeding.answer_feed(
+        desk.revision.garden, typed["vessel"], typed["way"], volume, strength, ratio
+    )
+
+
+ONE_LITRE = 0.001
+"""[m³]"""

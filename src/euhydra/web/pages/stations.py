@@ -83,6 +83,11 @@ STATIONS = {
         StationPage("labels", "build", "Labels", "Which hose is which?", ()),
         StationPage("first-run", "build", "First run", "Does it give what it should?", ()),
         StationPage("keep", "keep", "Log", "What did I see, and what did I do?", ()),
+        StationPage("judge", "keep", "What it says", "Is it too dry, too wet, or right?", ()),
+        StationPage("fault", "keep", "Find the fault", "Something is weak, dry or wet: what is wrong?", ()),
+        StationPage("upkeep", "keep", "Upkeep", "What wants doing, and what when the frost comes?", ()),
+        StationPage("feed", "keep", "Feed", "How much feed goes in?", ()),
+        StationPage("report", "keep", "The season", "What did the season bring, and what do I change?", ()),
     )
 }  # fmt: skip
 

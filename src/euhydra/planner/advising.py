@@ -1,0 +1,314 @@
+"""A finger in the soil or a leaf, read against the root zone, the weather and the last changes."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from enum import StrEnum
+
+import numpy as np
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.logbook import Entry, entry_kinds
+from euhydra.planner import learning
+from euhydra.planner.answers import Sentence, say
+from euhydra.planner.away import day_in_words
+from euhydra.planner.hindcast import BedTrack, Hindcast
+from euhydra.planner.ways import Way
+
+SETTLES_D = 2
+"""Days that the soil takes to follow a change. [d] Common practice: look after two to three."""
+
+GOOD_RAIN = 10.0
+"""Rain of two days that wets a bed through. [mm] Common practice."""
+
+HOT = 30.0
+"""Highest temperature from which on leaves droop at noon in wet soil too. [°C] Common practice."""
+
+FRESH_D = 14
+"""Days after which an observation says nothing of today. [d] Our choice."""
+
+NEARLY_FULL, NEARLY_DRY = 0.15, 0.85
+"""Share of the readily available water that is gone, for wet and for dry by the sums. [-]"""
+
+WET_WORDS = {"muddy": "muddy", "yellow": "yellow from below"}
+DRY_WORDS = {"dry": "dry", "droop": "drooping", "crisp": "crisp"}
+
+
+class Advice(StrEnum):
+    """What to do."""
+
+    RAISE = "raise"
+    CUT = "cut"
+    WAIT = "wait"
+    LOOK = "look"
+    LEAVE = "leave"
+
+
+ADVICE_NAMES = {
+    Advice.RAISE: "Give more", Advice.CUT: "Give less", Advice.WAIT: "Wait",
+    Advice.LOOK: "Look for a leak or a clog", Advice.LEAVE: "Leave it as it is",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class BedReading:
+    """A bed's latest sign, and what follows.
+
+    by_sums : `dry`, `right` or `wet` by the root zone on that day.
+    """
+
+    track: BedTrack
+    entry: Entry
+    by_sums: str
+    advice: Advice
+    summary: Sentence
+    reasons: tuple[Sentence, ...]
+
+    @property
+    def name(self) -> str:
+        """Of the bed or the pots."""
+        return self.track.way.need.part.name
+
+
+def readings(told: Hindcast, today: date) -> list[BedReading]:
+    """The latest sign of every bed, those that want something done first."""
+    found = [r for track in told.tracks if (r := _reading(told, track, today))]
+    order = list(Advice)
+    return sorted(found, key=lambda r: (r.advice is Advice.LEAVE, order.index(r.advice)))
+
+
+def _reading(told: Hindcast, track: BedTrack, today: date) -> BedReading | None:
+    part = track.way.need.part
+    signs = [e for e in told.log if e.kind in ("finger", "leaf") and e.part_id == part.id]
+    if not signs or (today - signs[-1].at.date()).days > FRESH_D:
+        return None
+    entry = signs[-1]
+    # What a finger feels in the morning is what was left last evening.
+    day = told.day(entry.at - timedelta(hours=12))
+    gone = float(track.filled[day])
+    if np.isnan(gone):
+        return None
+    by_sums = "wet" if gone < NEARLY_FULL else "dry" if gone > NEARLY_DRY else "right"
+    seen = "dry" if entry.word in DRY_WORDS else "wet" if entry.word in WET_WORDS else "right"
+    finger = _finger_beside(signs, entry)
+    if entry.kind == "leaf" and finger is not None:
+        return _leaf_with_finger(told, track, entry, finger, by_sums)
+    changed = _last_change(told, track.way, entry)
+    if changed is not None and seen != "right" and (entry.at - changed.at).days < SETTLES_D:
+        return _wait(track, entry, by_sums, changed)
+    return _compared(told, track, entry, seen, by_sums, day)
+
+
+def _compared(
+    told: Hindcast, track: BedTrack, entry: Entry, seen: str, by_sums: str, day: int
+) -> BedReading:
+    first = _by_sums(told, track, day, by_sums)
+    reasons = [first, *_weather(told, day, seen)]
+    name = track.way.need.part.name
+    felt = entry_kinds()[entry.kind].words or {}
+    sign = (
+        f"“{name}” was {felt[entry.word]}"
+        if entry.kind == "finger"
+        else f"The leaves of “{name}” were {felt[entry.word]}"
+    )
+    if seen == "right":
+        return BedReading(
+            track, entry, by_sums, Advice.LEAVE, Sentence(f"{sign}: leave it as it is."), tuple(reasons)
+        )  # fmt: skip
+    if seen == "dry" and by_sums == "dry":
+        summary, more = Sentence(f"{sign}, and by the sums too: give more."), _more(track, day)
+        return BedReading(track, entry, by_sums, Advice.RAISE, summary, (*reasons, *more))
+    if seen == "dry":
+        reasons.append(
+            Sentence("So the water does not get there: hold a cup under its last outlet, and look for a clog or a kink.")
+        )  # fmt: skip
+        return BedReading(
+            track, entry, by_sums, Advice.LOOK, Sentence(f"{sign}, though it was given enough."), tuple(reasons)
+        )  # fmt: skip
+    if by_sums == "wet" or (by_sums == "right" and _rained(told, day)):
+        summary, less = (
+            Sentence(f"{sign}, and by the sums it is nearly full: give less."),
+            _more(track, day),
+        )
+        return BedReading(track, entry, by_sums, Advice.CUT, summary, (*reasons, *less))
+    reasons.append(
+        Sentence("So more comes than was told: look for a leak, an end that drips, or a valve that does not shut.")
+    )  # fmt: skip
+    return BedReading(
+        track, entry, by_sums, Advice.LOOK, Sentence(f"{sign}, though it was not given that much."), tuple(reasons)
+    )  # fmt: skip
+
+
+def _leaf_with_finger(
+    told: Hindcast, track: BedTrack, leaf: Entry, finger: Entry, by_sums: str
+) -> BedReading:
+    """Leaves say that something is wrong; the finger says what."""
+    name = track.way.need.part.name
+    if finger.word == "muddy" and leaf.word in ("droop", "yellow"):
+        return BedReading(
+            track, leaf, by_sums, Advice.CUT,
+            Sentence(f"The leaves of “{name}” suffer in muddy soil: roots without air. Give less."),
+            (Sentence("Drooping leaves ask for water only where the soil is dry."),),
+        )  # fmt: skip
+    if finger.word == "right" and leaf.word in ("droop", "crisp"):
+        return BedReading(
+            track, leaf, by_sums, Advice.WAIT,
+            Sentence(f"The soil of “{name}” is right: heat, wind or salt marks its leaves. Shade it, and wait."),
+            (Sentence("Leaves that stand up again by the next morning need nothing."),),
+        )  # fmt: skip
+    day = told.day(finger.at - timedelta(hours=12))
+    seen = "dry" if finger.word == "dry" else "wet" if finger.word == "muddy" else "right"
+    return _compared(told, track, finger, seen, by_sums, day)
+
+
+def _wait(track: BedTrack, entry: Entry, by_sums: str, changed: Entry) -> BedReading:
+    name = track.way.need.part.name
+    look = changed.at + timedelta(days=SETTLES_D + 1)
+    return BedReading(
+        track, entry, by_sums, Advice.WAIT,
+        Sentence(
+            f"The setting for “{name}” was changed only just before: feel again on {day_in_words(look.date())}, when the soil has followed."
+        ),
+        (Sentence("The soil takes two to three days to follow a change (common practice)."),),
+    )  # fmt: skip
+
+
+def _finger_beside(signs: list[Entry], leaf: Entry) -> Entry | None:
+    """The finger test of the same days as a leaf."""
+    near = [
+        e for e in signs if e.kind == "finger" and abs(e.at - leaf.at) <= timedelta(days=1)
+    ]  # fmt: skip
+    return near[-1] if near and leaf.kind == "leaf" else None
+
+
+def _last_change(told: Hindcast, way: Way, entry: Entry) -> Entry | None:
+    head = way.time.zone.id if way.time is not None else ""
+    changes = [
+        e for e in told.log if e.kind == "setting" and e.part_id == head and e.at <= entry.at
+    ]  # fmt: skip
+    return changes[-1] if changes else None
+
+
+def _by_sums(told: Hindcast, track: BedTrack, day: int, by_sums: str) -> Sentence:
+    words = {
+        "dry": "past or near its refill point",
+        "right": "between full and the refill point",
+        "wet": "nearly full",
+    }
+    week = slice(max(0, day - 6), day + 1)
+    area = track.way.need.area_m2
+    return say(
+        f"By the sums it was {words[by_sums]}: {{gone}} of what is within easy reach was gone; in the week before, {{rain}} of rain, {{given}} of watering, and {{drunk}} drunk.",
+        gone=(max(0.0, float(track.filled[day])), "share"),
+        rain=(float(track.way.need.rain[week].sum()) / 1000, "rain"),
+        given=(float(track.watered[week].sum()) / area / 1000, "rain"),
+        drunk=(float(track.run.transpired[week].sum()) / 1000, "rain"),
+    )  # fmt: skip
+
+
+def _rained(told: Hindcast, day: int) -> bool:
+    return float(told.record.precip[max(0, day - 1) : day + 1].sum()) >= GOOD_RAIN
+
+
+def _weather(told: Hindcast, day: int, seen: str) -> Iterator[Sentence]:
+    if not told.rain_is_logged:
+        yield Sentence(
+            "No rain is in the log: the sums take the record's own where it has these days, else none."
+        )
+    if seen == "dry" and _rained(told, day):
+        yield Sentence(
+            "It rained well just before: mulch or thick leaves may have kept the rain from the soil."
+        )
+    if seen == "dry" and float(told.record.temp_max[max(0, day - 2) : day + 1].max()) >= HOT:
+        yield Sentence("It was hot: run it longer, not more often.")
+
+
+def _more(track: BedTrack, day: int) -> Iterator[Sentence]:
+    """What the plan would set in that month."""
+    way = track.way
+    if way.time is None:
+        litres = float(way.need.net_a_day.max()) * way.need.area_m2
+        yield say(
+            "By hand: {litres} a day at the height of the season.",
+            litres=(litres / LITRES_PER_CUBIC_METRE, "volume"),
+        )
+        return
+    month = int(way.need.record.month[day])
+    setting = way.time.months[month - 1].setting
+    if setting is None:
+        yield Sentence("The plan has this timer off in this month: rain and soil carry it.")
+        return
+    position = setting.position
+    yield say(
+        f"The plan for this month: {{run}}, every {position.mean_days:g} day{'s' if position.mean_days != 1 else ''}"
+        + (f", {position.runs_a_day} times a day" if position.runs_a_day > 1 else "")
+        + ". If that is what it is set to, go one step of the dial further, and feel again in three days.",
+        run=(position.run_minutes * 60, "minutes"),
+    )
+
+
+@dataclass(frozen=True)
+class Drift:
+    """Something that changed over the season."""
+
+    title: str
+    summary: Sentence
+
+
+LEAST_DRIFT = 0.15
+"""Change of a factor that is worth a word. [-] Our choice: more than measuring scatters."""
+
+
+def drifts(told: Hindcast) -> list[Drift]:
+    """What the log shows to have changed: flows that fall, crops that drink more than before."""
+    return [*_falling_flows(told), *_thirstier(told)]
+
+
+def _falling_flows(told: Hindcast) -> Iterator[Drift]:
+    for chain in told.chain.zones:
+        pairs = learning.flow_pairs(chain, told.log)
+        flushed = _last_flush(told, {p.id for p in chain.zone.way.parts})
+        pairs = [p for p in pairs if told.log[p[2]].at >= flushed]
+        if len(pairs) < 3:
+            continue
+        ratios = np.array([measured / solved for solved, measured, _ in pairs])
+        days = np.array([told.log[i].at.timestamp() / 86400 for *_, i in pairs])
+        if np.ptp(days) < 1:
+            continue
+        slope = float(np.polyfit(days - days[0], ratios, 1)[0])
+        change = slope * float(np.ptp(days))
+        if change < -LEAST_DRIFT:
+            first = told.log[pairs[0][2]].at
+            yield Drift(
+                f"“{chain.zone.name}” gives less and less",
+                say(
+                    f"{{fall}} less than on {day_in_words(first.date())}, at the same level: a clogging filter or clogging outlets. Clean the filter, flush the lines, and measure again.",
+                    fall=(-change, "share"),
+                ),
+            )  # fmt: skip
+
+
+def _last_flush(told: Hindcast, parts: set[str]) -> datetime:
+    flushed = [
+        e.at for e in told.log if e.kind == "flush" and (e.part_id in parts or not e.part_id)
+    ]
+    return flushed[-1] if flushed else datetime.min
+
+
+def _thirstier(told: Hindcast) -> Iterator[Drift]:
+    for track in told.tracks:
+        part = track.way.need.part
+        tests = learning.soil_tests(told, part.id)
+        half = len(tests) // 2
+        if half < 3:
+            continue
+        before = learning.thirst_of(told, track, tests[:half])
+        after = learning.thirst_of(told, track, tests[half:])
+        if after.value - before.value > LEAST_DRIFT and after.low > before.value:
+            yield Drift(
+                f"“{part.name}” drinks more than before",
+                say(
+                    "{now} of what the tables say, after {then} earlier in the season: a bigger or thirstier crop than planned. Look at its crop and spacing on Need.",
+                    now=(after.value, "share"), then=(before.value, "share"),
+                ),
+            )  # fmt: skip

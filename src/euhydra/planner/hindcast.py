@@ -1,0 +1,220 @@
+"""The logged year run through the plan: its own rain, its own settings, the roots day by day."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import bed
+from euhydra.core.bed import BedRun
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.weather import SERIES, DailyWeather
+from euhydra.garden.logbook import Entry
+from euhydra.garden.timers import Timer
+from euhydra.planner import seasons
+from euhydra.planner.answers import PlanError
+from euhydra.planner.chain import Chain, Gap
+from euhydra.planner.need import need_of
+from euhydra.planner.seasons import Season
+from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.ways import Way
+
+Floats = NDArray[np.float64]
+
+GAUGE_HOUR = 10
+"""What stands in the gauge before this hour fell on the day before. Usual at weather stations."""
+
+MM_PER_M = 1000.0
+
+
+@dataclass(frozen=True)
+class BedTrack:
+    """A bed or pots through the logged year.
+
+    watered : Litres that came to it on each day. [L]
+    run : Its root zone.
+    """
+
+    way: Way
+    watered: Floats
+    run: BedRun
+
+    @property
+    def filled(self) -> Floats:
+        """How much of the readily available water is gone each evening; above 1 is too dry. [-]"""
+        ready = np.maximum(self.way.need.ready, 1e-9)
+        return np.asarray(self.run.depletion / ready)
+
+
+@dataclass(frozen=True)
+class Hindcast:
+    """The plan under the logged year's weather. `log` oldest first."""
+
+    chain: Chain
+    record: DailyWeather
+    season: Season
+    log: tuple[Entry, ...]
+    rain_is_logged: bool
+
+    def day(self, at: datetime | date) -> int:
+        """Index of a day of the record; the nearest where it lies outside."""
+        first: date = self.record.days[0].astype(object)
+        day = at.date() if isinstance(at, datetime) else at
+        return min(max((day - first).days, 0), len(self.record.days) - 1)
+
+    @cached_property
+    def tracks(self) -> tuple[BedTrack, ...]:
+        """Every bed and group of pots, in the order of the season's ways."""
+        return tuple(self._track(i) for i in range(len(self.season.ways)))
+
+    def track(self, part_id: str) -> BedTrack | None:
+        """Of one bed or group of pots."""
+        return next((t for t in self.tracks if t.way.need.part.id == part_id), None)
+
+    def run_with_thirst(self, track: BedTrack, factor: float) -> tuple[Floats, Floats]:
+        """Depletion and readily available water, were the crop so many times as thirsty. [mm]"""
+        i = self.tracks.index(track)
+        inputs = self.season.bed_inputs[i]
+        thirstier = replace(inputs, crop_et=inputs.crop_et * factor)
+        return bed.run_bed(thirstier, track.watered).depletion, inputs.ready
+
+    def _track(self, i: int) -> BedTrack:
+        way = self.season.ways[i]
+        watered = self.given(i)
+        return BedTrack(way, watered, bed.run_bed(self.season.bed_inputs[i], watered))
+
+    def given(self, i: int) -> Floats:
+        """Litres to a bed on each day: as the timer was set by the log, else as planned. [L]"""
+        way = self.season.ways[i]
+        planned = self.season.run.supplied(i)
+        given = planned.copy()
+        if way.time is not None and way.push is not None:
+            minutes = self.minutes(way)
+            share = way.time.share_of(way.need.part.id).flow_share
+            set_so = way.time.design.litres_each(np.nan_to_num(minutes)) * share
+            given = np.where(np.isnan(minutes), planned, set_so)
+        for entry in self.log:
+            if entry.kind == "watered" and entry.part_id == way.need.part.id and entry.amounts[0]:
+                given[self.day(entry.at)] += entry.amounts[0] * LITRES_PER_CUBIC_METRE
+        return given
+
+    def minutes(self, way: Way) -> Floats:
+        """What the timer ran on each day by its logged settings; NaN before the first. [min]"""
+        found = np.full(len(self.record.days), np.nan)
+        head = way.time.zone.head if way.time is not None else None
+        if not isinstance(head, Timer):
+            return found
+        for entry in self.log:
+            if entry.kind != "setting" or entry.part_id != head.id:
+                continue
+            first = self.day(entry.at)
+            run, every = entry.amounts[0] or 0.0, entry.amounts[1] or SECONDS_PER_DAY
+            days = every / SECONDS_PER_DAY
+            since = np.arange(len(found) - first)
+            runs = np.where(since % max(1, round(days)) == 0, max(1.0, round(1 / days)), 0.0)
+            found[first:] = runs * run / 60.0
+        return found
+
+
+def hindcast(chain: Chain, log: Sequence[Entry], today: date) -> Hindcast | Gap:
+    """The plan under the weather of the log's last year, up to today.
+
+    Parameters
+    ----------
+    log : Oldest first.
+    today : By the gardener's calendar.
+    """
+    if chain.record is None or isinstance(chain.season, Gap):
+        return chain.season if isinstance(chain.season, Gap) else Gap("There is no weather yet.")
+    record, is_logged = _record(chain, log, today)
+    ways = tuple(
+        Way(
+            need_of(way.need.part, chain.garden, record),
+            way.push,
+            _under(way.time, chain, record) if way.time else None,
+        )
+        for way in chain.season.ways
+    )
+    try:
+        season = seasons.replay(chain.garden, record, ways)
+    except PlanError as error:
+        return Gap(str(error))
+    return Hindcast(chain, record, season, tuple(log), is_logged)
+
+
+def _under(time: TimeAnswer, chain: Chain, record: DailyWeather) -> TimeAnswer:
+    """The same settings, for the needs of another record."""
+    beds = tuple(
+        replace(share, need=need_of(share.need.part, chain.garden, record)) for share in time.beds
+    )
+    return replace(time, design=replace(time.design, beds=beds))
+
+
+def year_begins(today: date, latitude: float) -> date:
+    """The winter day from which the present growing year is counted."""
+    if latitude >= 0:
+        return date(today.year, 1, 1)
+    return date(today.year if today.month >= 7 else today.year - 1, 7, 1)
+
+
+def _record(chain: Chain, log: Sequence[Entry], today: date) -> tuple[DailyWeather, bool]:
+    """Days from winter to today: the record's own where it has them, else its usual ones; rain as logged."""
+    record = chain.record
+    assert record is not None
+    first = year_begins(today, chain.garden.place.latitude_deg)
+    days = np.arange(np.datetime64(first), np.datetime64(today) + 1, dtype="datetime64[D]")
+    own = {day: i for i, day in enumerate(record.days.tolist())}
+    index = np.array([own.get(day, -1) for day in days.tolist()])
+    series: dict[str, Floats] = {}
+    of_year = _day_of_year(days)
+    for name in SERIES:
+        values = getattr(record, name)
+        usual = _usual(record, values)[of_year]
+        series[name] = np.where(index >= 0, values[index], usual)
+    rain = [e for e in log if e.kind == "rain" and e.at.date() >= first]
+    if rain:
+        series["precip"] = _rain(days, rain, series["precip"])
+    else:
+        series["precip"] = np.where(index >= 0, series["precip"], 0.0)
+    return DailyWeather(days, **series), bool(rain)
+
+
+def _rain(days: NDArray[np.datetime64], entries: Sequence[Entry], before: Floats) -> Floats:
+    """The gauge's rain by day; before its first reading that of the record."""
+    first = days[0].astype(object)
+    found = before.copy()
+    begun = (_fell_on(entries[0]) - first).days
+    found[max(begun, 0) :] = 0.0
+    for entry in entries:
+        day = (_fell_on(entry) - first).days
+        if 0 <= day < len(found):
+            found[day] += (entry.amounts[0] or 0.0) * MM_PER_M
+    return found
+
+
+def _fell_on(entry: Entry) -> date:
+    return entry.at.date() - timedelta(days=entry.at.hour < GAUGE_HOUR)
+
+
+def _usual(record: DailyWeather, values: Floats) -> Floats:
+    """Mean of each day of the year, smoothed over two weeks; by day of the year from 0."""
+    of_year = _day_of_year(record.days)
+    known = ~np.isnan(values)
+    if not known.any():
+        return np.full(366, np.nan)
+    sums = np.bincount(of_year[known], values[known], 366)
+    counts = np.bincount(of_year[known], minlength=366)
+    reach = np.arange(-7, 8)
+    around = (np.arange(366)[:, None] + reach) % 366
+    many = counts[around].sum(axis=1)
+    mean: Floats = np.full(366, np.nan)
+    np.divide(sums[around].sum(axis=1), many, out=mean, where=many > 0)
+    return mean
+
+
+def _day_of_year(days: NDArray[np.datetime64]) -> NDArray[np.intp]:
+    since = days - days.astype("datetime64[Y]").astype("datetime64[D]")
+    return np.asarray(since.astype(np.intp))

@@ -1,0 +1,365 @@
+"""The year's upkeep: what is due when, by the plan, the record and the log; winter and spring."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from euhydra.core import frost
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.logbook import Entry
+from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.sources import Tap
+from euhydra.garden.timers import find_timer
+from euhydra.planner import piping
+from euhydra.planner.answers import Mark, Sentence, Verdict, say
+from euhydra.planner.chain import Chain, Gap, ZoneChain
+from euhydra.planner.parts import linked
+
+FILTER_STORE, FILTER_MAINS = 1.0, 5.0
+"""Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
+
+FLUSH_EVERY = timedelta(days=60)
+"""Lines are flushed so often in season. Common practice: every two months."""
+
+SCREENS_EVERY = timedelta(days=90)
+"""Leaf screens, first-flush tubes and gutters. Common practice: once a season, and after leaf fall."""
+
+BEFORE_FROST = timedelta(days=10)
+"""How long before the first frost of a poor year things come in."""
+
+FEEL_AFTER = timedelta(days=3)
+"""After a setting was changed."""
+
+BATTERY_MONTH_D = 30.4
+
+FROST_C = 0.0
+"""Lowest temperature at which a wet valve is at risk. [°C]"""
+
+
+@dataclass(frozen=True)
+class Task:
+    """One thing to keep up.
+
+    key : Names it for good, in calendars too.
+    part_id, kind : As the log's entry of it says.
+    due : By the gardener's calendar.
+    last : When it was last logged; None if never.
+    """
+
+    key: str
+    title: str
+    why: Sentence
+    due: date
+    part_id: str | None
+    kind: str
+    last: date | None = None
+
+    def is_due(self, today: date) -> bool:
+        """Whether its day has come."""
+        return self.due <= today
+
+
+@dataclass(frozen=True)
+class Stored:
+    """A hose or line in winter."""
+
+    pipe: Pipe
+    waters: str
+    stays: bool
+
+
+@dataclass(frozen=True)
+class Upkeep:
+    """Everything that is due, soonest first; lists for winter and for spring."""
+
+    tasks: tuple[Task, ...]
+    winter: tuple[tuple[str, tuple[Sentence, ...]], ...]
+    spring: tuple[Sentence, ...]
+    hoses: tuple[Stored, ...]
+    first_frost: date | None
+    last_frost: date | None
+    today: date
+
+    @property
+    def verdict(self) -> Verdict:
+        """What is due now, or next."""
+        due = [task for task in self.tasks if task.is_due(self.today)]
+        if due:
+            named = "; ".join(_lower(task.title) for task in due[:3])
+            more = f"; and {len(due) - 3} more" if len(due) > 3 else ""
+            return Verdict(Mark.BUT, Sentence(f"Due now: {named}{more}."))
+        if not self.tasks:
+            return Verdict(Mark.WORKS, Sentence("Nothing here needs upkeep yet."))
+        task = self.tasks[0]
+        return Verdict(
+            Mark.WORKS,
+            Sentence(f"Nothing is due. Next: {_lower(task.title)}, {in_words(task.due)}."),
+        )
+
+
+def _lower(title: str) -> str:
+    return title[0].lower() + title[1:]
+
+
+def in_words(day: date) -> str:
+    """Such as 3 June 2026."""
+    return f"{day.day} {day:%B} {day.year}"
+
+
+def answer_upkeep(chain: Chain, log: Sequence[Entry], today: date) -> Upkeep:
+    """What is due when.
+
+    Parameters
+    ----------
+    log : Oldest first.
+    today : By the gardener's calendar.
+    """
+    last, first = _frosts(chain, today)
+    tasks = [
+        *_filters(chain, log, today), *_lines(chain, log, today), *_screens(chain.garden, log, today),
+        *_batteries(chain.garden, log, today), *_fingers(chain, log), *_seasons(chain.garden, log, last, first),
+    ]  # fmt: skip
+    return Upkeep(
+        tuple(sorted(tasks, key=lambda t: t.due)), _winter(chain.garden), _spring(chain),
+        tuple(_hoses(chain)), first, last, today,
+    )  # fmt: skip
+
+
+def _last(log: Sequence[Entry], kinds: tuple[str, ...], *parts: str) -> date | None:
+    """When something was last done to any of some parts, or to all."""
+    days = [
+        e.at.date() for e in log if e.kind in kinds and (e.part_id in parts or e.part_id is None)
+    ]
+    return days[-1] if days else None
+
+
+def _begun(log: Sequence[Entry], today: date) -> date:
+    """From when intervals count that nothing is logged of."""
+    return log[0].at.date() if log else today
+
+
+def _filters(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
+    for zone in chain.zones:
+        for piece in zone.zone.way.parts:
+            if not isinstance(piece, Fitting) or piece.kind != "filter":
+                continue
+            a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
+            holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE
+            last = _last(log, ("flush", "upkeep"), piece.id)
+            days = min(180, max(7, round(holds / a_day))) if a_day > 0 else 180
+            yield Task(
+                f"filter-{piece.id}", f"Clean “{piece.name}”",
+                say(
+                    "After {holds}, which at {day} a day is so many days (common practice).",
+                    holds=(holds, "volume"), day=(a_day, "volume"),
+                ),
+                _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today), piece.id, "flush", last,
+            )  # fmt: skip
+
+
+def _in_season(zone: ZoneChain, due: date, today: date) -> date:
+    """The day itself while the zone waters, else the first of the month in which it does again."""
+    if isinstance(zone.time, Gap) or due > today:
+        return due
+    on = [m.month for m in zone.time.months if m.setting]
+    if today.month in on or not on:
+        return due
+    year = today.year + (max(on) < today.month)
+    return date(year, min((m for m in on if m > today.month), default=min(on)), 1)
+
+
+def litres_a_day(zone: ZoneChain, today: date) -> float:
+    """What the plan gives in this month, or in the month that takes most where it is off. [L d⁻¹]"""
+    if isinstance(zone.time, Gap):
+        return 0.0
+    setting = zone.time.months[today.month - 1].setting
+    given = [m.setting.litres_a_day for m in zone.time.months if m.setting]
+    return setting.litres_a_day if setting else max(given, default=0.0)
+
+
+def _lines(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
+    for zone in chain.zones:
+        ids = [pipe.id for pipe in zone.zone.pipes if piping.gives(pipe)]
+        if not ids:
+            continue
+        last = _last(log, ("flush",), *ids, zone.zone.id)
+        yield Task(
+            f"flush-{zone.zone.id}", f"Flush the lines of “{zone.zone.name}”",
+            Sentence("Every two months in season: open the ends until it runs clear."),
+            _in_season(zone, (last or _begun(log, today)) + FLUSH_EVERY, today), ids[0], "flush", last,
+        )  # fmt: skip
+
+
+def _screens(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Task]:
+    for spout in garden.downspouts:
+        if spout.leads_to is None:
+            continue
+        last = _last(log, ("upkeep", "flush"), spout.id)
+        yield Task(
+            f"screen-{spout.id}", f"Gutter, screen and first flush of “{spout.name}”",
+            Sentence("Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube."),
+            (last or _begun(log, today)) + SCREENS_EVERY, spout.id, "upkeep", last,
+        )  # fmt: skip
+    for store in garden.stores:
+        last = _last(log, ("upkeep",), store.id)
+        yield Task(
+            f"store-{store.id}", f"Look into “{store.name}”",
+            Sentence("Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a year."),
+            (last or _begun(log, today)) + SCREENS_EVERY, store.id, "upkeep", last,
+        )  # fmt: skip
+
+
+def _batteries(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Task]:
+    for timer in garden.timers:
+        kind = find_timer(garden.own_timers, timer.kind)
+        if kind.battery_months <= 0 or timer.body is not None:
+            continue
+        last = _last(log, ("battery",), timer.id)
+        days = timedelta(days=round(kind.battery_months * BATTERY_MONTH_D))
+        yield Task(
+            f"battery-{timer.id}", f"Batteries of “{timer.name}”",
+            Sentence(f"A set lasts about {kind.battery_months} months; a flat one leaves the valve as it stands."),
+            (last or _begun(log, today)) + days, timer.id, "battery", last,
+        )  # fmt: skip
+
+
+def _fingers(chain: Chain, log: Sequence[Entry]) -> Iterator[Task]:
+    """A finger test after a setting was changed, while none was made."""
+    for zone in chain.zones:
+        changes = [e for e in log if e.kind == "setting" and e.part_id == zone.zone.id]
+        if not changes:
+            continue
+        for part in zone.zone.watered:
+            felt = [e for e in log if e.kind == "finger" and e.part_id == part.id]
+            if felt and felt[-1].at > changes[-1].at:
+                continue
+            yield Task(
+                f"finger-{part.id}", f"Feel the soil of “{part.name}”",
+                Sentence("Two to three days after a setting was changed, a finger deep."),
+                changes[-1].at.date() + FEEL_AFTER, part.id, "finger",
+            )  # fmt: skip
+
+
+def _frosts(chain: Chain, today: date) -> tuple[date | None, date | None]:
+    """The next last frost of spring and first of autumn."""
+    if chain.record is None:
+        return None, None
+    is_southern = chain.garden.place.latitude_deg < 0
+    days = frost.frost_days(chain.record, FROST_C, is_southern)
+    if days is None:
+        return None, None
+    last, first = (_next(round(day), today) for day in days)
+    return last, first
+
+
+def _next(day_of_year: int, today: date) -> date:
+    """The next day of the year called so; one just gone by counts for a month more."""
+    this = date(today.year, 1, 1) + timedelta(days=day_of_year - 1)
+    if this >= today - timedelta(days=30):
+        return this
+    return date(today.year + 1, 1, 1) + timedelta(days=day_of_year - 1)
+
+
+def _seasons(
+    garden: Garden, log: Sequence[Entry], last: date | None, first: date | None
+) -> Iterator[Task]:
+    if first is not None:
+        begins = first - BEFORE_FROST
+        done = _last(log, ("upkeep",))
+        yield Task(
+            "winter", "Winter list: timers in, hoses drained, stores by-passed",
+            Sentence("Ten days before the first frost that comes in one year of ten."),
+            begins, None, "upkeep", done if done and abs((done - begins).days) < 60 else None,
+        )  # fmt: skip
+    if last is not None and garden.joinable:
+        yield Task(
+            "spring", "Spring start-up, in order",
+            Sentence("After the last frost that comes in one year of ten."),
+            last + timedelta(days=1), None, "upkeep",
+        )  # fmt: skip
+
+
+def _winter(garden: Garden) -> tuple[tuple[str, tuple[Sentence, ...]], ...]:
+    indoors = [Sentence(f"“{t.name}”: dry, batteries out") for t in garden.timers]
+    indoors += [Sentence(f"“{p.name}”: drained, unplugged first") for p in garden.pumps]
+    indoors += [
+        Sentence(f"“{f.name}”: opened and dried")
+        for f in garden.fittings
+        if f.kind in ("filter", "regulator", "regulator-low", "backflow", "splitter")
+    ]
+    drained = [
+        Sentence(f"“{p.name}”: both ends open, lifted from one end to the other")
+        for p in garden.pipes
+        if not piping.gives(p) and p.waters is None
+    ]
+    drained += [
+        Sentence(f"“{s.name}”: emptied, its tap left open") for s in garden.stores if s.sunk_m <= 0
+    ]
+    stays = [
+        Sentence(f"“{s.name}”: below the frost, left full") for s in garden.stores if s.sunk_m > 0
+    ]
+    stays += (
+        [Sentence("Drip lines may stay, drained, with their ends open")]
+        if any(piping.kind_of(p).has_outlets for p in garden.pipes)
+        else []
+    )
+    capped = [
+        Sentence(f"“{d.name}”: diverter shut, so that the rain stays in the pipe")
+        for d in garden.downspouts
+        if d.leads_to
+    ]
+    capped += [
+        Sentence(f"“{t.name}”: shut off inside the house, opened outside") for t in garden.taps
+    ]
+    lists = (
+        ("Comes in", indoors),
+        ("Is drained", drained),
+        ("Stays out", stays),
+        ("Is shut and capped", capped),
+    )
+    return tuple((title, tuple(items)) for title, items in lists if items)
+
+
+def _spring(chain: Chain) -> tuple[Sentence, ...]:
+    garden = chain.garden
+    if not garden.joinable:
+        return ()
+    steps = [Sentence("Look at every stand: level, nothing sunk or rotten, straps tight.")]
+    steps += [
+        Sentence(f"Rinse “{s.name}”, shut its tap, check mesh and lid.") for s in garden.stores
+    ]
+    steps += [
+        Sentence(f"Let the first rain run by, then open the diverter of “{d.name}”.")
+        for d in garden.downspouts
+        if d.leads_to
+    ]
+    steps += [
+        Sentence(
+            "Screw the heads together, in the order of the steps on Build; new washers, clean filters, new batteries."
+        )
+    ]
+    steps += [
+        Sentence(f"“{z.zone.name}”: flush with its ends open, close them, walk the line.")
+        for z in chain.zones
+    ]
+    steps += [
+        Sentence(
+            "Run each zone once while you watch, and hold a cup under its first and last outlet."
+        )
+    ]
+    return tuple(steps)
+
+
+def _hoses(chain: Chain) -> Iterator[Stored]:
+    """By name, as the labels say, so that each finds its place again."""
+    loose = linked.open_ends(chain.garden)
+    for zone in chain.zones:
+        waters = ", ".join(part.name for part in zone.zone.watered)
+        for pipe in sorted(zone.zone.pipes, key=lambda p: p.name):
+            if pipe.dripper is None:
+                yield Stored(
+                    pipe,
+                    waters,
+                    piping.gives(pipe) or (pipe.id not in loose and pipe.waters is not None),
+                )

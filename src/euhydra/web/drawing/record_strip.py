@@ -1,0 +1,153 @@
+"""Plan and record on one strip: the root zone with what a finger said, a store with its dips."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.logbook import entry_kinds
+from euhydra.garden.stores import Store
+from euhydra.planner.hindcast import Hindcast
+
+WIDTH, LANE, GAP, LEFT = 840.0, 60.0, 30.0, 8.0
+
+MOST_GONE = 1.6
+"""Depletion over readily available water at the foot of a lane. [-]"""
+
+DAYS_SHOWN = 120
+"""Most days on the strip, the newest. [d]"""
+
+Floats = NDArray[np.float64]
+
+XOf = Callable[[int], float]
+"""Place of a day on the strip."""
+
+
+@dataclass(frozen=True)
+class SignDrawn:
+    """What somebody saw or measured. `shape` is `dry`, `right`, `muddy` or `dip`."""
+
+    x: float
+    y: float
+    shape: str
+    said: str
+
+
+@dataclass(frozen=True)
+class LaneDrawn:
+    """A bed or a store along the days.
+
+    line : Of the plan, as a polyline's points.
+    mark_y, mark_said : The refill point, or the overflow.
+    """
+
+    name: str
+    top: float
+    line: str
+    mark_y: float
+    mark_said: str
+    signs: tuple[SignDrawn, ...]
+
+
+@dataclass(frozen=True)
+class StripDrawn:
+    """The whole strip: months, rain from above, lanes below."""
+
+    width: float
+    height: float
+    months: tuple[tuple[str, float], ...]
+    rain: tuple[tuple[float, float], ...]
+    lanes: tuple[LaneDrawn, ...]
+
+
+def draw(told: Hindcast) -> StripDrawn:
+    """The newest days of the logged year."""
+    first = max(0, len(told.record.days) - DAYS_SHOWN)
+    count = len(told.record.days) - first
+    step = (WIDTH - 2 * LEFT) / max(count, 1)
+
+    def x_of(day: int) -> float:
+        return round(LEFT + (day - first + 0.5) * step, 1)
+
+    lanes: list[LaneDrawn] = []
+    for track in told.tracks:
+        part = track.way.need.part
+        if not track.way.need.is_growing[first:].any():
+            continue
+        top = _top(len(lanes))
+        signs = [
+            SignDrawn(x_of(told.day(e.at)), top + LANE - 12, e.word, (entry_kinds()["finger"].words or {})[e.word])
+            for e in told.log
+            if e.kind == "finger" and e.part_id == part.id and told.day(e.at) >= first
+        ]  # fmt: skip
+        lanes.append(
+            LaneDrawn(
+                part.name, top, _line(track.filled[first:] / MOST_GONE, top, first, x_of),
+                top + LANE / MOST_GONE, "refill point", tuple(signs),
+            )
+        )  # fmt: skip
+    for tank, group in enumerate(told.season.groups):
+        top = _top(len(lanes))
+        capacity = told.season.works.tanks[tank].capacity
+        level = told.season.run.level[tank][first:]
+        lanes.append(
+            LaneDrawn(
+                group.name, top, _line(1 - level / capacity, top, first, x_of), top, "full",
+                tuple(_dips(told, group.stores, capacity, tank, top, first, x_of)),
+            )
+        )  # fmt: skip
+    return StripDrawn(
+        WIDTH, _top(len(lanes)), _months(told, first, x_of), _rain(told, first, x_of), tuple(lanes)
+    )
+
+
+def _top(lane: int) -> float:
+    return 60.0 + lane * (LANE + GAP) + 22
+
+
+def _line(down: Floats, top: float, first: int, x_of: XOf) -> str:
+    points = []
+    for i, share in enumerate(down.tolist()):
+        if not np.isnan(share):
+            points.append(f"{x_of(first + i)},{top + LANE * min(max(share, 0.0), 1.0):.1f}")
+    return " ".join(points)
+
+
+def _dips(
+    told: Hindcast,
+    stores: Sequence[Store],
+    capacity: float,
+    tank: int,
+    top: float,
+    first: int,
+    x_of: XOf,
+) -> list[SignDrawn]:
+    by_id = {store.id: store for store in stores}
+    found = []
+    for entry in told.log:
+        store = by_id.get(entry.part_id or "")
+        if entry.kind != "dip" or store is None or told.day(entry.at) < first:
+            continue
+        level = told.season.groups[tank].level
+        litres = level.volume_at(store.base_m + (entry.amounts[0] or 0.0)) * LITRES_PER_CUBIC_METRE
+        y = top + LANE * (1 - min(litres / capacity, 1.0))
+        found.append(SignDrawn(x_of(told.day(entry.at)), round(y, 1), "dip", "dipped"))
+    return found
+
+
+def _months(told: Hindcast, first: int, x_of: XOf) -> tuple[tuple[str, float], ...]:
+    days = told.record.days.tolist()
+    return tuple(
+        (f"{day:%B}", x_of(i)) for i, day in enumerate(days) if i >= first and day.day == 1
+    )
+
+
+def _rain(told: Hindcast, first: int, x_of: XOf) -> tuple[tuple[float, float], ...]:
+    most = max(float(told.record.precip[first:].max()), 10.0)
+    return tuple(
+        (x_of(i), round(34 * float(mm) / most, 1))
+        for i, mm in enumerate(told.record.precip.tolist())
+        if i >= first and mm > 0
+    )

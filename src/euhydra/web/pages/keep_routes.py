@@ -1,0 +1,82 @@
+"""Keep: what the log teaches is taken over; the upkeep as a calendar; the season as a table."""
+
+from datetime import UTC, date, datetime, time, timedelta
+
+from fastapi import APIRouter, HTTPException, Request
+from starlette.responses import RedirectResponse, Response
+
+from euhydra.formats import calendar, report_csv
+from euhydra.formats.calendar import Entry
+from euhydra.planner import learning, reporting
+from euhydra.planner.chain import Gap
+from euhydra.records import gardens
+from euhydra.web.desk import Db, Typed, open_desk
+from euhydra.web.pages import keep_answers, stations
+from euhydra.web.pages.gardens import download
+from euhydra.web.pages.stations import based_on
+
+router = APIRouter()
+
+TASK_AT, TASK_TAKES = time(9), timedelta(minutes=30)
+"""When a task stands in the calendar, and how long."""
+
+
+@router.post("/gardens/{garden_id}/lessons", name="learn")
+def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+    """Take over what the log teaches: a new revision, which undo takes back."""
+    desk = open_desk(request, db, garden_id)
+    told = keep_answers.told_of(request, desk)
+    if isinstance(told, Gap):
+        raise HTTPException(409, told.message)
+    lesson = next((x for x in learning.lessons(told) if x.key == typed.get("lesson")), None)
+    if lesson is None:
+        raise HTTPException(409, "The log no longer says this: look at the page again.")
+    if lesson.is_beyond and typed.get("sure") != "yes":
+        fault = (
+            f"{lesson.title}: {lesson.then:g} is beyond what is likely ({lesson.bounds[0]:g} to {lesson.bounds[1]:g}). "
+            "Look for a leak, a clog or a wrong entry first. If you are sure, tick it and take it over again."
+        )
+        return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
+    changed = learning.apply(desk.revision.garden, lesson)
+    gardens.save(db, garden_id, based_on(typed), changed, f"{lesson.title}: learned from the log")
+    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="judge"), 303)
+
+
+@router.get("/gardens/{garden_id}/upkeep.ics", name="upkeep_calendar")
+def upkeep_calendar(request: Request, garden_id: int, db: Db) -> Response:
+    """Everything that is due, for the owner's calendar."""
+    desk = open_desk(request, db, garden_id)
+    answer = keep_answers.upkeep_of(request, desk)
+    entries = [
+        Entry(
+            f"{task.key}-garden{garden_id}@euhydra", task.title, "",
+            datetime.combine(max(task.due, answer.today), TASK_AT), TASK_TAKES,
+        )
+        for task in answer.tasks
+    ]  # fmt: skip
+    text = calendar.write(entries, datetime.now(UTC)).decode()
+    return download(text, "upkeep.ics", "text/calendar")
+
+
+@router.get("/gardens/{garden_id}/season.csv", name="season_csv")
+def season_table(request: Request, garden_id: int, db: Db) -> Response:
+    """The season's report as a table."""
+    desk = open_desk(request, db, garden_id)
+    told = keep_answers.told_of(request, desk)
+    if isinstance(told, Gap):
+        raise HTTPException(409, told.message)
+    text = report_csv.write(_rows(reporting.report(told, date.today())))
+    return download(text, "season.csv", "text/csv")
+
+
+def _rows(found: reporting.SeasonReport) -> list[report_csv.ReportRow]:
+    rows = []
+    for s in found.sources:
+        values = (("reckoned_m3", s.reckoned), ("metered_m3", s.metered), ("money", s.money))
+        rows += [
+            report_csv.ReportRow("source", s.name, what, v) for what, v in values if v is not None
+        ]
+    for b in found.beds:
+        values = (("watered_m3", b.watered), ("dry_days", b.dry_days), ("harvest_kg", b.harvest_kg))
+        rows += [report_csv.ReportRow("bed", b.name, what, v) for what, v in values]
+    return rows
