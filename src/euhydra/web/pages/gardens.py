@@ -49,8 +49,8 @@ def place_page(request: Request, garden_id: int, db: Db) -> Response:
         "name": garden.name,
         "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
         "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
-        "units": garden.units,
-    }
+        "units": garden.units, "hose_thread": garden.place.hose_thread,
+    }  # fmt: skip
     history = gardens.history(db, garden_id)
     return render(request, "place.html", desk, typed=typed, errors={}, history=history)
 
@@ -166,7 +166,9 @@ def _read_place(typed: dict[str, str]) -> tuple[dict[str, object], dict[str, str
     system = System.US if typed.get("units") == System.US else System.METRIC
     name = typed.get("name", "").strip()
     errors: dict[str, str] = {}
-    place: dict[str, float] = {}
+    place: dict[str, object] = {}
+    if typed.get("hose_thread"):
+        place["hose_thread"] = typed["hose_thread"]
     for field in ("latitude_deg", "elevation_m"):
         kind = quantity_of(Place.model_fields[field])
         try:

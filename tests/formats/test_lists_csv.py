@@ -1,0 +1,69 @@
+"""Price table and log as CSV: what goes out comes back; what is wrong names its line."""
+
+from datetime import datetime
+
+import pytest
+from pytest import approx
+
+from euhydra.formats import log_csv, prices_csv
+from euhydra.formats.log_csv import LogFileError, LogRow
+from euhydra.formats.prices_csv import PriceFileError, PriceRow
+from euhydra.garden import edits
+from euhydra.garden.logbook import Entry
+from euhydra.garden.quantities import System
+
+NOW = datetime(2026, 7, 10, 12, 0)
+
+ENTRIES = [
+    Entry("rain", datetime(2026, 6, 1, 8, 5), None, (0.0123,), "", "a, “b”; c\nand d"),
+    Entry("cups", datetime(2026, 6, 2, 9), "top-line-1", (60.0, 12e-6, 11e-6, 9.5e-6)),
+    Entry("setting", datetime(2026, 6, 3, 9), "top-timer", (1200.0, None)),
+    Entry("finger", datetime(2026, 6, 4, 9), "top-bed", (), "muddy"),
+    Entry("meter", datetime(2026, 6, 5, 9), "garden-tap", (12345.678,), "same"),
+]
+
+
+@pytest.mark.parametrize("system", System)
+def test_the_log_comes_back_as_it_went_out(demo_garden, system):
+    garden = edits.replace(demo_garden, units=system)
+    text = log_csv.write((LogRow(str(i), e) for i, e in enumerate(ENTRIES)), garden)
+    back = log_csv.read(text, garden, NOW)
+    assert [row.id for row in back] == ["0", "1", "2", "3", "4"]
+    for row, entry in zip(back, ENTRIES, strict=True):
+        same = ("kind", "at", "part_id", "word", "note")
+        assert all(getattr(row.entry, name) == getattr(entry, name) for name in same)
+        for found, meant in zip(row.entry.amounts, entry.amounts, strict=True):
+            assert found == (None if meant is None else approx(meant, rel=1e-6))
+
+
+@pytest.mark.parametrize(("line", "said"), [
+    ("1,2026-06-01T08:00,rain,,,,depth=3 m,", "Line 2: “3 m” cannot be"),
+    ("1,2027-06-01T08:00,rain,,,,depth=3 mm,", "in the future"),
+    ("1,,rain,,,,depth=3 mm,", "There is no time"),
+    ("1,2026-06-01T08:00,moon,,,,,", "Choose what"),
+])  # fmt: skip
+def test_a_wrong_line_of_a_log_is_named(demo_garden, line, said):
+    text = "id,when,kind,about,about_id,word,amounts,note\n" + line + "\n"
+    with pytest.raises(LogFileError, match=said):
+        log_csv.read(text, demo_garden, NOW)
+
+
+def test_a_table_that_is_no_log_says_how_one_begins(demo_garden):
+    with pytest.raises(LogFileError, match="no column “when”"):
+        log_csv.read("a,b\n1,2\n", demo_garden, NOW)
+
+
+def test_prices_come_back_and_wrong_ones_are_named():
+    rows = [PriceRow("hose", "Hose, 13 mm", 15, 12.5), PriceRow("tee", "Tee", 5, 3.0)]
+    assert prices_csv.read(prices_csv.write(rows)) == rows
+    for line, said in (
+        ("hose,,15,-1", "Line 2: a price of -1 is below nothing"),
+        ("hose,,0,1", "holds nothing"),
+        ("hose,,15,dear", "no number"),
+        (",,15,1", "no name"),
+        ("hose,,15,nan", "no price"),
+    ):
+        with pytest.raises(PriceFileError, match=said):
+            prices_csv.read(f"good,name,pack,price\n{line}\n")
+    with pytest.raises(PriceFileError, match="no column “pack”"):
+        prices_csv.read("good,price\nhose,1\n")

@@ -1,0 +1,365 @@
+"""Pages of Build and Keep as a browser asks for them: kept, refused, learned, saved and brought back."""
+
+import csv
+import io
+import re
+import zipfile
+from datetime import date, datetime, timedelta
+
+import icalendar
+import numpy as np
+import pytest
+import zxingcpp
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from euhydra.garden.logbook import Entry
+from euhydra.planner import solving, zones
+from euhydra.records import database, gardens, log, pictures, prices
+from euhydra.records.log import Search
+from euhydra.web import server
+from euhydra.web.app import create_app
+from euhydra.web.security import MOST_BODY
+
+
+@pytest.fixture
+def client(tmp_path):
+    server.seed_demo(tmp_path / "data")
+    with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as client:
+        yield client
+
+
+@pytest.fixture
+def conn(client):
+    conn = database.connect(client.app.state.database)
+    yield conn
+    conn.close()
+
+
+def entries(conn):
+    return [kept.entry for kept in log.find(conn, 1, Search())]
+
+
+def photo(size=(2000, 1500), **notes) -> bytes:
+    out = io.BytesIO()
+    picture = Image.new("RGB", size, "darkgreen")
+    exif = picture.getexif()
+    exif[0x8825] = {1: "N", 2: (41.0, 12.0, 3.0)}  # where it was taken
+    exif[0x010F] = "Some camera"
+    picture.save(out, "JPEG", exif=exif, **notes)
+    return out.getvalue()
+
+
+def test_prices_and_ticks_are_kept_and_counted(client, conn):
+    page = client.get("/gardens/1/build")
+    total = page.context["answer"].total
+    kept = client.post(
+        "/gardens/1/prices", data={"price-pipe-hose-13": "2.00", "pack-pipe-hose-13": "10"}
+    )
+    assert kept.status_code == 200  # after the redirect
+    assert prices.all_prices(conn) == {"pipe-hose-13": (10.0, 2.0)}
+    changed = client.get("/gardens/1/build").context["answer"]
+    assert changed.total != total
+    ticked = client.post(
+        "/gardens/1/tick", data={"list": "there", "item": "pipe-hose-13", "on": "true"}
+    )
+    assert "goods to buy" in ticked.json()["verdict"]
+    assert client.get("/gardens/1/build").context["answer"].total < changed.total
+
+
+def test_a_price_below_nothing_changes_nothing(client, conn):
+    answer = client.post("/gardens/1/prices", data={"price-screw": "-1", "price-stake": "9"})
+    assert answer.status_code == 422
+    assert "type 0 or more" in answer.text
+    assert prices.all_prices(conn) == {}
+    upload = {"file": ("p.csv", b"good,name,pack,price\nscrew,,100,-1\n", "text/csv")}
+    brought = client.post("/gardens/1/prices.csv", files=upload)
+    assert brought.status_code == 422
+    assert "Line 2: a price of -1" in brought.text
+    table = client.get("/gardens/1/prices.csv").text
+    assert client.post("/gardens/1/prices.csv", files={"file": ("p.csv", table)}).status_code == 200
+    assert len(prices.all_prices(conn)) == len(table.splitlines()) - 1
+
+
+def test_steps_are_in_order_and_stay_ticked(client):
+    page = client.get("/gardens/1/steps")
+    keys = [step.key for step in page.context["answer"].steps]
+    order = [
+        keys.index(k)
+        for k in (
+            "gather",
+            "stand-shed-barrel",
+            "drill-shed-barrel",
+            "spout-shed-downspout",
+            "head-shed-timer",
+            "hose-shed-timer",
+            "line-shed-timer",
+            "first-run",
+            "labels",
+        )
+    ]
+    assert order == sorted(order)
+    assert "Before you dig" not in page.text  # nothing here is dug
+    for caution in ("Weight.", "Ladders.", "Drill, eyes, edges.", "Joined to drinking water."):
+        assert caution in page.text
+    client.post("/gardens/1/tick", data={"list": "step", "item": "gather", "on": "true"})
+    again = client.get("/gardens/1/steps").context["answer"]
+    assert again.next.key == keys[1]
+
+
+def test_the_code_on_a_label_leads_to_its_line(client):
+    """Drawn as pixels and read by an independent decoder."""
+    page = client.get("/gardens/1/labels")
+    label = page.context["answer"].labels[0]
+    path = re.search(r'd="([^"]+)"', str(label.code)).group(1)
+    side = int(re.search(r'viewBox="0 0 (\d+)', str(label.code)).group(1))
+    image = np.full((side, side), 255, dtype=np.uint8)
+    x, y = 0.0, 0.0
+    for command, numbers in re.findall(r"([Mmh])([-\d. ]+)", path):
+        values = [float(v) for v in re.findall(r"-?[\d.]+", numbers)]
+        if command == "M":
+            x, y = values
+        elif command == "m":
+            x, y = x + values[0], y + values[1]
+        else:
+            image[int(y), int(x) : int(x + values[0])] = 0
+            x += values[0]
+    read = zxingcpp.read_barcodes(np.kron(image, np.ones((6, 6), dtype=np.uint8)))
+    assert [code.text for code in read] == [f"http://localhost/gardens/1/lines/{label.pipe.id}"]
+    line = client.get(read[0].text)
+    assert label.pipe.name in line.text
+    assert client.get("/gardens/1/lines/gone").status_code == 404
+
+
+def test_first_run_keeps_what_was_measured(client, conn):
+    form = {
+        "kind": "flow",
+        "part": "shed-timer",
+        "word": "whole",
+        "volume": "2 L",
+        "seconds": "5 min",
+        "back": "first-run",
+        "at_zone": "shed-timer",
+    }
+    page = client.post("/gardens/1/log", data=form)
+    assert str(page.url).endswith("/gardens/1/first-run?at=shed-timer")
+    assert page.context["answer"].points[0].measured == pytest.approx(0.002 / 300)
+    wrong = client.post("/gardens/1/log", data=form | {"volume": "lots"})
+    assert (wrong.status_code, wrong.template.name) == (422, "first-run.html")
+    assert len(entries(conn)) == 1
+
+
+def test_an_entry_sent_twice_is_kept_once_and_answered_alike(client, conn):
+    form = {"kind": "rain", "depth": "4 mm", "sent_id": "phone-7"}
+    headers = {"accept": "application/json"}
+    first = client.post("/gardens/1/log", data=form, headers=headers)
+    again = client.post("/gardens/1/log", data=form, headers=headers)
+    assert first.json() == {"id": 1, "is_new": True}
+    assert again.json() == {"id": 1, "is_new": False}
+    assert [e.amounts for e in entries(conn)] == [(0.004,)]
+
+
+@pytest.mark.parametrize(("form", "field"), [
+    ({"kind": "dip", "part": "shed-barrel", "depth": "3 m"}, "depth"),
+    ({"kind": "rain", "depth": "3 m"}, "depth"),
+    ({"kind": "rain", "depth": "3", "at": "2100-01-01T00:00"}, "at"),
+])  # fmt: skip
+def test_what_cannot_be_is_refused_with_what_was_typed(client, conn, form, field):
+    told = client.post("/gardens/1/log", data=form, headers={"accept": "application/json"})
+    assert told.status_code == 422
+    assert field in told.json()["faults"]
+    page = client.post("/gardens/1/log", data=form)
+    assert page.status_code == 422
+    assert f'value="{form["depth"]}"' in page.text
+    assert entries(conn) == []
+
+
+def test_a_meter_that_runs_backwards_is_asked_about(client, conn):
+    meter = {"kind": "meter", "part": "garden-tap", "word": "same"}
+    client.post("/gardens/1/log", data=meter | {"reading": "120 m3", "at": "2026-06-01T08:00"})
+    back = client.post(
+        "/gardens/1/log", data=meter | {"reading": "110 m3", "at": "2026-06-02T08:00"}
+    )
+    assert "A meter does not run backwards" in back.text
+    new = client.post(
+        "/gardens/1/log", data=meter | {"reading": "1 m3", "word": "new", "at": "2026-06-02T08:00"}
+    )
+    assert new.status_code == 200
+    assert len(entries(conn)) == 2
+
+
+def test_a_photo_is_made_smaller_and_loses_its_place(client, conn):
+    client.post("/gardens/1/log", data={"kind": "note"}, files={"photo": ("leaf.jpg", photo())})
+    (entry,) = entries(conn)
+    answer = client.get(f"/gardens/1/photos/{entry.photo}")
+    kept = Image.open(io.BytesIO(answer.content))
+    assert max(kept.size) == pictures.PHOTO_SIDE
+    assert dict(kept.getexif()) == {}
+    assert b"Some camera" not in answer.content
+
+
+def test_what_is_no_photo_and_what_is_too_large_are_refused(client, conn):
+    wrong = client.post(
+        "/gardens/1/log", data={"kind": "note"}, files={"photo": ("a.jpg", b"x" * 99)}
+    )
+    assert wrong.status_code == 422
+    assert "not a picture" in wrong.text
+    huge = client.post(
+        "/gardens/1/log", data={"kind": "note"}, files={"photo": ("a.jpg", b"x" * (MOST_BODY + 1))}
+    )
+    assert huge.status_code == 413
+    assert "of a photo a smaller size" in huge.text
+    assert entries(conn) == []
+
+
+def test_an_entry_is_changed_with_its_history_and_taken_out(client, conn):
+    client.post("/gardens/1/log", data={"kind": "rain", "depth": "4 mm", "at": "2026-06-01T08:00"})
+    client.post(
+        "/gardens/1/log/1", data={"kind": "rain", "depth": "14 mm", "at": "2026-06-01T08:00"}
+    )
+    page = client.get("/gardens/1/log/1")
+    assert "14 mm" in page.text
+    assert "What it was before" in page.text
+    assert "4 mm" in page.text
+    refused = client.post("/gardens/1/log/1", data={"kind": "rain", "depth": "4 km"})
+    assert refused.status_code == 422
+    client.post("/gardens/1/log/1/removed")
+    assert entries(conn) == []
+    client.post("/gardens/1/log/1/removed", data={"undo": "1"})
+    assert [e.amounts for e in entries(conn)] == [(0.014,)]
+    assert client.get("/gardens/1/log/99").status_code == 404
+
+
+def test_the_log_is_searched_and_goes_out_and_in(client, conn):
+    for form in ({"kind": "rain", "depth": "4"}, {"kind": "note", "note": "hail in the hedge"}):
+        client.post("/gardens/1/log", data=form)
+    assert "hail" not in client.get("/gardens/1/keep?kind=rain").text.split('class="log"')[1]
+    assert "hail" in client.get("/gardens/1/keep?text=hail").text
+    assert "Nothing like that" in client.get("/gardens/1/keep?text=moon").text
+    table = client.get("/gardens/1/log.csv").text
+    assert len(list(csv.DictReader(io.StringIO(table)))) == 2
+    client.post("/gardens/1/log.csv", files={"file": ("log.csv", table)})
+    assert len(entries(conn)) == 2  # the same ids: kept once
+    wrong = client.post(
+        "/gardens/1/log.csv", files={"file": ("log.csv", "when,kind\n2026-06-01T08:00,moon\n")}
+    )
+    assert "Line 2" in wrong.text
+
+
+def add_buckets(conn, share):
+    zone = next(z for z in zones.zones_of(gardens.current(conn, 1).garden) if z.id == "shed-timer")
+    flow = solving.solve_zone(zone, 0.5).flow
+    start = datetime.now().replace(microsecond=0, second=0) - timedelta(days=8)
+    log.add_all(conn, 1, [
+        (f"b{i}", Entry("flow", start + timedelta(days=i), "shed-timer", (share * flow * 300, 300.0), "whole"))
+        for i in range(6)
+    ])  # fmt: skip
+
+
+def test_a_lesson_is_taken_over_and_undone(client, conn):
+    add_buckets(conn, 0.8)
+    page = client.get("/gardens/1/judge")
+    (lesson,) = page.context["answer"].lessons
+    assert lesson.then == pytest.approx(0.8, abs=0.03)
+    form = {"lesson": lesson.key, "based_on": page.context["revision"].id}
+    client.post("/gardens/1/lessons", data=form)
+    taught = gardens.current(conn, 1).garden
+    assert next(p for p in taught.pipes if p.id == "middle-line-1").outlet_factor == lesson.then
+    client.post("/gardens/1/undo", data={"back": "judge"})
+    assert gardens.current(conn, 1).garden != taught
+
+
+def test_what_is_beyond_bounds_is_not_taken_without_being_asked(client, conn):
+    add_buckets(conn, 0.25)
+    page = client.get("/gardens/1/judge")
+    (lesson,) = page.context["answer"].lessons
+    form = {"lesson": lesson.key, "based_on": page.context["revision"].id}
+    asked = client.post("/gardens/1/lessons", data=form)
+    assert asked.status_code == 422
+    assert "beyond what is likely" in asked.text
+    assert "I am sure" in asked.text
+    before = gardens.current(conn, 1).id
+    client.post("/gardens/1/lessons", data=form | {"sure": "yes"})
+    assert gardens.current(conn, 1).id != before
+
+
+def test_upkeep_as_a_calendar_read_by_an_independent_package(client):
+    upkeep = client.get("/gardens/1/upkeep").context["answer"]
+    found = icalendar.Calendar.from_ical(client.get("/gardens/1/upkeep.ics").content)
+    events = {str(e["summary"]): e for e in found.walk("VEVENT")}
+    assert set(events) == {task.title for task in upkeep.tasks}
+    later = next(t for t in upkeep.tasks if t.due > date.today())
+    assert events[later.title]["dtstart"].dt.date() == later.due
+    assert len({str(e["uid"]) for e in found.walk("VEVENT")}) == len(upkeep.tasks)
+
+
+def test_done_today_goes_into_the_log_and_moves_the_day(client, conn):
+    task = next(
+        t for t in client.get("/gardens/1/upkeep").context["answer"].tasks if t.kind == "battery"
+    )
+    form = {"kind": task.kind, "part": task.part_id, "note": task.title, "back": "upkeep"}
+    page = client.post("/gardens/1/log", data=form)
+    again = next(t for t in page.context["answer"].tasks if t.key == task.key)
+    assert again.last == date.today()
+
+
+def test_feed_is_dosed_and_too_strong_is_refused(client):
+    page = client.get("/gardens/1/feed?vessel=shed-barrel&way=barrel&volume=200 L&strength=5 mL")
+    assert page.context["answer"].dose.concentrate == pytest.approx(0.001)
+    assert page.context["answer"].flush.amount.value > 0
+    mains = client.get(
+        "/gardens/1/feed?vessel=garden-tap&way=injector&volume=100 L&strength=2 mL&ratio=100"
+    )
+    assert "joined to drinking water" in mains.text
+    strong = client.get("/gardens/1/feed?vessel=shed-barrel&volume=200 L&strength=200 mL")
+    assert "stronger than any feed" in strong.text
+
+
+def test_fault_asks_and_then_answers(client):
+    assert "Say what you see" in client.get("/gardens/1/fault?at=shed-timer").text
+    found = client.get("/gardens/1/fault?at=shed-timer&seen=far-weak")
+    assert found.context["answer"].found.likely[0].kind.id == "line-clog"
+
+
+def test_the_season_as_a_table(client):
+    client.post("/gardens/1/log", data={"kind": "harvest", "part": "top-bed", "mass": "1.5 kg"})
+    rows = list(csv.DictReader(io.StringIO(client.get("/gardens/1/season.csv").text)))
+    found = {(r["name"], r["measure"]): float(r["value"]) for r in rows}
+    assert found["Top step", "harvest_kg"] == 1.5
+    assert "1.5 kg" in client.get("/gardens/1/report").text
+
+
+def test_a_backup_is_proved_asked_about_and_restored(client, conn):
+    client.post(
+        "/gardens/1/log", data={"kind": "note", "note": "kept"}, files={"photo": ("a.jpg", photo())}
+    )
+    saved = client.get("/backup").content
+    assert zipfile.ZipFile(io.BytesIO(saved)).testzip() is None
+    client.post("/gardens/1/log", data={"kind": "note", "note": "lost"})
+    cut = client.post("/restore", files={"file": ("b.zip", saved[:-500])})
+    assert cut.status_code == 422
+    assert "cut short" in cut.text
+    assert len(entries(conn)) == 2
+    asked = client.post("/restore", files={"file": ("b.zip", saved)})
+    assert len(entries(conn)) == 2  # proved, but nothing replaced yet
+    done = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})
+    assert done.status_code == 200
+    assert [e.note for e in entries(conn)] == ["kept"]
+    assert client.get("/gardens/1/keep").text.count("kept") >= 1
+    late = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})
+    assert late.status_code == 409
+
+
+def test_a_garden_from_somebody_else_is_checked_and_added(client, conn):
+    own = client.get("/gardens/1/garden.json").text
+    brought = client.post("/gardens/from-file", files={"file": ("g.json", own)})
+    assert str(brought.url).endswith("/gardens/2/place")
+    assert gardens.current(conn, 2).garden.beds == gardens.current(conn, 1).garden.beds
+    evil = own.replace('"Top step"', '"<script>alert(1)</script>"', 1)
+    client.post("/gardens/from-file", files={"file": ("g.json", evil)})
+    assert "<script>alert(1)" not in client.get("/gardens/3/need").text
+    for content in (b"\xff\xfe", b"[]", b"{", own.replace("2", '"x"', 1).encode()):
+        refused = client.post("/gardens/from-file", files={"file": ("g.json", content)})
+        assert refused.status_code == 422
+        assert 'role="alert"' in refused.text
+    assert len(gardens.all_gardens(conn)) == 3
