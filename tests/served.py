@@ -38,6 +38,17 @@ PAGES = [
             "years",
             "away",
             "bench",
+            "build",
+            "steps",
+            "labels",
+            "first-run",
+            "lines/shed-hose",
+            "keep",
+            "judge",
+            "fault?at=shed-timer&seen=all-weak",
+            "upkeep",
+            "feed",
+            "report",
             "card",
             "installation",
         )
@@ -52,9 +63,11 @@ PHONE = {"width": 390, "height": 844}
 class Served:
     """The application over a data folder, on a port of its own."""
 
-    def __init__(self, data: Path) -> None:
+    def __init__(self, data: Path, port: int = 0) -> None:
+        self.data = data
         with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
+            free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            free.bind(("127.0.0.1", port))
             self.port = free.getsockname()[1]
         config = uvicorn.Config(compressed(data), port=self.port, log_level="warning")
         self.server = uvicorn.Server(config)

@@ -72,9 +72,9 @@ export function logbook() {
     async flush() {
       if (this.busy) return;
       this.busy = true;
-      await this.look();
       let sent = 0;
-      for (const entry of this.queue.filter((one) => one.refused === "")) {
+      // Straight from the store: what Alpine watches cannot be put back there.
+      for (const entry of (await waiting(this.$root.dataset.garden)).filter((one) => one.refused === "")) {
         const { state, faults } = await send(entry);
         if (state === "unreachable") break;
         if (state === "sent") sent += 1;

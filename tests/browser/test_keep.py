@@ -1,0 +1,204 @@
+"""Build and Keep on a phone in the garden: ticks, entries, and no connection."""
+
+import io
+from contextlib import closing
+
+import pytest
+from PIL import Image
+from playwright.sync_api import Browser, Page, expect
+
+from euhydra.records import database, log
+from euhydra.records.log import Search
+from served import PHONE, Served
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def phone(browser: Browser):
+    context = browser.new_context(viewport=PHONE, has_touch=True)
+    yield context.new_page()
+    context.close()
+
+
+def notes(served: Served) -> list[str]:
+    with closing(database.connect(served.data / database.FILE_NAME)) as conn:
+        return [kept.entry.note for kept in log.find(conn, 1, Search())]
+
+
+def write(page: Page, kind: str, **fields: str) -> None:
+    """One entry by thumb."""
+    page.get_by_role("button", name=kind, exact=True).tap()
+    form = page.get_by_role("form", name=kind, exact=True)
+    for label, text in fields.items():
+        field = form.get_by_label(label.replace("_", " "))
+        if field.evaluate("e => e.tagName") == "SELECT":
+            field.select_option(label=text)
+        else:
+            field.fill(text)
+    form.get_by_role("button", name="Keep it").tap()
+
+
+def test_an_entry_in_four_touches(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    write(phone, "Rain", In_the_gauge="12 mm")
+    expect(phone.locator("ol.log")).to_contain_text("Rain: 12 mm")
+    write(phone, "Dip of a store", About="Shed barrel", Water_on_the_stick="40 cm")
+    expect(phone.locator("ol.log")).to_contain_text("Dip of a store · Shed barrel: 40 cm")
+    # The part is remembered: the next dip asks for the depth alone.
+    phone.get_by_role("button", name="Dip of a store").tap()
+    expect(phone.get_by_role("form", name="Dip of a store").get_by_label("About")).to_have_value(
+        "shed-barrel"
+    )
+
+
+def test_what_cannot_be_is_said_beside_its_field_and_stays_typed(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    write(phone, "Dip of a store", About="Shed barrel", Water_on_the_stick="4 m")
+    form = phone.get_by_role("form", name="Dip of a store")
+    expect(form).to_contain_text("112 cm to its rim")
+    expect(form.get_by_label("Water on the stick")).to_have_value("4 m")
+    assert notes(own_demo) == []
+
+
+def test_without_a_connection_nothing_is_lost_and_nothing_sent_twice(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    phone.context.set_offline(True)
+    write(phone, "Rain", In_the_gauge="3 mm", Note="first")
+    expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
+    write(phone, "Rain", In_the_gauge="5 mm", Note="second")
+    expect(phone.get_by_text("2 entries wait on this device")).to_be_visible()
+    assert notes(own_demo) == []
+    phone.context.set_offline(False)
+    expect(phone.locator("ol.log")).to_contain_text("second")
+    assert sorted(notes(own_demo)) == ["first", "second"]
+    phone.reload()
+    expect(phone.get_by_text("on this device for a connection")).to_be_hidden()
+    assert sorted(notes(own_demo)) == ["first", "second"]
+
+
+def test_an_answer_that_is_lost_on_its_way_does_not_double_the_entry(phone: Page, own_demo):
+    """The server keeps the entry, but its answer never arrives: it is sent again, and kept once."""
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+
+    def lose(route):
+        route.fetch()  # it arrives
+        route.abort()  # and the answer does not
+
+    phone.route("**/log", lose)
+    write(phone, "Rain", In_the_gauge="3 mm", Note="once")
+    expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
+    assert notes(own_demo) == ["once"]
+    phone.unroute("**/log")
+    phone.reload()
+    expect(phone.locator("ol.log")).to_contain_text("once")
+    expect(phone.get_by_text("on this device for a connection")).to_be_hidden()
+    assert notes(own_demo) == ["once"]
+
+
+def test_the_page_opens_again_while_the_computer_is_off(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    phone.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    phone.reload()  # through the worker, which now has the page and its pieces
+    phone.wait_for_load_state("networkidle")
+    own_demo.stop()
+    phone.reload()
+    write(phone, "Rain", In_the_gauge="7 mm", Note="while it was off")
+    expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
+    phone.reload()
+    expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
+    again = Served(own_demo.data, own_demo.port)
+    try:
+        phone.reload()
+        expect(phone.locator("ol.log")).to_contain_text("while it was off")
+        assert notes(again) == ["while it was off"]
+    finally:
+        again.stop()
+
+
+def test_an_old_entry_that_is_refused_can_be_put_right(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    phone.context.set_offline(True)
+    write(phone, "Dip of a store", About="Shed barrel", Water_on_the_stick="4 m", Note="typo")
+    expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
+    phone.context.set_offline(False)
+    phone.get_by_role("button", name="Put it right").tap()
+    form = phone.get_by_role("form", name="Dip of a store")
+    form.get_by_label("Water on the stick").fill("40 cm")
+    form.get_by_role("button", name="Keep it").tap()
+    expect(phone.locator("ol.log")).to_contain_text("40 cm")
+    assert notes(own_demo) == ["typo"]
+
+
+def test_a_photo_is_made_small_on_the_phone_and_no_photo_is_said_so(
+    phone: Page, own_demo, tmp_path
+):
+    large = tmp_path / "leaf.jpg"
+    Image.effect_noise((4000, 3000), 80).save(large, "JPEG", quality=95)
+    sent: list[int] = []
+    phone.on(
+        "request",
+        lambda r: sent.append(len(r.post_data_buffer or b"")) if r.method == "POST" else None,
+    )
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    phone.get_by_role("button", name="Note or photo").tap()
+    form = phone.get_by_role("form", name="Note or photo")
+    form.get_by_label("Photo").set_input_files(
+        {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": b"x" * 500}
+    )
+    form.get_by_role("button", name="Keep it").tap()
+    expect(form).to_contain_text("not a picture")
+    form.get_by_label("Photo").set_input_files(large)
+    form.get_by_role("button", name="Keep it").tap()
+    picture = phone.get_by_alt_text("Photo with this entry")
+    expect(picture).to_be_visible()
+    kept = phone.request.get(own_demo.url + picture.get_attribute("src")).body()
+    assert max(Image.open(io.BytesIO(kept)).size) == 1600
+    assert sent[-1] < large.stat().st_size / 3
+
+
+def test_steps_are_ticked_with_a_thumb_and_stay(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/steps")
+    box = phone.get_by_role("checkbox").first
+    side = box.bounding_box()
+    assert side["width"] >= 24  # WCAG 2.2, 2.5.8: target size
+    box.tap()
+    expect(phone.locator(".answer .summary")).to_contain_text("1 of 25 steps are done")
+    phone.reload()
+    expect(phone.get_by_role("checkbox").first).to_be_checked()
+
+
+def test_a_tick_that_cannot_be_kept_is_taken_back(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/build")
+    phone.context.set_offline(True)
+    box = phone.get_by_role("checkbox").first
+    box.tap()
+    expect(phone.get_by_text("This tick was not kept")).to_be_visible()
+    expect(box).not_to_be_checked()
+
+
+def test_lists_and_labels_print_without_the_rest(page: Page, demo):
+    for path, shown in (
+        ("build", "Tee"),
+        ("steps", "Gather and mark out"),
+        ("labels", "Shed hose"),
+        ("upkeep", "Winter list"),
+    ):
+        page.goto(f"{demo.url}/gardens/1/{path}")
+        page.emulate_media(media="print")
+        expect(page.locator("main")).to_contain_text(shown)
+        expect(page.locator("header")).to_be_hidden()
+        page.emulate_media(media="screen")
+
+
+def test_the_first_page_of_keep_is_light(page: Page, demo):
+    """Budget: under 200 kB over the wire, cold."""
+    sizes: list[int] = []
+
+    def count(response) -> None:
+        sizes.append(response.request.sizes()["responseBodySize"])
+
+    page.on("requestfinished", lambda r: count(r.response()))
+    page.goto(f"{demo.url}/gardens/1/keep")
+    page.wait_for_load_state("networkidle")
+    assert sum(sizes) < 200_000
