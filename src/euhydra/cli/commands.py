@@ -19,6 +19,7 @@ from euhydra.planner import chain, solving, zones
 from euhydra.planner.answers import PlanError
 from euhydra.records import backup as backups
 from euhydra.records import database
+from euhydra.records import passphrase as passphrases
 from euhydra.records.database import DatabaseError
 
 
@@ -82,10 +83,19 @@ def demo(port: int, data: Path, reset: bool) -> None:
 @main.command()
 @PORT
 @DATA
-def serve(port: int, data: Path) -> None:
-    """Serve your own gardens, to this computer only."""
+@click.option("--home-network", is_flag=True, help="Serve phones at home too, behind a passphrase.")
+@click.option(
+    "--name", "names", multiple=True, help="Another name or address of this computer at home."
+)
+def serve(port: int, data: Path, home_network: bool, names: tuple[str, ...]) -> None:
+    """Serve your own gardens: to this computer only, or to your home network."""
     from euhydra.web import server
 
+    if home_network:
+        for host in server.home_hosts(names):
+            click.echo(f"On the home network: http://{host}:{port}")
+        server.serve_home(data, port, names)
+        return
     click.echo(f"Euhydra is at http://127.0.0.1:{port} (stop with Ctrl-C).")
     server.serve(data, port)
 
@@ -292,6 +302,20 @@ def export(garden_file: Path, target: str, bed: str) -> None:
         click.echo(inp.dumps(network, f"{garden.name}, store full"), nl=False)
     except (PlanError, inp.InpError) as error:
         raise click.ClickException(str(error)) from None
+
+
+@main.command()
+@DATA
+@click.password_option(
+    "--phrase", prompt="Passphrase for the home network", help="Asked for if not given."
+)
+def passphrase(data: Path, phrase: str) -> None:
+    """Choose the passphrase that stands before your gardens on the home network."""
+    try:
+        passphrases.put(data, phrase)
+    except (passphrases.PassphraseError, OSError) as error:
+        raise click.ClickException(str(error)) from None
+    click.echo("Kept, as a hash. Serve with: euhydra serve --home-network")
 
 
 @main.command()

@@ -1,5 +1,6 @@
 """The web application, put together."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,8 +16,10 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
+from euhydra.web import gate
 from euhydra.web.bench_room import BenchRun
 from euhydra.web.desk import HERE, Recent, render
+from euhydra.web.gate import Gate, Throttle
 from euhydra.web.pages import (
     backups,
     bench,
@@ -44,8 +47,13 @@ SEASON_ANSWERS = 32
 """Answers of the seasons' pages that are kept."""
 
 
-def create_app(data: Path) -> FastAPI:
+def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     """The application over a data folder, which is made or brought up to date.
+
+    Parameters
+    ----------
+    home_hosts : Names and addresses under which the home network reaches it. With any, the
+        passphrase stands before every page.
 
     Raises
     ------
@@ -75,8 +83,12 @@ def create_app(data: Path) -> FastAPI:
     app.include_router(keep_routes.router)
     app.include_router(stations.router)  # last: its paths would take the others'
     app.add_middleware(LimitedBody)
+    if home_hosts:
+        app.state.throttle = Throttle()
+        app.include_router(gate.router)
+        app.add_middleware(Gate, data=data)
     app.add_middleware(SameOriginWrites)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOCAL_HOSTS)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOCAL_HOSTS, *home_hosts])
     app.add_middleware(SecurityHeaders)
     app.add_exception_handler(NoSuchGardenError, _not_found)
     app.add_exception_handler(StaleWriteError, _stale)

@@ -1,6 +1,7 @@
 """Serving to this computer, and laying out the demo."""
 
 import socket
+from collections.abc import Sequence
 from pathlib import Path
 
 import click
@@ -9,12 +10,15 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp
 
 from euhydra.garden import demo, normals
-from euhydra.records import database, gardens, weather
+from euhydra.records import database, gardens, passphrase, weather
 from euhydra.records.database import DatabaseError
 from euhydra.web.app import create_app
 
 HOST = "127.0.0.1"
-"""This computer only. Serving the home network waits for a passphrase."""
+"""This computer only."""
+
+ANYWHERE = "0.0.0.0"
+"""Every network of this computer."""
 
 
 def seed_demo(data: Path, reset: bool = False) -> None:
@@ -32,29 +36,61 @@ def seed_demo(data: Path, reset: bool = False) -> None:
         conn.close()
 
 
-def compressed(data: Path) -> ASGIApp:
+def compressed(data: Path, home_hosts: Sequence[str] = ()) -> ASGIApp:
     """The application as it is served: with its answers compressed on the way out."""
-    return GZipMiddleware(create_app(data), minimum_size=1000, compresslevel=5)
+    return GZipMiddleware(create_app(data, home_hosts), minimum_size=1000, compresslevel=5)
+
+
+def home_hosts(names: Sequence[str]) -> list[str]:
+    """Names and addresses of this computer in the home network, with those that the owner adds."""
+    name = socket.gethostname().lower()
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("10.255.255.255", 9))  # nothing is sent: it only picks the way there
+            address = [probe.getsockname()[0]]
+        except OSError:
+            address = []
+    return list(dict.fromkeys([*names, *address, name, f"{name}.local"]))
+
+
+def serve_home(data: Path, port: int, names: Sequence[str]) -> None:
+    """Serve the home network until stopped, behind the passphrase.
+
+    Raises
+    ------
+    ClickException : if there is no passphrase yet, the folder cannot be used or the port is taken.
+    """
+    _prepared(data)
+    if not passphrase.is_set(data):
+        raise click.ClickException(
+            "The home network is not served without a passphrase, for anybody on it could change your gardens. "
+            f"Choose one first: euhydra passphrase --data {data}"
+        )
+    _serve(compressed(data, home_hosts(names)), ANYWHERE, port)
 
 
 def serve(data: Path, port: int) -> None:
-    """Serve until stopped.
+    """Serve this computer until stopped.
 
     Raises
     ------
     ClickException : if the folder cannot be used or the port is taken.
     """
     _prepared(data)
+    _serve(compressed(data), HOST, port)
+
+
+def _serve(app: ASGIApp, host: str, port: int) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind((HOST, port))
+            probe.bind((host, port))
         except OSError:
             raise click.ClickException(
                 f"Port {port} is taken: stop the other program, or choose another port "
                 f"(--port {port + 1}, or PORT={port + 1} with make)."
             ) from None
-    uvicorn.run(compressed(data), host=HOST, port=port, log_level="warning")
+    uvicorn.run(app, host=host, port=port, log_level="warning")
 
 
 def _prepared(data: Path) -> Path:

@@ -35,7 +35,8 @@ export async function send(entry) {
   if (entry.photo) form.set("photo", entry.photo, "photo.jpg");
   const headers = { accept: "application/json" };
   const answer = await fetch(entry.url, { method: "POST", body: form, headers }).catch(() => null);
-  if (answer === null || answer.status >= 500) return { state: "unreachable", faults: {} };
+  const isAway = answer === null || answer.status >= 500 || answer.status === 401; // asks for the passphrase first
+  if (isAway) return { state: "unreachable", faults: {} };
   if (answer.ok) {
     await forget(entry.sentId);
     return { state: "sent", faults: {} };
