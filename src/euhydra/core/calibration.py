@@ -1,6 +1,6 @@
 """Factors of a model estimated from what was measured, with how sure they are."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import sqrt
 
@@ -12,7 +12,7 @@ Floats = NDArray[np.float64]
 LEAST_SPREAD = 0.05
 """A measured value is trusted no finer than this share of itself. [-] Cup, bucket and stick."""
 
-GRID = np.linspace(0.4, 2.0, 161)
+GRID = np.linspace(0.4, 2.0, 81)
 """Factors that are tried where the model is not a straight line. [-]"""
 
 CERTAIN_OF = 0.9
@@ -102,46 +102,40 @@ class SoilTest:
 
 
 def thirst_factor(
-    run: Callable[[float], tuple[Floats, Floats]],
-    tests: Sequence[SoilTest],
-    prior_deviation: float = 0.2,
+    gone: Floats, tests: Sequence[SoilTest], prior_deviation: float = 0.2
 ) -> Estimate:
     """The factor on a crop's drinking that explains finger tests best.
 
-    For each factor of `GRID` the root zone is run, and each test is as likely as its depletion
-    makes it: dry past the refill point, muddy near full, right between; blurred by a quarter of
-    the readily available water, and misread once in ten.
+    For each factor of `GRID` each test is as likely as the root zone makes it: dry past the refill
+    point, muddy near full, right between; blurred by a quarter of the readily available water, and
+    misread once in ten.
 
     Parameters
     ----------
-    run : Depletion and readily available water of each evening for a factor. [mm]
+    gone : Depletion over readily available water of each evening, were the crop so thirsty:
+        [factor of `GRID`, day]; NaN where nothing grows, which tells nothing. [-]
     tests : What fingers said.
     prior_deviation : Of the logarithm of the factor, before any test. [-]
     """
     if not tests:
         return Estimate(1.0, prior_deviation, 0)
     log_odds = -0.5 * (np.log(GRID) / prior_deviation) ** 2
-    for i, tried in enumerate(GRID.tolist()):
-        depletion, ready = run(tried)
-        for test in tests:
-            log_odds[i] += np.log(_likelihood(test, depletion, ready))
+    for said in ("dry", "right", "muddy"):
+        days = [test.day for test in tests if test.said == said]
+        log_odds = log_odds + np.log(_likelihood(said, gone[:, days])).sum(axis=1)
     weight = np.exp(log_odds - log_odds.max())
     weight /= weight.sum()
     mean = float(weight @ GRID)
     return Estimate(mean, sqrt(float(weight @ (GRID - mean) ** 2)), len(tests))
 
 
-def _likelihood(test: SoilTest, depletion: Floats, ready: Floats) -> float:
+def _likelihood(said: str, gone: Floats) -> Floats:
     """How likely a finger is to say so."""
-    filled, easy = depletion[test.day], max(float(ready[test.day]), 1e-6)
-    if np.isnan(filled):
-        return 1.0  # nothing grew there: it tells nothing
-    share = float(filled) / easy
-    is_dry = _step((share - 1.0) / 0.25)
-    is_muddy = _step((0.1 - share) / 0.1)
-    likely = {"dry": is_dry, "muddy": is_muddy, "right": max(0.0, 1 - is_dry - is_muddy)}
-    return CERTAIN_OF * likely[test.said] + (1 - CERTAIN_OF) / 3
+    dry = _step((gone - 1.0) / 0.25)
+    muddy = _step((0.1 - gone) / 0.1)
+    likely = {"dry": dry, "muddy": muddy, "right": np.maximum(0.0, 1 - dry - muddy)}[said]
+    return np.where(np.isnan(gone), 1.0, CERTAIN_OF * likely + (1 - CERTAIN_OF) / 3)
 
 
-def _step(x: float) -> float:
-    return float(1 / (1 + np.exp(-4 * np.clip(x, -20, 20))))
+def _step(x: Floats) -> Floats:
+    return np.asarray(1 / (1 + np.exp(-4 * np.clip(x, -20, 20))))

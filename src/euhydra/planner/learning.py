@@ -31,6 +31,9 @@ OUTLETS_PRIOR, ROOF_PRIOR = 0.25, 0.25
 ROOF_BOUNDS, OUTLET_BOUNDS, NEED_BOUNDS = (0.3, 1.0), (0.5, 1.5), (0.6, 1.6)
 """Within these a value is likely; beyond them something else is wrong first. Our choice."""
 
+NO_TEST = 0.2
+"""How far thirst may lie from 1 before any test. [-] Our choice."""
+
 NEARLY_FULL = 0.97
 """From this share of a store on, it may have spilled, and a dip tells nothing of the roof. [-]"""
 
@@ -249,4 +252,6 @@ def soil_tests(told: Hindcast, part_id: str) -> list[SoilTest]:
 
 def thirst_of(told: Hindcast, track: BedTrack, tests: Sequence[SoilTest]) -> Estimate:
     """The factor on a bed's drinking by some of its finger tests."""
-    return calibration.thirst_factor(lambda f: told.run_with_thirst(track, f), tests)
+    if not tests:
+        return calibration.Estimate(1.0, NO_TEST, 0)
+    return calibration.thirst_factor(told.gone_by_thirst(track), tests)
