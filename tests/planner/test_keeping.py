@@ -150,6 +150,35 @@ def test_outlets_are_learned_from_buckets_and_taken_over(planned):
     assert solving.solve_zone(zone, 0.5).flow / before == approx(0.8, abs=0.06)
 
 
+def test_a_meter_at_the_timer_teaches_too(planned):
+    """Half an hour a day for thirty days, of which the meter counts only 0.9."""
+    zone = planned.zone("top-timer")
+    a_day = float(zone.time.design.litres(30.0)) / LITRES_PER_CUBIC_METRE
+    meter = [
+        Entry("meter", ago(d), "top-timer", (5.0 + 0.9 * a_day * (40 - d),), "same")
+        for d in (40, 30, 20, 10)
+    ]
+    h = told(planned, no_rain(60), set_to(30, 50), *meter)
+    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    assert lesson.estimate.count == 3
+    assert lesson.then == approx(0.9, abs=0.02)
+
+
+def test_catch_cups_teach_and_show_what_is_uneven(planned):
+    zone = planned.zone("bottom-bed-timer").zone
+    along = first_run.outlets_along(zone)["bottom-bed-row"]
+    flow = float(solving.solve_zone(zone, 1.0).outlet_flow[along].mean())
+    even = [0.85 * flow * 60] * 12
+    cups = Entry("cups", ago(1), "bottom-bed-row", (60.0, *even))
+    h = told(planned, cups, Entry("cups", ago(2), "bottom-bed-row", (60.0, *even)))
+    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    assert 0.85 < lesson.then < 0.9  # two tests: still drawn a little to the plan
+    assert advising.drifts(h) == []
+    clogged = Entry("cups", ago(0, 10), "bottom-bed-row", (60.0, *even[:9], 0.0, 0.0, 0.0))
+    (drift,) = advising.drifts(told(planned, cups, clogged))
+    assert drift.title == "“Bottom step, row 1” waters unevenly"
+
+
 def test_what_is_unlikely_is_marked(planned):
     h = told(planned, *buckets(planned, [0.3] * 8))
     lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")

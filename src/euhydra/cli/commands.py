@@ -74,7 +74,7 @@ def demo(port: int, data: Path, reset: bool) -> None:
     """Serve with the demo garden, Pilchard Steps; what you change is kept."""
     from euhydra.web import server
 
-    server.seed_demo(data, reset)
+    server.seed_demo(data, reset, with_log=True)
     click.echo(f"Pilchard Steps is at http://127.0.0.1:{port} (stop with Ctrl-C).")
     click.echo(f"Your changes are kept in {data}. To lay the demo out anew: make demo-reset")
     server.serve(data, port)

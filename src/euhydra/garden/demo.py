@@ -19,6 +19,11 @@ def garden() -> Garden:
     return document.loads(garden_text())
 
 
+def log_text() -> str:
+    """A summer's log of it as CSV, see ``formats.log_csv``; invented."""
+    return files("euhydra.data").joinpath("pilchard_steps_log.csv").read_text("utf-8")
+
+
 def normals() -> dict[str, list[float | None]]:
     """Its twelve usual months by column; invented."""
     text = files("euhydra.data").joinpath("pilchard_steps_normals.csv").read_text("utf-8")

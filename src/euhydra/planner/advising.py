@@ -254,6 +254,11 @@ class Drift:
     title: str
     summary: Sentence
 
+    @property
+    def said(self) -> Sentence:
+        """Both in one."""
+        return Sentence(f"{self.title}: {self.summary.template}", self.summary.amounts)
+
 
 LEAST_DRIFT = 0.15
 """Change of a factor that is worth a word. [-] Our choice: more than measuring scatters."""
@@ -261,7 +266,7 @@ LEAST_DRIFT = 0.15
 
 def drifts(told: Hindcast) -> list[Drift]:
     """What the log shows to have changed: flows that fall, crops that drink more than before."""
-    return [*_falling_flows(told), *_thirstier(told)]
+    return [*_falling_flows(told), *_uneven(told), *_thirstier(told)]
 
 
 def _falling_flows(told: Hindcast) -> Iterator[Drift]:
@@ -286,6 +291,21 @@ def _falling_flows(told: Hindcast) -> Iterator[Drift]:
                     fall=(-change, "share"),
                 ),
             )  # fmt: skip
+
+
+def _uneven(told: Hindcast) -> Iterator[Drift]:
+    """Lines whose latest catch cups are clearly less even than they are solved."""
+    for chain in told.chain.zones:
+        latest = {test.name: test for test in learning.cup_tests(chain, told.log)}
+        for test in latest.values():
+            if test.measured_even < test.solved_even - LEAST_DRIFT:
+                yield Drift(
+                    f"“{test.name}” waters unevenly",
+                    say(
+                        "The driest quarter of its cups holds {measured} of the mean, where {solved} is solved: single outlets are clogged, or it lies in waves. Flush it, and look along it.",
+                        measured=(test.measured_even, "share"), solved=(test.solved_even, "share"),
+                    ),
+                )  # fmt: skip
 
 
 def _last_flush(told: Hindcast, parts: set[str]) -> datetime:

@@ -59,6 +59,12 @@ class Hindcast:
     log: tuple[Entry, ...]
     rain_is_logged: bool
 
+    @property
+    def today(self) -> date:
+        """The last day that is told."""
+        last: date = self.record.days[-1].astype(object)
+        return last
+
     def day(self, at: datetime | date) -> int:
         """Index of a day of the record; the nearest where it lies outside."""
         first: date = self.record.days[0].astype(object)

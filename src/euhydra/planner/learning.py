@@ -10,6 +10,7 @@ import numpy as np
 from euhydra.core import calibration
 from euhydra.core.calibration import Estimate, SoilTest
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.uniformity import low_quarter_uniformity
 from euhydra.garden import edits
 from euhydra.garden.edits import Collection
 from euhydra.garden.logbook import Entry
@@ -133,7 +134,7 @@ def _giving(garden: Garden, zone_id: str) -> list[Pipe]:
 
 def _outlets(told: Hindcast) -> Iterator[Lesson]:
     for chain in told.chain.zones:
-        pairs = [*flow_pairs(chain, told.log), *_metered(told, chain)]
+        pairs = [*flow_pairs(chain, told.log), *_metered(told, chain), *_cups(chain, told.log)]
         giving = [pipe for pipe in chain.zone.pipes if piping.gives(pipe)]
         if not pairs or not giving:
             continue
@@ -144,7 +145,7 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
         yield Lesson(
             "outlets", chain.zone.id, f"What the outlets of “{chain.zone.name}” give, as a share of what is printed",
             estimate, giving[0].outlet_factor, OUTLET_BOUNDS,
-            "From flows by bucket, and from meters read while nothing else ran.",
+            "From flows by bucket, catch cups, and a meter at the timer.",
         )  # fmt: skip
 
 
@@ -167,6 +168,52 @@ def flow_pairs(chain: ZoneChain, log: Sequence[Entry]) -> list[FlowPair]:
         if solved > 0:
             found.append((solved, first_run.measured_flow(entry), i))
     return found
+
+
+@dataclass(frozen=True)
+class CupTest:
+    """Catch cups along a line or in a bed, beside what is solved there.
+
+    solved, measured : Mean of one outlet. [m³ s⁻¹]
+    solved_even, measured_even : Low-quarter uniformity. [-]
+    entry : Position in the log.
+    """
+
+    name: str
+    solved: float
+    measured: float
+    solved_even: float
+    measured_even: float
+    entry: int
+
+
+def cup_tests(chain: ZoneChain, log: Sequence[Entry]) -> list[CupTest]:
+    """Every catch-cup test in a zone."""
+    zone, found = chain.zone, []
+    along = first_run.outlets_along(zone)
+    names = {part.id: part.name for part in (*zone.pipes, *zone.watered)}
+    for i, entry in enumerate(log):
+        if entry.kind != "cups" or entry.part_id not in names:
+            continue
+        in_bed = [k for k, o in enumerate(zone.outlets) if o.waters == entry.part_id]
+        outlets = along.get(entry.part_id, in_bed)
+        level, _ = first_run.level_of(zone, log[: i + 1])
+        try:
+            flows = solving.solve_zone(zone, round(level, 3)).outlet_flow[outlets]
+        except PlanError:
+            continue
+        seconds, *volumes = (value or 0.0 for value in entry.amounts)
+        cups = np.array(volumes)
+        if len(flows) and float(flows.mean()) > 0:
+            found.append(CupTest(
+                names[entry.part_id], float(flows.mean()), float(cups.mean()) / seconds,
+                low_quarter_uniformity(flows), low_quarter_uniformity(cups), i,
+            ))  # fmt: skip
+    return found
+
+
+def _cups(chain: ZoneChain, log: Sequence[Entry]) -> list[FlowPair]:
+    return [(test.solved, test.measured, test.entry) for test in cup_tests(chain, log)]
 
 
 def _metered(told: Hindcast, chain: ZoneChain) -> list[FlowPair]:

@@ -146,7 +146,7 @@ def _done(log: Sequence[Entry]) -> tuple[tuple[str, int], ...]:
 
 
 def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
-    found = [drift.summary for drift in advising.drifts(told)]
+    found = [drift.said for drift in advising.drifts(told)]
     found += [lesson.said for lesson in learning.lessons(told) if lesson.estimate.differs]
     found += [
         Sentence(f"“{row.way.need.part.name}” was too dry on {int(row.run.is_stressed.sum())} days by the sums: look at Time and Store.")

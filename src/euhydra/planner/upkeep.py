@@ -151,7 +151,7 @@ def _filters(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
             yield Task(
                 f"filter-{piece.id}", f"Clean “{piece.name}”",
                 say(
-                    "After {holds}, which at {day} a day is so many days (common practice).",
+                    f"After {{holds}}, at {{day}} a day now; every {days} days, at least twice a year (common practice).",
                     holds=(holds, "volume"), day=(a_day, "volume"),
                 ),
                 _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today), piece.id, "flush", last,

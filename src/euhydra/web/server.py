@@ -2,6 +2,8 @@
 
 import socket
 from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date, datetime
 from pathlib import Path
 
 import click
@@ -9,8 +11,10 @@ import uvicorn
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp
 
-from euhydra.garden import demo, normals
-from euhydra.records import database, gardens, passphrase, weather
+from euhydra.formats import log_csv
+from euhydra.garden import demo, logbook, normals
+from euhydra.garden.logbook import Entry
+from euhydra.records import database, gardens, log, passphrase, weather
 from euhydra.records.database import DatabaseError
 from euhydra.web.app import create_app
 
@@ -21,8 +25,13 @@ ANYWHERE = "0.0.0.0"
 """Every network of this computer."""
 
 
-def seed_demo(data: Path, reset: bool = False) -> None:
-    """Lay out the demo garden with its weather, if it is not there or is to be reset."""
+def seed_demo(data: Path, reset: bool = False, with_log: bool = False) -> None:
+    """Lay out the demo garden with its weather, if it is not there or is to be reset.
+
+    Parameters
+    ----------
+    with_log : Whether the log of the last summer that is over is laid beside it.
+    """
     conn = database.connect(_prepared(data))
     try:
         if reset:
@@ -32,8 +41,21 @@ def seed_demo(data: Path, reset: bool = False) -> None:
         garden_id = gardens.create(conn, demo.garden(), is_demo=True)
         months = demo.normals()
         weather.add(conn, garden_id, normals.make_days(months), demo.WEATHER_NAME, months)
+        if with_log:
+            log.add_all(conn, garden_id, _log_before(date.today()))
     finally:
         conn.close()
+
+
+def _log_before(today: date) -> list[tuple[str, Entry]]:
+    """The demo's log, moved by whole years so that it ends before today."""
+    rows = log_csv.read(demo.log_text(), demo.garden(), datetime.max - logbook.AHEAD)
+    last = max(row.entry.at for row in rows).date()
+    years = today.year - last.year - ((today.month, today.day) <= (last.month, last.day))
+    return [
+        (row.id, replace(row.entry, at=row.entry.at.replace(year=row.entry.at.year + years)))
+        for row in rows
+    ]
 
 
 def compressed(data: Path, home_hosts: Sequence[str] = ()) -> ASGIApp:

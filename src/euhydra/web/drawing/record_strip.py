@@ -19,6 +19,9 @@ MOST_GONE = 1.6
 DAYS_SHOWN = 120
 """Most days on the strip, the newest. [d]"""
 
+DAYS_AFTER = 8
+"""Days shown from the last entry on. [d]"""
+
 Floats = NDArray[np.float64]
 
 XOf = Callable[[int], float]
@@ -63,9 +66,11 @@ class StripDrawn:
 
 
 def draw(told: Hindcast) -> StripDrawn:
-    """The newest days of the logged year."""
-    first = max(0, len(told.record.days) - DAYS_SHOWN)
-    count = len(told.record.days) - first
+    """The newest days that anything was written down on, and a week more."""
+    newest = max((told.day(e.at) for e in told.log), default=len(told.record.days) - 1)
+    end = min(len(told.record.days), newest + DAYS_AFTER)
+    first = max(0, end - DAYS_SHOWN)
+    count = end - first
     step = (WIDTH - 2 * LEFT) / max(count, 1)
 
     def x_of(day: int) -> float:
@@ -74,7 +79,7 @@ def draw(told: Hindcast) -> StripDrawn:
     lanes: list[LaneDrawn] = []
     for track in told.tracks:
         part = track.way.need.part
-        if not track.way.need.is_growing[first:].any():
+        if not track.way.need.is_growing[first:end].any():
             continue
         top = _top(len(lanes))
         signs = [
@@ -84,14 +89,14 @@ def draw(told: Hindcast) -> StripDrawn:
         ]  # fmt: skip
         lanes.append(
             LaneDrawn(
-                part.name, top, _line(track.filled[first:] / MOST_GONE, top, first, x_of),
+                part.name, top, _line(track.filled[first:end] / MOST_GONE, top, first, x_of),
                 top + LANE / MOST_GONE, "refill point", tuple(signs),
             )
         )  # fmt: skip
     for tank, group in enumerate(told.season.groups):
         top = _top(len(lanes))
         capacity = told.season.works.tanks[tank].capacity
-        level = told.season.run.level[tank][first:]
+        level = told.season.run.level[tank][first:end]
         lanes.append(
             LaneDrawn(
                 group.name, top, _line(1 - level / capacity, top, first, x_of), top, "full",
@@ -99,7 +104,11 @@ def draw(told: Hindcast) -> StripDrawn:
             )
         )  # fmt: skip
     return StripDrawn(
-        WIDTH, _top(len(lanes)), _months(told, first, x_of), _rain(told, first, x_of), tuple(lanes)
+        WIDTH,
+        _top(len(lanes)),
+        _months(told, first, end, x_of),
+        _rain(told, first, end, x_of),
+        tuple(lanes),
     )
 
 
@@ -137,17 +146,17 @@ def _dips(
     return found
 
 
-def _months(told: Hindcast, first: int, x_of: XOf) -> tuple[tuple[str, float], ...]:
+def _months(told: Hindcast, first: int, end: int, x_of: XOf) -> tuple[tuple[str, float], ...]:
     days = told.record.days.tolist()
     return tuple(
-        (f"{day:%B}", x_of(i)) for i, day in enumerate(days) if i >= first and day.day == 1
+        (f"{day:%B}", x_of(i)) for i, day in enumerate(days) if first <= i < end and day.day == 1
     )
 
 
-def _rain(told: Hindcast, first: int, x_of: XOf) -> tuple[tuple[float, float], ...]:
-    most = max(float(told.record.precip[first:].max()), 10.0)
+def _rain(told: Hindcast, first: int, end: int, x_of: XOf) -> tuple[tuple[float, float], ...]:
+    most = max(float(told.record.precip[first:end].max()), 10.0)
     return tuple(
         (x_of(i), round(34 * float(mm) / most, 1))
         for i, mm in enumerate(told.record.precip.tolist())
-        if i >= first and mm > 0
+        if first <= i < end and mm > 0
     )

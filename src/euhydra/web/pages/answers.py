@@ -252,11 +252,12 @@ def choices(desk: Desk, page: str, at: str) -> list[Choice]:
         found = [
             Choice(z.zone.id, z.zone.name, z is zone, _mark_of(z, page)) for z in desk.chain.zones
         ]
-        found += [
-            Choice(b.part.id, b.part.name, b.part.id == at, None)
-            for b in desk.chain.planted
-            if not any(p.id == b.part.id for z in desk.chain.zones for p in z.zone.watered)
-        ]
+        if page in ("push", "time"):
+            found += [
+                Choice(b.part.id, b.part.name, b.part.id == at, None)
+                for b in desk.chain.planted
+                if not any(p.id == b.part.id for z in desk.chain.zones for p in z.zone.watered)
+            ]
     return found if len(found) > 1 else []
 
 

@@ -93,7 +93,8 @@ def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
     """The logged year run through the plan, worked out once for this garden and this log."""
 
     def compute() -> Hindcast | Gap:
-        return hindcast.hindcast(desk.chain, _log_of(request, desk), date.today())
+        day = _as_of(request, desk)
+        return hindcast.hindcast(desk.chain, _log_of(request, desk, day), day)
 
     return desk.kept(request, f"hindcast {_state(request, desk)}", compute)
 
@@ -104,8 +105,19 @@ def _state(request: Request, desk: Desk) -> str:
         return f"{log.state(conn, desk.revision.garden_id)} {date.today()}"
 
 
-def _log_of(request: Request, desk: Desk) -> list[Entry]:
-    first = hindcast.year_begins(date.today(), desk.revision.garden.place.latitude_deg)
+def _as_of(request: Request, desk: Desk) -> date:
+    """Today; while nothing is logged this year, the last day of the log, so that last year is told."""
+    today = date.today()
+    first = hindcast.year_begins(today, desk.revision.garden.place.latitude_deg)
+    with desk.reading(request) as conn:
+        newest = log.find(conn, desk.revision.garden_id, Search(), 1)
+    if newest and newest[0].entry.at.date() < first:
+        return newest[0].entry.at.date()
+    return today
+
+
+def _log_of(request: Request, desk: Desk, day: date) -> list[Entry]:
+    first = hindcast.year_begins(day, desk.revision.garden.place.latitude_deg)
     with desk.reading(request) as conn:
         return log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
 
@@ -148,20 +160,22 @@ def _judged(told: Hindcast) -> JudgeAnswer:
 
 def _said_first(found: list[BedReading], taught: list[Lesson], drifting: list[Drift]) -> Verdict:
     acts = [r for r in found if r.advice is not Advice.LEAVE]
-    reasons = [d.summary for d in drifting] + [t.said for t in taught if t.estimate.differs]
+    lessons = [t.said for t in taught if t.estimate.differs]
     if acts:
-        first = acts[0]
-        return Verdict(Mark.BUT, first.summary, (*first.reasons[:2], *reasons[:2]))
+        first, drifts = acts[0], [d.said for d in drifting]
+        return Verdict(Mark.BUT, first.summary, (*first.reasons[:2], *drifts[:1], *lessons[:1]))
     if drifting:
-        return Verdict(Mark.BUT, Sentence(f"{drifting[0].title}."), tuple(reasons[:3]))
+        first_drift, *others = drifting
+        reasons = (first_drift.summary, *(d.said for d in others[:1]), *lessons[:2])
+        return Verdict(Mark.BUT, Sentence(f"{first_drift.title}."), reasons)
     if found:
         return Verdict(
-            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(reasons[:2])
+            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(lessons[:2])
         )
     return Verdict(
         Mark.BUT,
         Sentence("No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."),
-        tuple(reasons[:2]),
+        tuple(lessons[:2]),
     )  # fmt: skip
 
 
@@ -181,7 +195,7 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
         )
         return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
     try:
-        found = diagnosing.diagnose(zone.zone, seen, _log_of(request, desk))
+        found = diagnosing.diagnose(zone.zone, seen, _log_of(request, desk, date.today()))
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(_Asks(_cause_first(found), found), None, {
@@ -231,7 +245,7 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, told)
     return Shown(
         desk.kept(
-            request, f"report {_state(request, desk)}", lambda: reporting.report(told, date.today())
+            request, f"report {_state(request, desk)}", lambda: reporting.report(told, told.today)
         ),
         None,
     )

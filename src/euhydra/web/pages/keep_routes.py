@@ -1,6 +1,6 @@
 """Keep: what the log teaches is taken over; the upkeep as a calendar; the season as a table."""
 
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, datetime, time, timedelta
 
 from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import RedirectResponse, Response
@@ -65,7 +65,7 @@ def season_table(request: Request, garden_id: int, db: Db) -> Response:
     told = keep_answers.told_of(request, desk)
     if isinstance(told, Gap):
         raise HTTPException(409, told.message)
-    text = report_csv.write(_rows(reporting.report(told, date.today())))
+    text = report_csv.write(_rows(reporting.report(told, told.today)))
     return download(text, "season.csv", "text/csv")
 
 
