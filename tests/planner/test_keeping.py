@@ -9,21 +9,20 @@ from pytest import approx
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.logbook import Entry
-from euhydra.planner import (
+from euhydra.planner import balancing, chain, solving, zones
+from euhydra.planner.chain import Gap
+from euhydra.planner.keeping import (
     advising,
-    balancing,
-    chain,
     diagnosing,
-    first_run,
+    drifting,
     hindcast,
     learning,
+    measured,
     reporting,
-    solving,
     upkeep,
-    zones,
 )
-from euhydra.planner.advising import Advice
-from euhydra.planner.chain import Gap
+from euhydra.planner.keeping.advising import Advice
+from euhydra.planner.steps import first_run
 
 TODAY = date(2026, 7, 20)
 
@@ -173,9 +172,9 @@ def test_catch_cups_teach_and_show_what_is_uneven(planned):
     h = told(planned, cups, Entry("cups", ago(2), "bottom-bed-row", (60.0, *even)))
     lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
     assert 0.85 < lesson.then < 0.9  # two tests: still drawn a little to the plan
-    assert advising.drifts(h) == []
+    assert drifting.drifts(h) == []
     clogged = Entry("cups", ago(0, 10), "bottom-bed-row", (60.0, *even[:9], 0.0, 0.0, 0.0))
-    (drift,) = advising.drifts(told(planned, cups, clogged))
+    (drift,) = drifting.drifts(told(planned, cups, clogged))
     assert drift.title == "“Bottom step, row 1” waters unevenly"
 
 
@@ -206,7 +205,7 @@ def test_the_roof_is_learned_from_dips(planned):
     h = told(planned, *rain, *dips[0:2])
     lesson = [x for x in learning.lessons(h) if x.kind == "roof"]
     h = told(planned, *rain, *dips)
-    pairs = learning._dip_pairs(h, tank, store)
+    pairs = measured.dip_pairs(h, tank, store)
     wet = [(a, b) for a, b in pairs if a > 0]
     assert lesson
     assert wet
@@ -215,10 +214,10 @@ def test_the_roof_is_learned_from_dips(planned):
 
 def test_falling_flows_are_named_and_a_flush_ends_them(planned):
     falling = buckets(planned, np.linspace(1.0, 0.7, 8))
-    (drift,) = advising.drifts(told(planned, *falling))
+    (drift,) = drifting.drifts(told(planned, *falling))
     assert drift.title == "“Middle step” gives less and less"
     flush = Entry("flush", ago(18), None)
-    assert advising.drifts(told(planned, *falling, flush)) == []
+    assert drifting.drifts(told(planned, *falling, flush)) == []
 
 
 def test_a_thirstier_crop_is_named(planned):
@@ -227,7 +226,7 @@ def test_a_thirstier_crop_is_named(planned):
     ]
     # By the tables sixteen minutes keep the soil right in June, and forty leave it full in July.
     settings = [set_to(16, 70), set_to(40, 31)]
-    found = advising.drifts(told(planned, no_rain(70), *settings, *tests))
+    found = drifting.drifts(told(planned, no_rain(70), *settings, *tests))
     assert [d.title for d in found] == ["“Top step” drinks more than before"]
 
 
@@ -300,6 +299,17 @@ def test_frost_brings_the_winter_list(planned):
     assert any("Shed timer" in s.template for s in lists["Comes in"])
     assert any("Garden tap" in s.template for s in lists["Is shut and capped"])
     assert {h.pipe.name for h in found.hoses} >= {"Shed hose", "Top step line 1"}
+
+
+def test_a_task_of_the_year_is_gone_once_it_is_done(planned):
+    before = upkeep.answer_upkeep(planned, [], TODAY)
+    winter = next(t for t in before.tasks if t.key == "winter")
+    day = winter.due - timedelta(days=3)
+    done = Entry("upkeep", on(day), None, (), "", winter.title)
+    after = upkeep.answer_upkeep(planned, [done], day)
+    assert not [t for t in after.tasks if t.key == "winter"]
+    store = next(t for t in after.tasks if t.key == "store-shed-barrel")
+    assert store.last is None  # the list of winter says nothing of a lid
 
 
 def test_a_changed_setting_wants_a_finger(planned):

@@ -68,7 +68,7 @@ def home_hosts(names: Sequence[str]) -> list[str]:
     name = socket.gethostname().lower()
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
-            probe.connect(("10.255.255.255", 9))  # nothing is sent: it only picks the way there
+            probe.connect(("192.0.2.1", 9))  # nothing is sent: it only picks the way there
             address = [probe.getsockname()[0]]
         except OSError:
             address = []

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import entry_kinds
 from euhydra.garden.stores import Store
-from euhydra.planner.hindcast import Hindcast
+from euhydra.planner.keeping.hindcast import Hindcast
 
 WIDTH, LANE, GAP, LEFT = 840.0, 60.0, 30.0, 8.0
 

@@ -40,7 +40,7 @@ from euhydra.web.drawing import (
     trench,
     washday,
 )
-from euhydra.web.pages import bench, build_answers, keep_answers, season_answers
+from euhydra.web.pages import bench, build_answers, care_answers, keep_answers, season_answers
 from euhydra.web.pages.shown import Shown
 
 
@@ -222,9 +222,9 @@ ANSWERS: dict[str, Callable[[Request, Desk, str], Shown]] = {
     "labels": build_answers.show_labels,
     "keep": keep_answers.show_log,
     "judge": keep_answers.show_judge,
-    "fault": keep_answers.show_fault,
-    "upkeep": keep_answers.show_upkeep,
-    "feed": keep_answers.show_feed,
+    "fault": care_answers.show_fault,
+    "upkeep": care_answers.show_upkeep,
+    "feed": care_answers.show_feed,
     "report": keep_answers.show_report,
 }
 """By page of a station."""

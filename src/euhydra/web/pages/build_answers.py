@@ -10,14 +10,14 @@ from fastapi import Request
 from markupsafe import Markup
 
 from euhydra.garden.pipes import Pipe
-from euhydra.planner import first_run, piping
+from euhydra.planner import piping
 from euhydra.planner.answers import PlanError
 from euhydra.planner.chain import Gap
 from euhydra.planner.parts import comparing, counting
 from euhydra.planner.parts.comparing import ZoneChoice
 from euhydra.planner.parts.shopping import Price, make_list
 from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.steps import building
+from euhydra.planner.steps import building, first_run
 from euhydra.planner.zones import Zone
 from euhydra.records import log, prices
 from euhydra.web.desk import Desk

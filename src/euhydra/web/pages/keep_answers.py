@@ -5,18 +5,21 @@ from datetime import date, datetime, time
 
 from fastapi import Request
 
-from euhydra.garden import logbook, quantities
+from euhydra.garden import logbook
 from euhydra.garden.logbook import Entry
-from euhydra.garden.quantities import QuantityError
-from euhydra.planner import advising, diagnosing, feeding, hindcast, learning, reporting, upkeep
-from euhydra.planner.advising import Advice, BedReading, Drift
-from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict
+from euhydra.planner.answers import Mark, Sentence, Verdict
 from euhydra.planner.chain import Gap
-from euhydra.planner.diagnosing import Diagnosis
-from euhydra.planner.feeding import FeedAnswer
-from euhydra.planner.hindcast import Hindcast
-from euhydra.planner.learning import Lesson
-from euhydra.planner.upkeep import Upkeep
+from euhydra.planner.keeping import (
+    advising,
+    drifting,
+    hindcast,
+    learning,
+    reporting,
+)
+from euhydra.planner.keeping.advising import Advice, BedReading
+from euhydra.planner.keeping.drifting import Drift
+from euhydra.planner.keeping.hindcast import Hindcast
+from euhydra.planner.keeping.learning import Lesson
 from euhydra.records import log
 from euhydra.records.log import Search
 from euhydra.web import log_words
@@ -45,7 +48,8 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         asked.get("kind", ""), asked.get("part", ""), text,
         tuple(key for key, name in names.items() if text and text.lower() in name.lower()),
     )  # fmt: skip
-    page = int(asked.get("page", "1")) if asked.get("page", "1").isdecimal() else 1
+    typed_page = asked.get("page", "1")
+    page = int(typed_page[:6]) if typed_page.isdecimal() else 1
     with desk.reading(request) as conn:
         found = log.find(
             conn, desk.revision.garden_id, wanted, A_PAGE + 1, (max(page, 1) - 1) * A_PAGE
@@ -94,7 +98,7 @@ def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
 
     def compute() -> Hindcast | Gap:
         day = _as_of(request, desk)
-        return hindcast.hindcast(desk.chain, _log_of(request, desk, day), day)
+        return hindcast.hindcast(desk.chain, log_of(request, desk, day), day)
 
     return desk.kept(request, f"hindcast {_state(request, desk)}", compute)
 
@@ -116,7 +120,7 @@ def _as_of(request: Request, desk: Desk) -> date:
     return today
 
 
-def _log_of(request: Request, desk: Desk, day: date) -> list[Entry]:
+def log_of(request: Request, desk: Desk, day: date) -> list[Entry]:
     first = hindcast.year_begins(day, desk.revision.garden.place.latitude_deg)
     with desk.reading(request) as conn:
         return log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
@@ -154,18 +158,22 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
 
 def _judged(told: Hindcast) -> JudgeAnswer:
     found = advising.readings(told, date.today())
-    taught, drifting = learning.lessons(told), advising.drifts(told)
-    return JudgeAnswer(found, taught, drifting, _said_first(found, taught, drifting))
+    taught, drifts = learning.lessons(told), drifting.drifts(told)
+    return JudgeAnswer(found, taught, drifts, _said_first(found, taught, drifts))
 
 
-def _said_first(found: list[BedReading], taught: list[Lesson], drifting: list[Drift]) -> Verdict:
+def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drift]) -> Verdict:
     acts = [r for r in found if r.advice is not Advice.LEAVE]
     lessons = [t.said for t in taught if t.estimate.differs]
     if acts:
-        first, drifts = acts[0], [d.said for d in drifting]
-        return Verdict(Mark.BUT, first.summary, (*first.reasons[:2], *drifts[:1], *lessons[:1]))
-    if drifting:
-        first_drift, *others = drifting
+        first = acts[0]
+        return Verdict(
+            Mark.BUT,
+            first.summary,
+            (*first.reasons[:2], *(d.said for d in drifts[:1]), *lessons[:1]),
+        )
+    if drifts:
+        first_drift, *others = drifts
         reasons = (first_drift.summary, *(d.said for d in others[:1]), *lessons[:2])
         return Verdict(Mark.BUT, Sentence(f"{first_drift.title}."), reasons)
     if found:
@@ -179,65 +187,6 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifting: list[Dr
     )  # fmt: skip
 
 
-def show_fault(request: Request, desk: Desk, at: str) -> Shown:
-    """From what one sees to what is wrong."""
-    zone = desk.chain.zone(at)
-    if isinstance(zone, Gap):
-        return Shown(None, zone)
-    seen = request.query_params.get("seen", "")
-    symptoms = diagnosing.SYMPTOMS.values()
-    if seen not in diagnosing.SYMPTOMS:
-        asks = Verdict(
-            Mark.BUT,
-            Sentence(
-                f"Say what you see at “{zone.zone.name}”; each cause is then tried on its pipes."
-            ),
-        )
-        return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
-    try:
-        found = diagnosing.diagnose(zone.zone, seen, _log_of(request, desk, date.today()))
-    except PlanError as error:
-        return Shown(None, Gap(str(error)))
-    return Shown(_Asks(_cause_first(found), found), None, {
-        "symptoms": symptoms, "seen": seen, "zone": zone.zone,
-    })  # fmt: skip
-
-
-@dataclass(frozen=True)
-class _Asks:
-    verdict: Verdict
-    found: Diagnosis | None = None
-
-
-def _cause_first(found: Diagnosis) -> Verdict:
-    if not found.likely:
-        return Verdict(
-            Mark.BUT,
-            Sentence("None of the usual causes makes that on these pipes: measure at First run, and look again."),
-        )  # fmt: skip
-    first = found.likely[0]
-    return Verdict(
-        Mark.BUT,
-        Sentence(f"Look first here: {first.kind.title[0].lower()}{first.kind.title[1:]}."),
-        (first.said,),
-    )
-
-
-def show_upkeep(request: Request, desk: Desk, at: str) -> Shown:
-    """What is due, and the lists of winter and spring."""
-    if not desk.revision.garden.parts:
-        return Shown(None, Gap("There is nothing to keep up yet: draw a store or a line on Lay."))
-    return Shown(upkeep_of(request, desk), None, {"today": date.today()})
-
-
-def upkeep_of(request: Request, desk: Desk) -> Upkeep:
-    """With the whole log, since some things are done once in years."""
-    with desk.reading(request) as conn:
-        kinds = ("flush", "upkeep", "battery", "setting", "finger")
-        done = log.in_order(conn, desk.revision.garden_id, None, *kinds)
-    return upkeep.answer_upkeep(desk.chain, done, date.today())
-
-
 def show_report(request: Request, desk: Desk, at: str) -> Shown:
     """The season told."""
     told = told_of(request, desk)
@@ -249,54 +198,3 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
         ),
         None,
     )
-
-
-FEED_WAYS = {
-    "barrel": "straight into the barrel", "reserve": "into the reserves under pots", "injector": "through an injector",
-}  # fmt: skip
-
-
-def show_feed(request: Request, desk: Desk, at: str) -> Shown:
-    """What to measure out, as asked in the address."""
-    garden, asked = desk.revision.garden, request.query_params
-    vessels = feeding.vessels(garden)
-    if not vessels:
-        return Shown(
-            None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
-        )
-    here = next((v for v in vessels if v[0] == asked.get("vessel")), vessels[0])
-    units = garden.units
-    typed = {
-        "vessel": here[0], "way": asked.get("way", "barrel"),
-        "volume": asked.get("volume") or quantities.show(here[2], "volume", units),
-        "strength": asked.get("strength") or quantities.show(5e-6, "cupful", units),
-        "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
-    }  # fmt: skip
-    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS, "feed_faults": {}}
-    if typed["way"] not in FEED_WAYS:
-        typed["way"] = "barrel"
-    try:
-        answer = _fed(desk, typed)
-    except QuantityError as error:
-        return Shown(None, Gap(f"{error}"), more)
-    except PlanError as error:
-        return Shown(None, Gap(str(error)), more)
-    return Shown(answer, None, more)
-
-
-def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
-    units = desk.revision.garden.units
-    volume = quantities.parse(typed["volume"], "volume", units)
-    strength = quantities.parse(typed["strength"], "cupful", units) / ONE_LITRE
-    ratio = quantities.parse(typed["ratio"], "plain", units)
-    if volume <= 0 or strength <= 0 or ratio < 1:
-        raise PlanError(
-            "Water and strength have to be more than nothing, and the ratio at least 1."
-        )
-    return feeding.answer_feed(
-        desk.revision.garden, typed["vessel"], typed["way"], volume, strength, ratio
-    )
-
-
-ONE_LITRE = 0.001
-"""[m³]"""

@@ -7,11 +7,11 @@ from starlette.responses import RedirectResponse, Response
 
 from euhydra.formats import calendar, report_csv
 from euhydra.formats.calendar import Entry
-from euhydra.planner import learning, reporting
 from euhydra.planner.chain import Gap
+from euhydra.planner.keeping import learning, reporting
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Typed, open_desk
-from euhydra.web.pages import keep_answers, stations
+from euhydra.web.pages import care_answers, keep_answers, stations
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.stations import based_on
 
@@ -46,7 +46,7 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
 def upkeep_calendar(request: Request, garden_id: int, db: Db) -> Response:
     """Everything that is due, for the owner's calendar."""
     desk = open_desk(request, db, garden_id)
-    answer = keep_answers.upkeep_of(request, desk)
+    answer = care_answers.upkeep_of(request, desk)
     entries = [
         Entry(
             f"{task.key}-garden{garden_id}@euhydra", task.title, "",

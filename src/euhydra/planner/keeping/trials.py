@@ -1,4 +1,4 @@
-"""From a symptom to its cause: each cause is tried by solving the zone with it."""
+"""Causes of a fault, each put into the pipes of a zone and solved."""
 
 import tomllib
 from collections.abc import Callable, Sequence
@@ -10,13 +10,13 @@ from math import pi
 import numpy as np
 
 from euhydra.core.constants import GRAVITY
-from euhydra.garden.logbook import Entry
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
-from euhydra.planner import first_run, piping, solving, zones
+from euhydra.planner import piping, solving, zones
 from euhydra.planner.answers import PlanError, Sentence, say
 from euhydra.planner.layout import Way
 from euhydra.planner.solving import ZoneState
+from euhydra.planner.steps import first_run
 from euhydra.planner.zones import NEARLY_EMPTY, Zone
 
 CLOG_TAKES = 0.75
@@ -25,8 +25,8 @@ CLOG_TAKES = 0.75
 LEAK_WIDE, END_WIDE = 0.004, 0.01
 """Hole of a leak and of an open end in the trial. [m] Our choice."""
 
-WEAK, STRONG, NONE = 0.85, 1.15, 0.1
-"""Share of its usual flow below or above which an outlet is called so. [-]"""
+HOLE = "hole-of-a-trial"
+"""Begins the ids of what a trial adds."""
 
 
 @dataclass(frozen=True)
@@ -67,39 +67,6 @@ class Pattern:
 
 
 @dataclass(frozen=True)
-class Symptom:
-    """What one sees.
-
-    fits : Whether a solved pattern looks like it.
-    unsolved : Causes that make it too, though no network shows them.
-    """
-
-    id: str
-    words: str
-    fits: Callable[[Pattern], bool]
-    unsolved: tuple[str, ...] = ()
-
-
-SYMPTOMS = {
-    s.id: s
-    for s in (
-        Symptom("all-weak", "All its lines are weak", lambda p: NONE < p.near < WEAK and p.far > 0.6 * p.near, ("air",)),
-        Symptom("far-weak", "Only the far half is weak", lambda p: p.far < WEAK and p.far < 0.85 * p.near, ("air",)),
-        Symptom("evening", "It is weak in the evening, or now and then", lambda p: NONE < p.near < WEAK),
-        Symptom("nothing", "Nothing comes at all", lambda p: p.near <= NONE and p.far <= NONE and p.whole <= NONE, ("air",)),
-        Symptom("first-floods", "The first pots flood, the last stay dry", lambda p: p.far < 0.85 * p.near, ("heights",)),
-        Symptom("strong", "It spits, or tubes come off", lambda p: p.near > STRONG),
-        Symptom("puddle", "Water stands where none belongs", lambda p: p.whole > 1.05 and p.near < 1.02),
-        Symptom("runs-on", "It runs while it should be off", lambda p: False, ("valve-stays-open",)),
-    )
-}  # fmt: skip
-"""What may be chosen, by id."""
-
-ONLY_AT_TIMES = {"others", "low-store"}
-"""Causes that come and go."""
-
-
-@dataclass(frozen=True)
 class Cause:
     """A cause with what the solved network says of it."""
 
@@ -108,66 +75,7 @@ class Cause:
     said: Sentence
 
 
-@dataclass(frozen=True)
-class Diagnosis:
-    """Causes that fit the symptom, the likeliest first, and those that do not."""
-
-    zone: Zone
-    symptom: Symptom
-    likely: tuple[Cause, ...]
-    unlikely: tuple[Cause, ...]
-    measured: Pattern | None
-
-
-def diagnose(zone: Zone, symptom_id: str, log: Sequence[Entry]) -> Diagnosis:
-    """Find what fits.
-
-    Parameters
-    ----------
-    symptom_id : Of `SYMPTOMS`.
-    log : Oldest first; cups and buckets of the first run tell the causes apart.
-
-    Raises
-    ------
-    PlanError : if the sound zone cannot be solved.
-    """
-    symptom = SYMPTOMS[symptom_id]
-    share, _ = first_run.level_of(zone, log)
-    sound = solving.solve_zone(zone, round(share, 3))
-    measured = _measured(zone, log)
-    fit: list[Cause] = []
-    unfit: list[Cause] = []
-    for cause in _tried(zone, sound, share):
-        assert cause.pattern is not None
-        passes = symptom.fits(cause.pattern) and (
-            symptom_id != "evening" or cause.kind.id in ONLY_AT_TIMES
-        )
-        (fit if passes else unfit).append(cause)
-    if measured is not None:
-        fit.sort(key=lambda c: c.pattern.distance(measured) if c.pattern else 9.0)
-    else:
-        fit.sort(key=lambda c: c.kind.order)
-    fit += [
-        Cause(cause_kinds()[i], None, Sentence("By experience; no sum shows it."))
-        for i in symptom.unsolved
-    ]
-    return Diagnosis(zone, symptom, tuple(fit), tuple(unfit), measured)
-
-
-def _measured(zone: Zone, log: Sequence[Entry]) -> Pattern | None:
-    """The latest cups and buckets, as shares of what is solved."""
-    answer = first_run.answer_first_run(zone, log)
-    shares: dict[str, list[float]] = {"whole": [], "first": [], "last": []}
-    for point in answer.points:
-        if point.measured is not None and point.solved > 0:
-            shares[point.word].append(point.measured / point.solved)
-    if not any(shares.values()):
-        return None
-    whole, near, far = (float(np.mean(v)) if v else float("nan") for v in shares.values())
-    return Pattern(whole, near, far)
-
-
-def _tried(zone: Zone, sound: ZoneState, share: float) -> list[Cause]:
+def try_causes(zone: Zone, sound: ZoneState, share: float) -> list[Cause]:
     """Each cause that this zone can have, solved."""
     trials: list[tuple[str, Callable[[], ZoneState | None]]] = [
         ("filter", lambda: _filter_clog(zone, sound, share)),
@@ -229,9 +137,6 @@ def _flows_by_place(state: ZoneState) -> dict[tuple[float, float], float]:
         for o, q in zip(state.zone.outlets, state.outlet_flow, strict=True)
         if not o.pipe.id.startswith(HOLE)
     }
-
-
-HOLE = "hole-of-a-trial"
 
 
 def _filter_clog(zone: Zone, sound: ZoneState, share: float) -> ZoneState | None:

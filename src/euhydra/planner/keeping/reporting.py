@@ -9,9 +9,9 @@ from itertools import pairwise
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import Entry, entry_kinds
 from euhydra.garden.model import Garden
-from euhydra.planner import advising, learning
 from euhydra.planner.answers import Mark, Sentence, Verdict, say
-from euhydra.planner.hindcast import Hindcast
+from euhydra.planner.keeping import drifting, learning
+from euhydra.planner.keeping.hindcast import Hindcast
 
 
 @dataclass(frozen=True)
@@ -146,7 +146,7 @@ def _done(log: Sequence[Entry]) -> tuple[tuple[str, int], ...]:
 
 
 def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
-    found = [drift.said for drift in advising.drifts(told)]
+    found = [drift.said for drift in drifting.drifts(told)]
     found += [lesson.said for lesson in learning.lessons(told) if lesson.estimate.differs]
     found += [
         Sentence(f"“{row.way.need.part.name}” was too dry on {int(row.run.is_stressed.sum())} days by the sums: look at Time and Store.")

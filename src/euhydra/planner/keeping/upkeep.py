@@ -8,13 +8,14 @@ from euhydra.core import frost
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import Entry
 from euhydra.garden.model import Garden
-from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.pipes import Fitting
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
 from euhydra.planner import piping
 from euhydra.planner.answers import Mark, Sentence, Verdict, say
 from euhydra.planner.chain import Chain, Gap, ZoneChain
-from euhydra.planner.parts import linked
+from euhydra.planner.keeping import wintering
+from euhydra.planner.keeping.wintering import Stored
 
 FILTER_STORE, FILTER_MAINS = 1.0, 5.0
 """Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
@@ -32,6 +33,9 @@ FEEL_AFTER = timedelta(days=3)
 """After a setting was changed."""
 
 BATTERY_MONTH_D = 30.4
+
+NEAR_ITS_DAY = 60
+"""Days before or after its day within which a task of the year counts as this year's. [d]"""
 
 FROST_C = 0.0
 """Lowest temperature at which a wet valve is at risk. [°C]"""
@@ -58,15 +62,6 @@ class Task:
     def is_due(self, today: date) -> bool:
         """Whether its day has come."""
         return self.due <= today
-
-
-@dataclass(frozen=True)
-class Stored:
-    """A hose or line in winter."""
-
-    pipe: Pipe
-    waters: str
-    stays: bool
 
 
 @dataclass(frozen=True)
@@ -121,17 +116,27 @@ def answer_upkeep(chain: Chain, log: Sequence[Entry], today: date) -> Upkeep:
         *_batteries(chain.garden, log, today), *_fingers(chain, log), *_seasons(chain.garden, log, last, first),
     ]  # fmt: skip
     return Upkeep(
-        tuple(sorted(tasks, key=lambda t: t.due)), _winter(chain.garden), _spring(chain),
-        tuple(_hoses(chain)), first, last, today,
+        tuple(sorted(tasks, key=lambda t: t.due)), wintering.winter_list(chain.garden), wintering.spring_list(chain),
+        tuple(wintering.hose_list(chain)), first, last, today,
     )  # fmt: skip
 
 
 def _last(log: Sequence[Entry], kinds: tuple[str, ...], *parts: str) -> date | None:
-    """When something was last done to any of some parts, or to all."""
+    """When something was last done to any of some parts; a flush of no part is one of all."""
     days = [
-        e.at.date() for e in log if e.kind in kinds and (e.part_id in parts or e.part_id is None)
+        e.at.date()
+        for e in log
+        if e.kind in kinds and (e.part_id in parts or (e.kind == "flush" and e.part_id is None))
     ]
     return days[-1] if days else None
+
+
+def _was_done(log: Sequence[Entry], title: str, about: date) -> bool:
+    """Whether a task of the year was ticked off near its day."""
+    return any(
+        e.kind == "upkeep" and e.note == title and abs((e.at.date() - about).days) <= NEAR_ITS_DAY
+        for e in log
+    )
 
 
 def _begun(log: Sequence[Entry], today: date) -> date:
@@ -265,101 +270,18 @@ def _seasons(
     garden: Garden, log: Sequence[Entry], last: date | None, first: date | None
 ) -> Iterator[Task]:
     if first is not None:
-        begins = first - BEFORE_FROST
-        done = _last(log, ("upkeep",))
-        yield Task(
-            "winter", "Winter list: timers in, hoses drained, stores by-passed",
-            Sentence("Ten days before the first frost that comes in one year of ten."),
-            begins, None, "upkeep", done if done and abs((done - begins).days) < 60 else None,
+        yield from _of_the_year(
+            log, "winter", "Winter list: timers in, hoses drained, stores by-passed",
+            "Ten days before the first frost that comes in one year of ten.", first - BEFORE_FROST,
         )  # fmt: skip
     if last is not None and garden.joinable:
-        yield Task(
-            "spring", "Spring start-up, in order",
-            Sentence("After the last frost that comes in one year of ten."),
-            last + timedelta(days=1), None, "upkeep",
+        yield from _of_the_year(
+            log, "spring", "Spring start-up, in order",
+            "After the last frost that comes in one year of ten.", last + timedelta(days=1),
         )  # fmt: skip
 
 
-def _winter(garden: Garden) -> tuple[tuple[str, tuple[Sentence, ...]], ...]:
-    indoors = [Sentence(f"“{t.name}”: dry, batteries out") for t in garden.timers]
-    indoors += [Sentence(f"“{p.name}”: drained, unplugged first") for p in garden.pumps]
-    indoors += [
-        Sentence(f"“{f.name}”: opened and dried")
-        for f in garden.fittings
-        if f.kind in ("filter", "regulator", "regulator-low", "backflow", "splitter")
-    ]
-    drained = [
-        Sentence(f"“{p.name}”: both ends open, lifted from one end to the other")
-        for p in garden.pipes
-        if not piping.gives(p) and p.waters is None
-    ]
-    drained += [
-        Sentence(f"“{s.name}”: emptied, its tap left open") for s in garden.stores if s.sunk_m <= 0
-    ]
-    stays = [
-        Sentence(f"“{s.name}”: below the frost, left full") for s in garden.stores if s.sunk_m > 0
-    ]
-    stays += (
-        [Sentence("Drip lines may stay, drained, with their ends open")]
-        if any(piping.kind_of(p).has_outlets for p in garden.pipes)
-        else []
-    )
-    capped = [
-        Sentence(f"“{d.name}”: diverter shut, so that the rain stays in the pipe")
-        for d in garden.downspouts
-        if d.leads_to
-    ]
-    capped += [
-        Sentence(f"“{t.name}”: shut off inside the house, opened outside") for t in garden.taps
-    ]
-    lists = (
-        ("Comes in", indoors),
-        ("Is drained", drained),
-        ("Stays out", stays),
-        ("Is shut and capped", capped),
-    )
-    return tuple((title, tuple(items)) for title, items in lists if items)
-
-
-def _spring(chain: Chain) -> tuple[Sentence, ...]:
-    garden = chain.garden
-    if not garden.joinable:
-        return ()
-    steps = [Sentence("Look at every stand: level, nothing sunk or rotten, straps tight.")]
-    steps += [
-        Sentence(f"Rinse “{s.name}”, shut its tap, check mesh and lid.") for s in garden.stores
-    ]
-    steps += [
-        Sentence(f"Let the first rain run by, then open the diverter of “{d.name}”.")
-        for d in garden.downspouts
-        if d.leads_to
-    ]
-    steps += [
-        Sentence(
-            "Screw the heads together, in the order of the steps on Build; new washers, clean filters, new batteries."
-        )
-    ]
-    steps += [
-        Sentence(f"“{z.zone.name}”: flush with its ends open, close them, walk the line.")
-        for z in chain.zones
-    ]
-    steps += [
-        Sentence(
-            "Run each zone once while you watch, and hold a cup under its first and last outlet."
-        )
-    ]
-    return tuple(steps)
-
-
-def _hoses(chain: Chain) -> Iterator[Stored]:
-    """By name, as the labels say, so that each finds its place again."""
-    loose = linked.open_ends(chain.garden)
-    for zone in chain.zones:
-        waters = ", ".join(part.name for part in zone.zone.watered)
-        for pipe in sorted(zone.zone.pipes, key=lambda p: p.name):
-            if pipe.dripper is None:
-                yield Stored(
-                    pipe,
-                    waters,
-                    piping.gives(pipe) or (pipe.id not in loose and pipe.waters is not None),
-                )
+def _of_the_year(log: Sequence[Entry], key: str, title: str, why: str, due: date) -> Iterator[Task]:
+    """A task that comes once a year; none while this year's is done."""
+    if not _was_done(log, title, due):
+        yield Task(key, title, Sentence(why), due, None, "upkeep")

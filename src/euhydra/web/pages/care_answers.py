@@ -1,0 +1,133 @@
+"""What the pages of care show: find the fault, upkeep, feed."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from fastapi import Request
+
+from euhydra.garden import quantities
+from euhydra.garden.quantities import QuantityError
+from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict
+from euhydra.planner.chain import Gap
+from euhydra.planner.keeping import (
+    diagnosing,
+    feeding,
+    upkeep,
+)
+from euhydra.planner.keeping.diagnosing import Diagnosis
+from euhydra.planner.keeping.feeding import FeedAnswer
+from euhydra.planner.keeping.upkeep import Upkeep
+from euhydra.records import log
+from euhydra.web.desk import Desk
+from euhydra.web.pages import keep_answers
+from euhydra.web.pages.shown import Shown
+
+FEED_WAYS = {
+    "barrel": "straight into the barrel", "reserve": "into the reserves under pots", "injector": "through an injector",
+}  # fmt: skip
+
+ONE_LITRE = 0.001
+"""[m³]"""
+
+
+def show_fault(request: Request, desk: Desk, at: str) -> Shown:
+    """From what one sees to what is wrong."""
+    zone = desk.chain.zone(at)
+    if isinstance(zone, Gap):
+        return Shown(None, zone)
+    seen = request.query_params.get("seen", "")
+    symptoms = diagnosing.SYMPTOMS.values()
+    if seen not in diagnosing.SYMPTOMS:
+        asks = Verdict(
+            Mark.BUT,
+            Sentence(
+                f"Say what you see at “{zone.zone.name}”; each cause is then tried on its pipes."
+            ),
+        )
+        return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
+    try:
+        found = diagnosing.diagnose(
+            zone.zone, seen, keep_answers.log_of(request, desk, date.today())
+        )
+    except PlanError as error:
+        return Shown(None, Gap(str(error)))
+    return Shown(_Asks(_cause_first(found), found), None, {
+        "symptoms": symptoms, "seen": seen, "zone": zone.zone,
+    })  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Asks:
+    verdict: Verdict
+    found: Diagnosis | None = None
+
+
+def _cause_first(found: Diagnosis) -> Verdict:
+    if not found.likely:
+        return Verdict(
+            Mark.BUT,
+            Sentence("None of the usual causes makes that on these pipes: measure at First run, and look again."),
+        )  # fmt: skip
+    first = found.likely[0]
+    return Verdict(
+        Mark.BUT,
+        Sentence(f"Look first here: {first.kind.title[0].lower()}{first.kind.title[1:]}."),
+        (first.said,),
+    )
+
+
+def show_upkeep(request: Request, desk: Desk, at: str) -> Shown:
+    """What is due, and the lists of winter and spring."""
+    if not desk.revision.garden.parts:
+        return Shown(None, Gap("There is nothing to keep up yet: draw a store or a line on Lay."))
+    return Shown(upkeep_of(request, desk), None, {"today": date.today()})
+
+
+def upkeep_of(request: Request, desk: Desk) -> Upkeep:
+    """With the whole log, since some things are done once in years."""
+    with desk.reading(request) as conn:
+        kinds = ("flush", "upkeep", "battery", "setting", "finger")
+        done = log.in_order(conn, desk.revision.garden_id, None, *kinds)
+    return upkeep.answer_upkeep(desk.chain, done, date.today())
+
+
+def show_feed(request: Request, desk: Desk, at: str) -> Shown:
+    """What to measure out, as asked in the address."""
+    garden, asked = desk.revision.garden, request.query_params
+    vessels = feeding.vessels(garden)
+    if not vessels:
+        return Shown(
+            None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
+        )
+    here = next((v for v in vessels if v[0] == asked.get("vessel")), vessels[0])
+    units = garden.units
+    typed = {
+        "vessel": here[0], "way": asked.get("way", "barrel"),
+        "volume": asked.get("volume") or quantities.show(here[2], "volume", units),
+        "strength": asked.get("strength") or quantities.show(5e-6, "cupful", units),
+        "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
+    }  # fmt: skip
+    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS, "feed_faults": {}}
+    if typed["way"] not in FEED_WAYS:
+        typed["way"] = "barrel"
+    try:
+        answer = _fed(desk, typed)
+    except QuantityError as error:
+        return Shown(None, Gap(f"{error}"), more)
+    except PlanError as error:
+        return Shown(None, Gap(str(error)), more)
+    return Shown(answer, None, more)
+
+
+def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
+    units = desk.revision.garden.units
+    volume = quantities.parse(typed["volume"], "volume", units)
+    strength = quantities.parse(typed["strength"], "cupful", units) / ONE_LITRE
+    ratio = quantities.parse(typed["ratio"], "plain", units)
+    if volume <= 0 or strength <= 0 or ratio < 1:
+        raise PlanError(
+            "Water and strength have to be more than nothing, and the ratio at least 1."
+        )
+    return feeding.answer_feed(
+        desk.revision.garden, typed["vessel"], typed["way"], volume, strength, ratio
+    )
