@@ -19,7 +19,7 @@ from served import PAGES
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     data = tmp_path_factory.mktemp("data")
-    server.seed_demo(data)
+    server.seed_demo(data, with_log=True)
     with TestClient(create_app(data), base_url="http://127.0.0.1") as client:
         yield client
 

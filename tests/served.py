@@ -44,6 +44,7 @@ PAGES = [
             "first-run",
             "lines/shed-hose",
             "keep",
+            "log/1",
             "judge",
             "fault?at=shed-timer&seen=all-weak",
             "upkeep",

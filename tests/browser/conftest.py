@@ -47,7 +47,7 @@ def empty(tmp_path: Path) -> Iterator[Served]:
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     """The demo garden, for tests that change nothing."""
     data = tmp_path_factory.mktemp("demo")
-    web_server.seed_demo(data)
+    web_server.seed_demo(data, with_log=True)
     served = Served(data)
     yield served
     served.stop()

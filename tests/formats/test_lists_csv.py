@@ -53,6 +53,14 @@ def test_a_table_that_is_no_log_says_how_one_begins(demo_garden):
         log_csv.read("a,b\n1,2\n", demo_garden, NOW)
 
 
+def test_what_is_no_table_at_all_is_said_so(demo_garden):
+    monster = "when,kind,note\n" + "x" * 200_000 + ",rain,\n"
+    with pytest.raises(LogFileError, match="not a table"):
+        log_csv.read(monster, demo_garden, NOW)
+    with pytest.raises(PriceFileError, match="not a table"):
+        prices_csv.read("good,pack,price\n" + "x" * 200_000 + ",1,1\n")
+
+
 def test_prices_come_back_and_wrong_ones_are_named():
     rows = [PriceRow("hose", "Hose, 13 mm", 15, 12.5), PriceRow("tee", "Tee", 5, 3.0)]
     assert prices_csv.read(prices_csv.write(rows)) == rows

@@ -19,6 +19,7 @@ from euhydra.records import database, gardens, log, pictures, prices
 from euhydra.records.log import Search
 from euhydra.web import server
 from euhydra.web.app import create_app
+from euhydra.web.pages.stations import STATIONS
 from euhydra.web.security import MOST_BODY
 
 
@@ -348,6 +349,24 @@ def test_a_backup_is_proved_asked_about_and_restored(client, conn):
     assert client.get("/gardens/1/keep").text.count("kept") >= 1
     late = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})
     assert late.status_code == 409
+
+
+@pytest.mark.parametrize("word", ["{x}", "{0}", "{", "}", "{5 m|height}", "{a|b}", "%s"])
+def test_braces_in_a_name_break_no_page(client, word):
+    text = client.get("/gardens/1/garden.json").text
+    for name in (
+        "Top step",
+        "Shed barrel",
+        "Shed hose",
+        "Net shed roof",
+        "Shed timer",
+        "Garden tap",
+    ):
+        text = text.replace(f'"{name}"', f'"{name} {word}"')
+    client.post("/gardens/from-file", files={"file": ("g.json", text)})
+    for station in STATIONS:
+        for query in ("", "?at=shed-timer&seen=all-weak"):
+            assert client.get(f"/gardens/2/{station}{query}").status_code == 200, station
 
 
 def test_a_garden_from_somebody_else_is_checked_and_added(client, conn):

@@ -57,6 +57,15 @@ def read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
     ------
     LogFileError : naming lines and remedies; nothing of the file is to be taken then.
     """
+    try:
+        return _read(text, garden, now)
+    except csv.Error as error:
+        raise LogFileError(
+            f"This is not a table: {error}. Save it as CSV, and bring it again."
+        ) from None
+
+
+def _read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
     reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     missing = [c for c in NEEDED if c not in (reader.fieldnames or [])]
     if missing:

@@ -41,6 +41,15 @@ def read(text: str) -> list[PriceRow]:
     ------
     PriceFileError : naming the line and the remedy; nothing of the file is to be taken then.
     """
+    try:
+        return _read(text)
+    except csv.Error as error:
+        raise PriceFileError(
+            f"This is not a table: {error}. Save it as CSV, and bring it again."
+        ) from None
+
+
+def _read(text: str) -> list[PriceRow]:
     reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     missing = [c for c in ("good", "pack", "price") if c not in (reader.fieldnames or [])]
     if missing:

@@ -290,6 +290,11 @@ def fill(text: str, system: System) -> str:
     >>> fill("Usual: {30 cm|height}.", System.US)
     'Usual: 11.8 in.'
     """
-    return PLACEHOLDER.sub(
-        lambda found: show(parse(found[1], found[2], System.METRIC), found[2], system), text
-    )
+
+    def shown(found: re.Match[str]) -> str:
+        try:
+            return show(parse(found[1], found[2], System.METRIC), found[2], system)
+        except (QuantityError, KeyError):
+            return found[0]  # somebody's own words in braces
+
+    return PLACEHOLDER.sub(shown, text)

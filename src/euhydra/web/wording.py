@@ -1,5 +1,6 @@
 """Amounts, sentences and choices as the page says them. Used by the templates as filters."""
 
+import re
 from collections.abc import Mapping
 from functools import cache
 from typing import Any
@@ -26,6 +27,9 @@ from euhydra.planner.balance import DESTINATION_NAMES
 from euhydra.planner.store_figures import RULE_NAMES
 from euhydra.planner.timing import MONTH_NAMES
 from euhydra.planner.weeks import hour_in_words
+
+BRACED = re.compile(r"\{(\w+)\}")
+"""An amount's place in a sentence."""
 
 RESET_NAMES = {
     FirstFlushReset.WET_SPELL: "once in a run of wet days",
@@ -94,8 +98,9 @@ def say(sentence: Sentence, system: System) -> Markup:
         name: Markup('<span class="whitespace-nowrap">{}</span>').format(show(amount, system))
         for name, amount in sentence.amounts.items()
     }
-    filled = quantities.fill(sentence.template, system)
-    return Markup(escape(filled)).format(**amounts)
+    filled = str(escape(quantities.fill(sentence.template, system)))
+    # Not str.format: the name of a part may have braces of its own.
+    return Markup(BRACED.sub(lambda found: amounts.get(found[1], found[0]), filled))
 
 
 def _system(context: Context) -> System:

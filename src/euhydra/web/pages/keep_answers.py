@@ -121,6 +121,7 @@ def _as_of(request: Request, desk: Desk) -> date:
 
 
 def log_of(request: Request, desk: Desk, day: date) -> list[Entry]:
+    """Everything in the log of the growing year that a day lies in, oldest first."""
     first = hindcast.year_begins(day, desk.revision.garden.place.latitude_deg)
     with desk.reading(request) as conn:
         return log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
