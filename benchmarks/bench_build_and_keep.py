@@ -12,6 +12,7 @@ from conftest import milliseconds, percentile
 from euhydra.garden import demo
 from euhydra.garden.logbook import Entry
 from euhydra.garden.model import Garden
+from euhydra.garden.part import Point
 from euhydra.planner.parts.shopping import make_list
 from euhydra.records import backup, database, log
 from euhydra.web import server
@@ -84,11 +85,25 @@ def bench_judgement_after_an_entry(benchmark, report, client):
 
 
 def many_outlets() -> Garden:
-    """Twenty rows of thirty metres: two thousand outlets."""
+    """Twenty rows of thirty metres on one header: two thousand outlets."""
     garden = long_row(30.0, "line-low")
-    row = next(p for p in garden.pipes if p.id == "middle-line-1")
-    rows = tuple(row.model_copy(update={"id": f"row-{i}", "name": f"Row {i}"}) for i in range(19))
-    return garden.model_copy(update={"pipes": (*garden.pipes, *rows)})
+    pipes = {p.id: p for p in garden.pipes}
+    row, header = pipes.pop("middle-line-1"), pipes.pop("middle-line-header")
+    start, apart, count = header.path[0], 0.45, 20
+
+    def at(x: float, along: float) -> Point:
+        return Point(x_m=x, y_m=start.y_m + along)
+
+    far = at(start.x_m, apart * (count - 1))
+    rows = tuple(
+        row.model_copy(update={
+            "id": f"row-{i}", "name": f"Row {i}", "begins_along_m": apart * i,
+            "path": (at(start.x_m, apart * i), at(start.x_m + 30.0, apart * i)),
+        })
+        for i in range(count)
+    )  # fmt: skip
+    longer = header.model_copy(update={"path": (start, far)})
+    return garden.model_copy(update={"pipes": (*pipes.values(), longer, *rows)})
 
 
 def bench_shopping_list_of_many_outlets(benchmark, report):

@@ -134,7 +134,7 @@ def test_a_photo_is_made_small_on_the_phone_and_no_photo_is_said_so(
     phone: Page, own_demo, tmp_path
 ):
     large = tmp_path / "leaf.jpg"
-    Image.effect_noise((4000, 3000), 80).save(large, "JPEG", quality=95)
+    Image.effect_noise((2800, 2100), 80).save(large, "JPEG", quality=95)
     sent: list[int] = []
     phone.on(
         "request",
@@ -148,6 +148,12 @@ def test_a_photo_is_made_small_on_the_phone_and_no_photo_is_said_so(
     )
     form.get_by_role("button", name="Keep it").tap()
     expect(form).to_contain_text("not a picture")
+    monster = tmp_path / "monster.jpg"
+    with monster.open("wb") as file:
+        file.truncate(81_000_000)
+    form.get_by_label("Photo").set_input_files(monster)
+    form.get_by_role("button", name="Keep it").tap()
+    expect(form).to_contain_text("This photo has 81 MB: choose one below 40 MB")
     form.get_by_label("Photo").set_input_files(large)
     form.get_by_role("button", name="Keep it").tap()
     picture = phone.get_by_alt_text("Photo with this entry")

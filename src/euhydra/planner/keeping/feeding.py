@@ -8,7 +8,7 @@ from euhydra.core.feeding import Dose
 from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
 from euhydra.planner import piping, zones
-from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working
 from euhydra.planner.zones import Zone
 
 MOST_STRENGTH = 0.05
@@ -16,6 +16,9 @@ MOST_STRENGTH = 0.05
 
 USUAL_RATIO = 100.0
 """Parts of water to one of stock of a garden injector. [-] Common practice."""
+
+BY_THE_CAN = 0.001
+"""Volume from which on nobody counts in cups. [m³]"""
 
 FLUSH_TIMES = 3.0
 """So many times what the lines hold is run clear after feeding. [-] Common practice."""
@@ -81,10 +84,10 @@ def _figure(way: str, volume: float, strength: float, ratio: float, dose: Dose) 
     if way == "injector":
         inputs |= {
             "parts of water to one of stock": Amount(ratio, "plain"),
-            "water for the stock": Amount(dose.stock_water, "cupful"),
+            "water for the stock": _measured_out(dose.stock_water),
         }
     return Figure(
-        "Concentrate", Amount(dose.concentrate, "cupful"),
+        "Concentrate", _measured_out(dose.concentrate),
         Working(
             "water × strength; for an injector the stock is water ÷ ratio, filled up with water",
             inputs, "Dilution: the label's strength", ("Half strength twice is safer than full strength once (common practice).",),
@@ -100,13 +103,21 @@ def _verdict(way: str, dose: Dose, is_mains: bool) -> Verdict:
     }[way]
     template = f"{{dose}} of concentrate {into}"
     template += ", filled up with {water} of water." if dose.stock_water > 0 else ", and stir."
-    summary = say(template, dose=(dose.concentrate, "cupful"), water=(dose.stock_water, "cupful"))
+    summary = Sentence(
+        template,
+        {"dose": _measured_out(dose.concentrate), "water": _measured_out(dose.stock_water)},
+    )
     if not is_mains:
         return Verdict(Mark.WORKS, summary)
     return Verdict(
         Mark.BUT, summary,
         (Sentence("This line is joined to drinking water: only behind the backflow device that your supplier names for chemicals; a plain one is not enough."),),
     )  # fmt: skip
+
+
+def _measured_out(volume: float) -> Amount:
+    """By the cup, or by the can where it is more than a litre."""
+    return Amount(volume, "cupful" if volume < BY_THE_CAN else "volume")
 
 
 def _flush(garden: Garden, vessel_id: str) -> Figure | None:

@@ -1,0 +1,80 @@
+"""Steps carry this garden's own measures, in the order that works, with the cautions that belong there."""
+
+from euhydra.core import cutting
+from euhydra.garden import edits, quantities
+from euhydra.garden.quantities import System
+from euhydra.planner import installing
+from euhydra.planner.answers import Mark
+from euhydra.planner.steps import building
+from euhydra.web.wording import say
+from gardens import one_barrel, with_part
+
+
+def said(garden, key: str, system: System = System.METRIC) -> str:
+    step = next(s for s in building.steps_of(garden) if s.key == key)
+    return (
+        " ".join(str(say(sentence, system)) for sentence in step.sentences)
+        .replace('<span class="whitespace-nowrap">', "")
+        .replace("</span>", "")
+    )
+
+
+def cautions(garden, key: str) -> tuple[str, ...]:
+    return next(s for s in building.steps_of(garden) if s.key == key).cautions
+
+
+def test_stand_and_holes_have_the_measures_of_this_barrel():
+    garden = one_barrel()
+    stand = said(garden, "stand-shed-barrel")
+    assert "weighs 300 kg" in stand
+    assert "stand 40 cm high" in stand
+    assert "Cut 4 posts of 37.3 cm" in stand
+    store = garden.stores[0]
+    plan = installing.plan_installation(store)
+    drill = said(garden, "drill-shed-barrel")
+    for height in (plan.tap, plan.overflow):
+        assert quantities.show(height, "height", System.METRIC) in drill
+    assert "in high" in said(garden, "stand-shed-barrel", System.US)
+
+
+def test_water_is_led_away_before_it_comes_and_power_comes_last(demo_garden):
+    keys = [s.key for s in building.steps_of(demo_garden)]
+    assert keys.index("drill-wall-tank") < keys.index("spout-east-downspout")
+    assert keys.index("link-wall-tank") < keys.index("spout-east-downspout")
+    for zone in ("top-timer", "patio-pots-timer"):
+        own = [k for k in keys if k.endswith(f"-{zone}")]
+        assert own[0] == f"head-{zone}"
+    assert keys[0] == "gather"
+    assert keys[-2:] == ["first-run", "labels"]
+
+
+def test_cautions_stand_where_they_belong(demo_garden):
+    assert "backflow" in cautions(demo_garden, "head-bottom-bed-timer")
+    assert cautions(demo_garden, "head-top-timer") == ()  # no drinking water there
+    assert {"ladders", "drilling"} <= set(cautions(demo_garden, "spout-shed-downspout"))
+    assert "greywater" in cautions(demo_garden, "grey-laundry")
+    sunk = with_part(one_barrel(), "stores", stand_m=0.0, sunk_m=0.5)
+    assert cautions(sunk, "gather") == ("digging",)
+    assert "digging" in cautions(sunk, "stand-shed-barrel")
+
+
+def test_a_change_elsewhere_leaves_ticks_alone_and_the_rest_is_counted(demo_garden):
+    keys = [s.key for s in building.steps_of(demo_garden)]
+    longer = edits.put(
+        demo_garden, "beds", demo_garden.beds[2].model_copy(update={"length_m": 5.0})
+    )
+    assert [s.key for s in building.steps_of(longer)] == keys
+    half = building.answer_steps(demo_garden, keys[:10])
+    assert half.next.key == keys[10]
+    assert half.verdict.mark is Mark.BUT
+    assert building.answer_steps(demo_garden, keys).verdict.mark is Mark.WORKS
+
+
+def test_a_stand_bears_at_least_every_sixty_centimetres():
+    """Posts of a large tank's table: 1.2 by 1.0 m has three along and three across."""
+    cuts = cutting.stand(1.2, 1.0, 0.5)
+    assert cuts.posts == 9
+    boards = next(c for c in cuts.cuts if c.section == "board")
+    assert boards.count * 0.12 + (boards.count - 1) * 0.006 >= 1.2
+    low = cutting.stand(0.8, 0.3, 0.2)
+    assert low.metres("rail") < cutting.stand(0.8, 0.3, 0.5).metres("rail")
