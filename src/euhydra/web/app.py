@@ -43,7 +43,7 @@ LOCAL_HOSTS = ["127.0.0.1", "localhost"]
 RECORDS = 4
 """Weather records whose days are kept."""
 
-SEASON_ANSWERS = 32
+SEASON_ANSWERS = 96
 """Answers of the seasons' pages that are kept."""
 
 

@@ -5,6 +5,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import closing
 from dataclasses import dataclass
+from datetime import date
 from functools import lru_cache
 from pathlib import Path
 from threading import Lock
@@ -132,13 +133,21 @@ class Desk:
         result: T = answers.get((*self.key, crc32(what.encode())), compute)
         return result
 
+    def kept_with_log(self, request: Request, what: str, compute: Callable[[], T]) -> T:
+        """As `kept`, for what follows from the log and the day too."""
+        with self.reading(request) as conn:
+            state = log.state(conn, self.revision.garden_id)
+        return self.kept(request, f"{what} {state} {date.today()}", compute)
+
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""
         return closing(database.connect(request.app.state.database))
 
-    @property
-    def context(self) -> dict[str, Any]:
+    def context(self, request: Request) -> dict[str, Any]:
         """Names that every template of a garden may use."""
+        stream = self.kept(
+            request, f"stream {self.entries}", lambda: watercourse.draw(self.chain, self.entries)
+        )
         return {
             "garden": self.revision.garden,
             "garden_id": self.revision.garden_id,
@@ -146,7 +155,7 @@ class Desk:
             "system": self.revision.garden.units,
             "weather_info": self.weather,
             "chain": self.chain,
-            "watercourse": watercourse.draw(self.chain, self.entries),
+            "watercourse": stream,
             "next_step": next_step(self.revision.garden, self.weather is not None),
         }
 
@@ -187,5 +196,5 @@ def render(
     request: Request, template: str, desk: Desk | None = None, status: int = 200, **more: Any
 ) -> Response:
     """A page."""
-    context = (desk.context if desk else {}) | more
+    context = (desk.context(request) if desk else {}) | more
     return templates.TemplateResponse(request, template, context, status_code=status)

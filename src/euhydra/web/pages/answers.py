@@ -170,7 +170,7 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     answer = desk.chain.lay
     return Shown(answer, None, {
-        "plan": plan.draw(answer, garden.units),
+        "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
         "parts": plan.parts_json(garden),
         "letters": plan.letters_in(garden),
         "proposal": desk.chain.proposal,

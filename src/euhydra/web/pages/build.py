@@ -23,10 +23,7 @@ router = APIRouter()
 def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Response:
     """The page that a label's code leads to: one hose or line."""
     desk = open_desk(request, db, garden_id)
-    label = next(
-        (found for found in build_answers.labels_of(request, desk) if found.pipe.id == part_id),
-        None,
-    )
+    label = next(iter(build_answers.labels_of(request, desk, part_id)), None)
     if label is None:
         raise HTTPException(
             404, "This hose or line is no longer in the garden: take its label off."

@@ -3,7 +3,7 @@
 import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from functools import lru_cache
 
 import segno
 from fastapi import Request
@@ -18,6 +18,7 @@ from euhydra.planner.parts.comparing import ZoneChoice
 from euhydra.planner.parts.shopping import Price, make_list
 from euhydra.planner.pushing import PushAnswer
 from euhydra.planner.steps import building, first_run
+from euhydra.planner.steps.first_run import FirstRun
 from euhydra.planner.zones import Zone
 from euhydra.records import log, prices
 from euhydra.web.desk import Desk
@@ -57,7 +58,7 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
         for step in answer.steps
         if any(part in bounds for part in step.parts)
     }
-    drawn = plan.draw(desk.chain.lay, garden.units)
+    drawn = desk.kept(request, "plan", lambda: plan.draw(desk.chain.lay, garden.units))
     return Shown(answer, None, {
         "done": done, "boxes": boxes, "plan": drawn, "shapes": {s.id: s for s in drawn.shapes},
     })  # fmt: skip
@@ -69,12 +70,16 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(zone, Gap) or isinstance(zone.push, Gap):
         return Shown(None, zone if isinstance(zone, Gap) else NOTHING_YET)
     with desk.reading(request) as conn:
-        garden_id = desk.revision.garden_id
-        done = prices.ticked(conn, garden_id, "step")
-        entries = log.in_order(conn, garden_id, None, "flow", "dip", "fill")
+        done = prices.ticked(conn, desk.revision.garden_id, "step")
     fills = () if isinstance(zone.time, Gap) else zone.time.fills
+
+    def compute() -> FirstRun:
+        with desk.reading(request) as conn:
+            entries = log.in_order(conn, desk.revision.garden_id, None, "flow", "dip", "fill")
+        return first_run.answer_first_run(zone.zone, entries, fills[0] if fills else None)
+
     try:
-        answer = first_run.answer_first_run(zone.zone, entries, fills[0] if fills else None)
+        answer = desk.kept_with_log(request, f"first run {zone.zone.id}", compute)
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(answer, None, {"done": done})
@@ -131,7 +136,8 @@ def _names(desk: Desk) -> dict[str, str]:
     return {part.id: part.name for part in desk.revision.garden.parts}
 
 
-def labels_of(request: Request, desk: Desk) -> list[Label]:
+def labels_of(request: Request, desk: Desk, part_id: str = "") -> list[Label]:
+    """Labels of every pipe, or of one."""
     garden = desk.revision.garden
     names = {part.id: part.name for part in garden.planted}
     zones = [z.zone for z in desk.chain.zones]
@@ -141,6 +147,7 @@ def labels_of(request: Request, desk: Desk) -> list[Label]:
             _watered_by(zones, pipe, names), _code(request, desk, pipe),
         )
         for pipe in garden.pipes
+        if part_id in ("", pipe.id)
     ]  # fmt: skip
 
 
@@ -159,7 +166,12 @@ def _watered_by(zones: Iterable[Zone], pipe: Pipe, names: Mapping[str, str]) -> 
 
 def _code(request: Request, desk: Desk, pipe: Pipe) -> Markup:
     """A code for the line's page at the address under which this page was asked for."""
-    url = str(request.url_for("line", garden_id=desk.revision.garden_id, part_id=pipe.id))
+    url = request.url_for("line", garden_id=desk.revision.garden_id, part_id=pipe.id)
+    return _code_of(str(url))
+
+
+@lru_cache(maxsize=512)
+def _code_of(url: str) -> Markup:
     code = segno.make(url, error="m", micro=False)
-    svg: Any = code.svg_inline(border=2, omitsize=True, svgclass="code", lineclass=None)
+    svg: str = code.svg_inline(border=2, omitsize=True, svgclass="code", lineclass=None)
     return Markup(svg)

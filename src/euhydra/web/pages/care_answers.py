@@ -46,9 +46,12 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
         )
         return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
     try:
-        found = diagnosing.diagnose(
-            zone.zone, seen, keep_answers.log_of(request, desk, date.today())
-        )
+        found = desk.kept_with_log(
+            request, f"fault {zone.zone.id} {seen}",
+            lambda: diagnosing.diagnose(
+                zone.zone, seen, keep_answers.log_of(request, desk, date.today())
+            ),
+        )  # fmt: skip
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(_Asks(_cause_first(found), found), None, {

@@ -100,13 +100,7 @@ def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
         day = _as_of(request, desk)
         return hindcast.hindcast(desk.chain, log_of(request, desk, day), day)
 
-    return desk.kept(request, f"hindcast {_state(request, desk)}", compute)
-
-
-def _state(request: Request, desk: Desk) -> str:
-    """Names the log and the day, from which follows what is worked out from them."""
-    with desk.reading(request) as conn:
-        return f"{log.state(conn, desk.revision.garden_id)} {date.today()}"
+    return desk.kept_with_log(request, "hindcast", compute)
 
 
 def _as_of(request: Request, desk: Desk) -> date:
@@ -149,9 +143,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
                 "The log of this year is empty: a finger in the soil and a dip of the store begin it."
             ),
         )
-    answer = desk.kept(
-        request, f"judged {_state(request, desk)}", lambda: _judged(told)
-    )  # fmt: skip
+    answer = desk.kept_with_log(request, "judged", lambda: _judged(told))
     return Shown(answer, None, {
         "strip": record_strip.draw(told), "advice_names": advising.ADVICE_NAMES,
     })  # fmt: skip
@@ -193,9 +185,5 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
     told = told_of(request, desk)
     if isinstance(told, Gap):
         return Shown(None, told)
-    return Shown(
-        desk.kept(
-            request, f"report {_state(request, desk)}", lambda: reporting.report(told, told.today)
-        ),
-        None,
-    )
+    season = desk.kept_with_log(request, "report", lambda: reporting.report(told, told.today))
+    return Shown(season, None)
