@@ -14,11 +14,11 @@ from euhydra.records.database import transaction
 
 RECORDS_OF_GARDEN = """
     SELECT record.id, record.origin, record.name, record.normals, record.notes, record.made_up, record.in_use,
-           record.created_at, min(day.day) AS first_day, max(day.day) AS last_day
+           record.created_at,
+           (SELECT min(day) FROM weather_day WHERE record_id = record.id) AS first_day,
+           (SELECT max(day) FROM weather_day WHERE record_id = record.id) AS last_day
       FROM weather_record AS record
-      JOIN weather_day AS day ON day.record_id = record.id
      WHERE record.garden_id = :garden_id
-     GROUP BY record.id
      ORDER BY record.id DESC
 """
 
