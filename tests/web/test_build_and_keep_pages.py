@@ -284,6 +284,16 @@ def test_what_is_beyond_bounds_is_not_taken_without_being_asked(client, conn):
     assert gardens.current(conn, 1).id != before
 
 
+def test_what_the_plan_cannot_take_is_refused(client, conn):
+    add_buckets(conn, 0.02)
+    page = client.get("/gardens/1/judge")
+    (lesson,) = page.context["answer"].lessons
+    form = {"lesson": lesson.key, "based_on": page.context["revision"].id, "sure": "yes"}
+    refused = client.post("/gardens/1/lessons", data=form)
+    assert refused.status_code == 422
+    assert "the plan takes no" in refused.text
+
+
 def test_upkeep_as_a_calendar_read_by_an_independent_package(client):
     upkeep = client.get("/gardens/1/upkeep").context["answer"]
     found = icalendar.Calendar.from_ical(client.get("/gardens/1/upkeep.ics").content)

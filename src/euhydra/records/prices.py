@@ -33,12 +33,6 @@ def put_prices(conn: sqlite3.Connection, prices: Mapping[str, tuple[float, float
         )
 
 
-def forget_price(conn: sqlite3.Connection, good: str) -> None:
-    """Back to the guess."""
-    with transaction(conn):
-        conn.execute("DELETE FROM price WHERE good = ?", (good,))
-
-
 def ticked(conn: sqlite3.Connection, garden_id: int, which: List) -> dict[str, str]:
     """What is ticked off on a list, with when. Reads only."""
     query = "SELECT item, ticked_at FROM tick WHERE garden_id = ? AND list = ?"

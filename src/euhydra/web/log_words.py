@@ -36,7 +36,6 @@ class KindShown:
 
     kind: EntryKind
     parts: list[Part]
-    least_cups: int = 2
 
     @property
     def needs_part(self) -> bool:

@@ -44,12 +44,10 @@ def tick(
     """Tick something off; answers with the page's new verdict, for the page to show."""
     desk = open_desk(request, db, garden_id)
     prices.tick(db, garden_id, which, item, on)
-    page = "steps" if which == "step" else "build"
-    shown = (build_answers.show_steps if which == "step" else build_answers.show_shopping)(
-        request, desk, ""
-    )
+    show = build_answers.show_steps if which == "step" else build_answers.show_shopping
+    shown = show(request, desk, "")
     verdict = render(request, "_verdict_only.html", desk, answer=shown.answer)
-    return JSONResponse({"page": page, "verdict": bytes(verdict.body).decode()})
+    return JSONResponse({"verdict": bytes(verdict.body).decode()})
 
 
 @router.post("/gardens/{garden_id}/prices", name="save_prices")

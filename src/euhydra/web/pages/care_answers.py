@@ -35,6 +35,8 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
     zone = desk.chain.zone(at)
     if isinstance(zone, Gap):
         return Shown(None, zone)
+    if not zone.zone.outlets:
+        return Shown(None, Gap(f"“{zone.zone.name}” has no outlets yet: lay a line on Lay."))
     seen = request.query_params.get("seen", "")
     symptoms = diagnosing.SYMPTOMS.values()
     if seen not in diagnosing.SYMPTOMS:

@@ -3,6 +3,7 @@
 from datetime import UTC, datetime, time, timedelta
 
 from fastapi import APIRouter, HTTPException, Request
+from pydantic import ValidationError
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.formats import calendar, report_csv
@@ -37,7 +38,11 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
             "Look for a leak, a clog or a wrong entry first. If you are sure, tick it and take it over again."
         )
         return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
-    changed = learning.apply(desk.revision.garden, lesson)
+    try:
+        changed = learning.apply(desk.revision.garden, lesson)
+    except ValidationError:
+        fault = f"{lesson.title}: the plan takes no {lesson.then:g} there. Look for a leak, a clog or a wrong entry first."
+        return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
     gardens.save(db, garden_id, based_on(typed), changed, f"{lesson.title}: learned from the log")
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station="judge"), 303)
 
