@@ -318,6 +318,9 @@ def test_feed_is_dosed_and_too_strong_is_refused(client):
     page = client.get("/gardens/1/feed?vessel=shed-barrel&way=barrel&volume=200 L&strength=5 mL")
     assert page.context["answer"].dose.concentrate == pytest.approx(0.001)
     assert page.context["answer"].flush.amount.value > 0
+    client.post("/gardens/1/units", data={"based_on": 1, "back": "feed"})
+    us = client.get("/gardens/1/feed?vessel=shed-barrel&volume=50 gal&strength=1 fl oz")
+    assert us.context["answer"].dose.concentrate == pytest.approx(50 * 29.5735e-6, rel=1e-4)
     mains = client.get(
         "/gardens/1/feed?vessel=garden-tap&way=injector&volume=100 L&strength=2 mL&ratio=100"
     )

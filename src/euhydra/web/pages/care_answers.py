@@ -6,7 +6,7 @@ from datetime import date
 from fastapi import Request
 
 from euhydra.garden import quantities
-from euhydra.garden.quantities import QuantityError
+from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict
 from euhydra.planner.chain import Gap
 from euhydra.planner.keeping import (
@@ -26,8 +26,11 @@ FEED_WAYS = {
     "barrel": "straight into the barrel", "reserve": "into the reserves under pots", "injector": "through an injector",
 }  # fmt: skip
 
-ONE_LITRE = 0.001
-"""[m³]"""
+LABEL_BASE = {System.METRIC: 0.001, System.US: quantities.to_si(1, "gal", "volume")}
+"""Water for which a label says how much concentrate it takes: a litre, or a gallon. [m³]"""
+
+USUAL_STRENGTH = 0.005
+"""Concentrate in water, where nothing is typed yet. [-] Common practice: 5 mL a litre."""
 
 
 def show_fault(request: Request, desk: Desk, at: str) -> Shown:
@@ -109,10 +112,10 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     typed = {
         "vessel": here[0], "way": asked.get("way", "barrel"),
         "volume": asked.get("volume") or quantities.show(here[2], "volume", units),
-        "strength": asked.get("strength") or quantities.show(5e-6, "cupful", units),
+        "strength": asked.get("strength") or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
         "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
     }  # fmt: skip
-    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS, "feed_faults": {}}
+    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS}
     if typed["way"] not in FEED_WAYS:
         typed["way"] = "barrel"
     try:
@@ -127,7 +130,7 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
 def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
     units = desk.revision.garden.units
     volume = quantities.parse(typed["volume"], "volume", units)
-    strength = quantities.parse(typed["strength"], "cupful", units) / ONE_LITRE
+    strength = quantities.parse(typed["strength"], "cupful", units) / LABEL_BASE[units]
     ratio = quantities.parse(typed["ratio"], "plain", units)
     if volume <= 0 or strength <= 0 or ratio < 1:
         raise PlanError(
