@@ -67,7 +67,7 @@ def test_without_a_connection_nothing_is_lost_and_nothing_sent_twice(phone: Page
     write(phone, "Rain", In_the_gauge="3 mm", Note="first")
     expect(phone.get_by_text("1 entry waits on this device")).to_be_visible()
     write(phone, "Rain", In_the_gauge="5 mm", Note="second")
-    expect(phone.get_by_text("2 entries wait on this device")).to_be_visible()
+    expect(phone.get_by_text("2 entries wait on this device")).to_be_in_viewport()
     assert notes(own_demo) == []
     phone.context.set_offline(False)
     expect(phone.locator("ol.log")).to_contain_text("second")

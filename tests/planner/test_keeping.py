@@ -122,6 +122,14 @@ def test_leaves_are_read_with_the_finger(planned):
     assert hot.advice is Advice.WAIT
 
 
+def test_a_bare_bed_is_told_so(planned):
+    winter = date(2026, 12, 10)
+    dry = Entry("finger", on(winter), "top-bed", (), "dry")
+    (found,) = advising.readings(hindcast.hindcast(planned, [dry], winter), winter)
+    assert found.advice is Advice.LEAVE
+    assert "nothing grows" in found.summary.template
+
+
 def test_right_is_left_alone_and_old_signs_are_not_read(planned):
     assert reading(planned, set_to(60, 30), felt("right")).advice is Advice.LEAVE
     assert advising.readings(told(planned, felt("dry", 40)), TODAY) == []

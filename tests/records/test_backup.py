@@ -116,6 +116,39 @@ def test_a_file_cut_short_is_refused(data, saved, share):
     assert notes(data) == ["first leaf"]
 
 
+def damaged(saved):
+    """Bytes flipped inside the packed database: a flaw that shows only while it is unpacked."""
+    content = bytearray(saved.read_bytes())
+    with zipfile.ZipFile(saved) as archive:
+        start = archive.getinfo("euhydra.db").header_offset + 200
+    content[start : start + 40] = bytes(255 - b for b in content[start : start + 40])
+    saved.write_bytes(content)
+
+
+def listed_wrongly(saved):
+    rewritten(saved, with_manifest(files={"euhydra.db": "none"}))
+
+
+@pytest.mark.parametrize("spoil", [damaged, listed_wrongly])
+def test_a_spoilt_file_is_refused_in_words(data, saved, spoil):
+    spoil(saved)
+    with pytest.raises(BackupError):
+        backup.restore(data, saved)
+    assert notes(data) == ["first leaf"]
+
+
+def test_a_database_with_a_trigger_of_somebody_elses_is_refused(data, tmp_path):
+    with closing(sqlite3.connect(data / database.FILE_NAME)) as conn:
+        conn.execute(
+            "CREATE TRIGGER thief AFTER INSERT ON log_entry BEGIN DELETE FROM log_entry; END"
+        )
+        conn.commit()
+    target = tmp_path / "trigger.zip"
+    backup.make(data, target)
+    with pytest.raises(BackupError, match="not one that this program made"):
+        backup.check(target)
+
+
 def test_a_database_of_a_newer_program_is_refused(data, tmp_path):
     with closing(sqlite3.connect(data / database.FILE_NAME)) as conn:
         conn.execute("INSERT INTO migration (name) VALUES ('999_future.sql')")

@@ -6,6 +6,7 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
@@ -25,6 +26,10 @@ MOST_UNPACKED = 4_000_000_000
 """Most bytes that are unpacked. A small file that grows beyond this is no backup of ours."""
 
 CHUNK = 1 << 20
+
+
+UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError)
+"""What reading a zip raises that is damaged, locked, or packed in a way of other programs."""
 
 
 class BackupError(ValueError):
@@ -127,10 +132,12 @@ def _unpacked(source: Path) -> Iterator[tuple[Path, Contents]]:
 def _unpack(source: Path, folder: Path) -> dict[str, Any]:
     try:
         with zipfile.ZipFile(source) as archive:
+            if sum(info.file_size for info in archive.infolist()) > MOST_UNPACKED:
+                raise BackupError("This backup is larger than any that this program makes.")
             manifest = _manifest(archive)
             for name, listed in manifest["files"].items():
                 _take(archive, name, listed, folder)
-    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError) as error:
+    except UNREADABLE as error:
         raise BackupError(
             f"This file is no whole backup ({error}): it may have been cut short on its way. "
             "Fetch it again from where it was saved."
@@ -141,9 +148,11 @@ def _unpack(source: Path, folder: Path) -> dict[str, Any]:
 def _manifest(archive: zipfile.ZipFile) -> dict[str, Any]:
     try:
         manifest = json.loads(archive.read(MANIFEST))
-        known = manifest["format"] == FORMAT and isinstance(manifest["files"], dict)
+        known = manifest["format"] == FORMAT and all(
+            isinstance(listed, dict) for listed in manifest["files"].values()
+        )
         version, _ = int(manifest["version"]), str(manifest["made_at"])
-    except (KeyError, ValueError, TypeError):
+    except (AttributeError, KeyError, ValueError, TypeError):
         known, version = False, 0
     if not known:
         raise BackupError("This is no backup of this program: choose the file that it saved.")
@@ -154,9 +163,6 @@ def _manifest(archive: zipfile.ZipFile) -> dict[str, Any]:
         )
     if FILE_NAME not in manifest["files"]:
         raise BackupError("This backup holds no gardens: choose another.")
-    total = sum(info.file_size for info in archive.infolist())
-    if total > MOST_UNPACKED:
-        raise BackupError("This backup is larger than any that this program makes.")
     return dict(manifest)
 
 
@@ -185,12 +191,28 @@ def _prove(path: Path, made_at: str, pictures_count: int) -> Contents:
         told = [row[0] for row in conn.execute("PRAGMA integrity_check")]
         if told != ["ok"]:
             raise BackupError(f"The database in this backup is damaged: {told[0]}")
+        if _schema(conn) != _own_schema():
+            raise BackupError("The database in this backup is not one that this program made.")
         if conn.execute("PRAGMA foreign_key_check").fetchone() is not None:
             raise BackupError("The database in this backup does not hang together.")
     try:
         return _contents(path, pictures_count, made_at)
     except GardenError as error:
         raise BackupError(f"A garden in this backup cannot be read: {error}") from None
+
+
+def _schema(conn: sqlite3.Connection) -> set[tuple[str, str, str]]:
+    """Tables, indexes and whatever else; a trigger from elsewhere would act in the owner's name."""
+    query = "SELECT type, name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite_%'"
+    return {tuple(row) for row in conn.execute(query)}
+
+
+def _own_schema() -> set[tuple[str, str, str]]:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        closing(database.connect(database.prepare(Path(folder)))) as conn,
+    ):
+        return _schema(conn)
 
 
 def _contents(path: Path, pictures_count: int, made_at: str) -> Contents:

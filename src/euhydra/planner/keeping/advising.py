@@ -86,7 +86,7 @@ def _reading(told: Hindcast, track: BedTrack, today: date) -> BedReading | None:
     day = told.day(entry.at - timedelta(hours=12))
     gone = float(track.filled[day])
     if np.isnan(gone):
-        return None
+        return _out_of_season(track, entry)
     by_sums = "wet" if gone < NEARLY_FULL else "dry" if gone > NEARLY_DRY else "right"
     seen = "dry" if entry.word in DRY_WORDS else "wet" if entry.word in WET_WORDS else "right"
     finger = _finger_beside(signs, entry)
@@ -96,6 +96,15 @@ def _reading(told: Hindcast, track: BedTrack, today: date) -> BedReading | None:
     if changed is not None and seen != "right" and (entry.at - changed.at).days < SETTLES_D:
         return _wait(track, entry, by_sums, changed)
     return _compared(told, track, entry, seen, by_sums, day)
+
+
+def _out_of_season(track: BedTrack, entry: Entry) -> BedReading:
+    name = track.way.need.part.name
+    return BedReading(
+        track, entry, "right", Advice.LEAVE,
+        Sentence(f"By the plan nothing grows in “{name}” on that day: it needs no water."),
+        (Sentence("If something does grow there, add it on Need, and its soil is reckoned too."),),
+    )  # fmt: skip
 
 
 def _compared(

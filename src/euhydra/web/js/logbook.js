@@ -65,6 +65,7 @@ export function logbook() {
       this.saved = state === "sent";
       await this.look();
       if (state === "sent") location.assign(location.pathname);
+      else this.$root.scrollIntoView(); // to the word that it waits here
     },
     async look() {
       this.queue = await waiting(this.$root.dataset.garden);
