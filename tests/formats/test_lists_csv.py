@@ -36,6 +36,15 @@ def test_the_log_comes_back_as_it_went_out(demo_garden, system):
             assert found == (None if meant is None else approx(meant, rel=1e-6))
 
 
+def test_an_entry_about_a_part_that_is_gone_comes_back_too(demo_garden):
+    text = log_csv.write([LogRow("1", ENTRIES[3])], demo_garden)
+    without = edits.remove(demo_garden, "top-bed")
+    (row,) = log_csv.read(text, without, NOW)
+    assert row.entry == ENTRIES[3]
+    with pytest.raises(LogFileError, match="not the id of any part"):
+        log_csv.read(text.replace("top-bed", "<b>"), without, NOW)
+
+
 @pytest.mark.parametrize(("line", "said"), [
     ("1,2026-06-01T08:00,rain,,,,depth=3 m,", "Line 2: “3 m” cannot be"),
     ("1,2027-06-01T08:00,rain,,,,depth=3 mm,", "in the future"),

@@ -75,7 +75,7 @@ def _read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
     found, faults = [], []
     for row in reader:
         try:
-            entry = logbook.read(_typed(row), garden, now)
+            entry = logbook.read(_typed(row), garden, now, is_old=True)
             found.append(LogRow((row.get("id") or "").strip(), entry))
         except EntryError as error:
             faults.append(f"Line {reader.line_num}: {error}")

@@ -16,7 +16,7 @@ class Unit(StrEnum):
     METRE = "metre"
 
 
-class Hold(StrEnum):
+class Grip(StrEnum):
     """How an end of a piece holds on to another."""
 
     MALE = "male"
@@ -32,7 +32,7 @@ class End:
     size : Id of a thread; of a barb or tube its inside width. [mm, one decimal]
     """
 
-    hold: Hold
+    hold: Grip
     size: str
 
 
@@ -93,7 +93,7 @@ def _adapter(row: dict[str, str]) -> Adapter:
 
 def _end(text: str) -> End:
     hold, size = text.split()
-    return End(Hold(hold), size)
+    return End(Grip(hold), size)
 
 
 def _said(end: End) -> str:

@@ -24,6 +24,8 @@ MOST_NOTE = 4000
 
 MOST_CUPS = 500
 
+PART_ID = re.compile(r"[a-z][a-z0-9-]{0,39}")
+
 
 @dataclass(frozen=True)
 class AmountKind:
@@ -128,12 +130,13 @@ def entry_kinds() -> dict[str, EntryKind]:
     }
 
 
-def read(typed: Mapping[str, str], garden: Garden, now: datetime) -> Entry:
+def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool = False) -> Entry:
     """An entry as it was typed: `kind`, `at`, `part`, `word`, `note`, and each amount by its name.
 
     Parameters
     ----------
     now : By the clock of the computer that keeps the log.
+    is_old : Whether it was kept before, so that what it is about may be gone from the garden.
 
     Raises
     ------
@@ -144,7 +147,11 @@ def read(typed: Mapping[str, str], garden: Garden, now: datetime) -> Entry:
         raise EntryError({"kind": "Choose what you want to write down."})
     faults: dict[str, str] = {}
     at = _time(typed.get("at", ""), now, faults)
-    part = _part(kind, typed.get("part", ""), garden, faults)
+    part_id = typed.get("part", "")
+    is_gone = is_old and all(part.id != part_id for part in garden.parts) and bool(part_id)
+    if is_gone and not PART_ID.fullmatch(part_id):
+        faults["part"] = f"“{part_id}” is not the id of any part."
+    part = None if is_gone else _part(kind, part_id, garden, faults)
     amounts = _amounts(kind, typed, garden.units, faults)
     word = typed.get("word", "") or kind.word_default
     if kind.words and word not in kind.words:
@@ -156,7 +163,8 @@ def read(typed: Mapping[str, str], garden: Garden, now: datetime) -> Entry:
         _dip_fits(part, amounts[0], garden.units, faults)
     if faults:
         raise EntryError(faults)
-    return Entry(kind.id, at, part.id if part else None, amounts, word if kind.words else "", note)
+    about = part_id if is_gone else part.id if part else None
+    return Entry(kind.id, at, about, amounts, word if kind.words else "", note)
 
 
 def check_meter(entry: Entry, around: MeterNeighbours, system: System) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from euhydra.core.threads import Seal, seal_between
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden import goods as kinds
-from euhydra.garden.goods import Adapter, End, Hold
+from euhydra.garden.goods import Adapter, End, Grip
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Piece, Pipe
@@ -88,14 +88,14 @@ def out_of(garden: Garden, part: Part) -> End:
     if isinstance(part, Pipe):
         return tube_end(part)
     if isinstance(part, Tap):
-        return End(Hold.MALE, part.thread or hose)
+        return End(Grip.MALE, part.thread or hose)
     if isinstance(part, Store):
         usual = TOTE_THREAD if part.kind == "tote" else hose
-        return End(Hold.MALE, part.thread or usual)
+        return End(Grip.MALE, part.thread or usual)
     if isinstance(part, Fitting):
         kind = catalogue.find(plumbing.fitting_kinds(), part.kind)
         return _fitting_end(garden, part, kind.thread_out)
-    return End(Hold.MALE, hose)  # timers and pumps
+    return End(Grip.MALE, hose)  # timers and pumps
 
 
 def into(garden: Garden, part: Part) -> End:
@@ -105,18 +105,18 @@ def into(garden: Garden, part: Part) -> End:
     if isinstance(part, Fitting):
         kind = catalogue.find(plumbing.fitting_kinds(), part.kind)
         return _fitting_end(garden, part, kind.thread_in)
-    return End(Hold.FEMALE, garden.place.hose_thread)
+    return End(Grip.FEMALE, garden.place.hose_thread)
 
 
 def tube_end(pipe: Pipe) -> End:
     """The open end of a tube."""
-    return End(Hold.TUBE, goods.size_key(piping.bore_of(pipe)))
+    return End(Grip.TUBE, goods.size_key(piping.bore_of(pipe)))
 
 
 def _fitting_end(garden: Garden, fitting: Fitting, told: str) -> End:
     if told.startswith(("male", "female")):
-        return End(Hold(told.split()[0]), garden.place.hose_thread)
-    return End(Hold.BARB, _bore_beside(garden, fitting))
+        return End(Grip(told.split()[0]), garden.place.hose_thread)
+    return End(Grip.BARB, _bore_beside(garden, fitting))
 
 
 def _bore_beside(garden: Garden, fitting: Fitting) -> str:
@@ -129,14 +129,14 @@ def _bore_beside(garden: Garden, fitting: Fitting) -> str:
 def _hold(one: End, other: End) -> tuple[Seal | None, bool]:
     """The seal between two ends, and whether they hold at all."""
     holds = {one.hold, other.hold}
-    if holds == {Hold.MALE, Hold.FEMALE}:
-        male, female = (one, other) if one.hold is Hold.MALE else (other, one)
+    if holds == {Grip.MALE, Grip.FEMALE}:
+        male, female = (one, other) if one.hold is Grip.MALE else (other, one)
         forms = kinds.threads()
         seal = seal_between(forms[male.size].form, forms[female.size].form)
         return seal, seal is not None
-    if holds == {Hold.BARB} and one.size == other.size:
+    if holds == {Grip.BARB} and one.size == other.size:
         return None, True  # a short piece of tube joins two barbs
-    return None, holds == {Hold.BARB, Hold.TUBE} and one.size == other.size
+    return None, holds == {Grip.BARB, Grip.TUBE} and one.size == other.size
 
 
 Link = tuple[Good, End, End]
@@ -165,10 +165,10 @@ def _links(given: End, wanted: End, hose: str) -> list[Link]:
         good = _adapter_good(adapter)
         found += [(good, adapter.one, adapter.other), (good, adapter.other, adapter.one)]
     for end in (given, wanted):
-        if end.hold in (Hold.TUBE, Hold.BARB):
-            for hold in (Hold.FEMALE, Hold.MALE):
+        if end.hold in (Grip.TUBE, Grip.BARB):
+            for hold in (Grip.FEMALE, Grip.MALE):
                 found += _barbed(End(hold, hose), end)
-    if given.hold is Hold.BARB and wanted.hold in (Hold.TUBE, Hold.BARB):
+    if given.hold is Grip.BARB and wanted.hold in (Grip.TUBE, Grip.BARB):
         found += _reducing(given, wanted)
     return found
 
@@ -182,14 +182,14 @@ def _barbed(thread: End, tube: End) -> list[Link]:
         f"Adapter: {thread.hold} {kinds.threads()[thread.size].name} to {name}",
         plain.group, plain.unit, plain.pack, plain.price,
     )  # fmt: skip
-    barb = End(Hold.BARB, tube.size)
+    barb = End(Grip.BARB, tube.size)
     return [(good, thread, barb), (good, barb, thread)]
 
 
 def _reducing(barb: End, tube: End) -> list[Link]:
     """A coupling between two widths, on a short piece of the barb's own tube."""
     good = goods.sized("coupling", [float(barb.size) / 1000, float(tube.size) / 1000])
-    return [(good, End(Hold.BARB, barb.size), End(Hold.BARB, tube.size))]
+    return [(good, End(Grip.BARB, barb.size), End(Grip.BARB, tube.size))]
 
 
 def _adapter_good(adapter: Adapter) -> Good:
@@ -198,6 +198,6 @@ def _adapter_good(adapter: Adapter) -> Good:
 
 
 def _said(end: End) -> str:
-    if end.hold in (Hold.MALE, Hold.FEMALE):
+    if end.hold in (Grip.MALE, Grip.FEMALE):
         return f"{end.hold} {kinds.threads()[end.size].name}"
     return f"{end.hold} of {{{end.size} mm|bore}}"
