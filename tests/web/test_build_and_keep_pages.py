@@ -315,18 +315,43 @@ def test_done_today_goes_into_the_log_and_moves_the_day(client, conn):
 
 
 def test_feed_is_dosed_and_too_strong_is_refused(client):
-    page = client.get("/gardens/1/feed?vessel=shed-barrel&way=barrel&volume=200 L&strength=5 mL")
+    page = client.get("/gardens/1/feed?into=barrel:shed-barrel&volume=200 L&strength=5 mL")
     assert page.context["answer"].dose.concentrate == pytest.approx(0.001)
     assert page.context["answer"].flush.amount.value > 0
     client.post("/gardens/1/units", data={"based_on": 1, "back": "feed"})
-    us = client.get("/gardens/1/feed?vessel=shed-barrel&volume=50 gal&strength=1 fl oz")
+    us = client.get("/gardens/1/feed?into=barrel:shed-barrel&volume=50 gal&strength=1 fl oz")
     assert us.context["answer"].dose.concentrate == pytest.approx(50 * 29.5735e-6, rel=1e-4)
     mains = client.get(
-        "/gardens/1/feed?vessel=garden-tap&way=injector&volume=100 L&strength=2 mL&ratio=100"
+        "/gardens/1/feed?into=injector:garden-tap&volume=100 L&strength=2 mL&ratio=100"
     )
     assert "joined to drinking water" in mains.text
-    strong = client.get("/gardens/1/feed?vessel=shed-barrel&volume=200 L&strength=200 mL")
+    strong = client.get("/gardens/1/feed?into=barrel:shed-barrel&volume=200 L&strength=200 mL")
     assert "stronger than any feed" in strong.text
+
+
+def test_feed_is_offered_only_where_it_can_go_and_is_written_down_from_there(client):
+    ways = {
+        v.key for _, several in client.get("/gardens/1/feed").context["vessels"] for v in several
+    }
+    assert {"barrel:shed-barrel", "injector:garden-tap"} <= ways
+    assert not {"barrel:garden-tap", "injector:shed-barrel", "reserve:patio-pots"} & ways
+    other = client.get(
+        "/gardens/1/feed?into=injector:garden-tap&was=barrel:shed-barrel&volume=300 L"
+    )
+    assert (
+        other.context["typed"]["volume"] == "100 L"
+    )  # what the barrel holds says nothing of a tap
+    names = [part.name for part in other.context["answer"].goes_to]
+    assert "Patio pots" in names
+    form = {
+        "kind": "feed",
+        "part": "shed-barrel",
+        "volume": "1500 mL",
+        "note": "seaweed",
+        "back": "feed",
+    }
+    after = client.post("/gardens/1/log", data=form)
+    assert (after.context["last"].about, after.context["last"].note) == ("Shed barrel", "seaweed")
 
 
 def test_fault_asks_and_then_answers(client):

@@ -1,12 +1,17 @@
 """Feed: what to measure out for a barrel, a reserve or an injector, and the flush after it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from math import pi
 
 from euhydra.core import feeding
 from euhydra.core.feeding import Dose
 from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.pipes import Pump
+from euhydra.garden.sources import Tap
 from euhydra.planner import piping, zones
 from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working
 from euhydra.planner.zones import Zone
@@ -17,11 +22,39 @@ MOST_STRENGTH = 0.05
 USUAL_RATIO = 100.0
 """Parts of water to one of stock of a garden injector. [-] Common practice."""
 
-BY_THE_CAN = 0.001
-"""Volume from which on nobody counts in cups. [m³]"""
+BY_THE_CAN = 0.01
+"""Volume from which on nobody measures by the jug. [m³]"""
+
+THROUGH_A_TAP = 0.1
+"""Water that is fed with through an injector, where nothing is typed yet. [m³]"""
 
 FLUSH_TIMES = 3.0
 """So many times what the lines hold is run clear after feeding. [-] Common practice."""
+
+
+class FeedWay(StrEnum):
+    """How feed gets into the water."""
+
+    BARREL = "barrel"
+    RESERVE = "reserve"
+    INJECTOR = "injector"
+
+
+@dataclass(frozen=True)
+class Vessel:
+    """What may be fed through, and how.
+
+    volume : Of its water, as it usually is. [m³]
+    """
+
+    part: Part
+    way: FeedWay
+    volume: float
+
+    @property
+    def key(self) -> str:
+        """Names it on the page."""
+        return f"{self.way}:{self.part.id}"
 
 
 @dataclass(frozen=True)
@@ -29,26 +62,29 @@ class FeedAnswer:
     """What to measure out.
 
     flush : Clear water to run after it, of the zones on that source.
-    is_mains : Whether it would run through a line joined to drinking water.
+    goes_to : What it may be written down for: the vessel itself, or what an injector waters.
     """
 
-    way: str
+    way: FeedWay
     dose: Dose
     figure: Figure
     flush: Figure | None
-    is_mains: bool
+    goes_to: tuple[Part, ...]
     verdict: Verdict
+
+    @property
+    def topped_with(self) -> Amount:
+        """Water that fills an injector's bottle up."""
+        return _measured_out(self.dose.stock_water)
 
 
 def answer_feed(
-    garden: Garden, vessel_id: str, way: str, volume: float, strength: float, ratio: float
+    garden: Garden, vessel: Vessel, volume: float, strength: float, ratio: float
 ) -> FeedAnswer:
     """The dose.
 
     Parameters
     ----------
-    vessel_id : A store or a tap, or a group of pots with reserves.
-    way : `barrel`, `reserve` or `injector`.
     volume : Water to be fed with. [m³]
     strength : Concentrate in it. [-]
     ratio : Of the injector. [-]
@@ -61,7 +97,7 @@ def answer_feed(
         raise PlanError(
             "That is stronger than any feed is used: read the label again, in mL for each litre."
         )
-    if way == "injector":
+    if vessel.way is FeedWay.INJECTOR:
         try:
             dose = feeding.by_injector(volume, strength, ratio)
         except ValueError:
@@ -70,18 +106,20 @@ def answer_feed(
             ) from None
     else:
         dose = feeding.into_water(volume, strength)
-    is_mains = any(tap.id == vessel_id for tap in garden.taps)
+    own = [z for z in zones.zones_of(garden) if vessel.part.id in _vessels_of(z)]
+    watered = {part.id: part for zone in own for part in zone.watered}
+    goes_to = tuple(watered.values()) if vessel.way is FeedWay.INJECTOR else (vessel.part,)
     return FeedAnswer(
-        way, dose, _figure(way, volume, strength, ratio, dose), _flush(garden, vessel_id), is_mains,
-        _verdict(way, dose, is_mains),
+        vessel.way, dose, _figure(vessel.way, volume, strength, ratio, dose), _flush(own), goes_to,
+        _verdict(vessel, dose),
     )  # fmt: skip
 
 
-def _figure(way: str, volume: float, strength: float, ratio: float, dose: Dose) -> Figure:
+def _figure(way: FeedWay, volume: float, strength: float, ratio: float, dose: Dose) -> Figure:
     inputs = {
         "water": Amount(volume, "volume"), "strength, mL a litre": Amount(strength * 1000, "plain"),
     }  # fmt: skip
-    if way == "injector":
+    if way is FeedWay.INJECTOR:
         inputs |= {
             "parts of water to one of stock": Amount(ratio, "plain"),
             "water for the stock": _measured_out(dose.stock_water),
@@ -95,19 +133,19 @@ def _figure(way: str, volume: float, strength: float, ratio: float, dose: Dose) 
     )  # fmt: skip
 
 
-def _verdict(way: str, dose: Dose, is_mains: bool) -> Verdict:
+def _verdict(vessel: Vessel, dose: Dose) -> Verdict:
     into = {
-        "barrel": "into the barrel",
-        "reserve": "into the reserves, shared out evenly",
-        "injector": "into the injector's bottle",
-    }[way]
+        FeedWay.BARREL: f"into “{vessel.part.name}”",
+        FeedWay.RESERVE: f"into the reserves of “{vessel.part.name}”, shared out evenly",
+        FeedWay.INJECTOR: "into the injector's bottle",
+    }[vessel.way]
     template = f"{{dose}} of concentrate {into}"
     template += ", filled up with {water} of water." if dose.stock_water > 0 else ", and stir."
     summary = Sentence(
         template,
         {"dose": _measured_out(dose.concentrate), "water": _measured_out(dose.stock_water)},
     )
-    if not is_mains:
+    if not isinstance(vessel.part, Tap):
         return Verdict(Mark.WORKS, summary)
     return Verdict(
         Mark.BUT, summary,
@@ -116,16 +154,12 @@ def _verdict(way: str, dose: Dose, is_mains: bool) -> Verdict:
 
 
 def _measured_out(volume: float) -> Amount:
-    """By the cup, or by the can where it is more than a litre."""
+    """By the jug, or by the can where it is more. [m³]"""
     return Amount(volume, "cupful" if volume < BY_THE_CAN else "volume")
 
 
-def _flush(garden: Garden, vessel_id: str) -> Figure | None:
-    """Clear water for every line on that source."""
-    own = [
-        z for z in zones.zones_of(garden)
-        if vessel_id in _vessels_of(z)
-    ]  # fmt: skip
+def _flush(own: Sequence[Zone]) -> Figure | None:
+    """Clear water for every line of some zones."""
     inside = sum(pi / 4 * piping.bore_of(p) ** 2 * p.lies_m for z in own for p in z.pipes)
     if inside <= 0:
         return None
@@ -144,11 +178,15 @@ def _vessels_of(zone: Zone) -> set[str]:
     return {zone.source.id, *stores, *(part.id for part in zone.watered)}
 
 
-def vessels(garden: Garden) -> list[tuple[str, str, float]]:
-    """Id, name and usual volume of what may be fed through. [m³]"""
-    found = [(s.id, s.name, s.total_m3) for s in garden.stores]
-    found += [(t.id, t.name, 0.1) for t in garden.taps]
-    found += [(p.id, p.name, p.reserve_m3 * p.plants) for p in garden.pots if _has_reserve(p)]
+def vessels(garden: Garden) -> list[Vessel]:
+    """What may be fed through. An injector works by pressure: of a tap, or behind a pump."""
+    found = [Vessel(s, FeedWay.BARREL, s.total_m3) for s in garden.stores]
+    found += [
+        Vessel(p, FeedWay.RESERVE, p.reserve_m3 * p.plants) for p in garden.pots if _has_reserve(p)
+    ]  # fmt: skip
+    pumped = [z for z in zones.zones_of(garden) if any(isinstance(p, Pump) for p in z.way.parts)]
+    pushed = {part.id: part for part in (*garden.taps, *(z.source for z in pumped))}
+    found += [Vessel(part, FeedWay.INJECTOR, THROUGH_A_TAP) for part in pushed.values()]
     return found
 
 

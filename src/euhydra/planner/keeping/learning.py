@@ -34,6 +34,7 @@ class Lesson:
     """Something learned, and what would be changed by it.
 
     kind : `outlets`, `roof` or `thirst`; with `part_id` it names the lesson.
+    said_as : What it comes to, with `{then}` for the value.
     now, then : The garden's value, and what it would be. [-]
     bounds : Within which `then` is likely.
     """
@@ -41,6 +42,7 @@ class Lesson:
     kind: str
     part_id: str
     title: str
+    said_as: str
     estimate: Estimate
     now: float
     bounds: tuple[float, float]
@@ -57,6 +59,11 @@ class Lesson:
         return round(self.now * self.estimate.value, 3)
 
     @property
+    def likely(self) -> tuple[float, float]:
+        """Between which values it lies 19 times in 20. [-]"""
+        return self.now * self.estimate.low, self.now * self.estimate.high
+
+    @property
     def is_beyond(self) -> bool:
         """Whether that is unlikely, so that it is not taken without being asked twice."""
         return not self.bounds[0] <= self.then <= self.bounds[1]
@@ -66,11 +73,11 @@ class Lesson:
         """The value with its working."""
         e = self.estimate
         return Figure(
-            self.title, Amount(self.then, "plain"),
+            self.title, Amount(self.then, "share"),
             Working(
                 "the plan's value × the factor that explains the log best",
                 {
-                    "in the plan": Amount(self.now, "plain"), "factor": Amount(round(e.value, 3), "plain"),
+                    "in the plan": Amount(self.now, "share"), "factor": Amount(round(e.value, 3), "plain"),
                     "lowest likely factor": Amount(round(e.low, 3), "plain"),
                     "highest likely factor": Amount(round(e.high, 3), "plain"),
                     "measurements": Amount(e.count, "plain"),
@@ -83,11 +90,10 @@ class Lesson:
     @property
     def said(self) -> Sentence:
         """In a sentence."""
-        e = self.estimate
+        low, high = self.likely
         return say(
-            f"{self.title}: {{then}} instead of {{now}}, likely between {{low}} and {{high}}.",
-            then=(self.then, "plain"), now=(round(self.now, 3), "plain"),
-            low=(round(self.now * e.low, 2), "plain"), high=(round(self.now * e.high, 2), "plain"),
+            f"{self.said_as}, not {{now}} (likely {{low}} to {{high}}).",
+            then=(self.then, "share"), now=(self.now, "share"), low=(low, "share"), high=(high, "share"),
         )  # fmt: skip
 
 
@@ -134,8 +140,8 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
         ratio = found / solved
         estimate = calibration.factor(np.ones_like(ratio), ratio, BUCKET, OUTLETS_PRIOR)
         yield Lesson(
-            "outlets", chain.zone.id, f"What the outlets of “{chain.zone.name}” give, as a share of what is printed",
-            estimate, giving[0].outlet_factor, OUTLET_BOUNDS,
+            "outlets", chain.zone.id, f"What the outlets of “{chain.zone.name}” give of what is printed",
+            f"The outlets of “{chain.zone.name}” give {{then}} of what is printed", estimate, giving[0].outlet_factor, OUTLET_BOUNDS,
             "From flows by bucket, catch cups, and a meter at the timer.",
         )  # fmt: skip
 
@@ -153,8 +159,8 @@ def _roofs(told: Hindcast) -> Iterator[Lesson]:
         for roof in garden.roofs:
             if roof.id in roofs:
                 yield Lesson(
-                    "roof", roof.id, f"Share of the rain that comes down from “{roof.name}”",
-                    estimate, spouts.runoff_coefficient(roof), ROOF_BOUNDS,
+                    "roof", roof.id, f"What “{roof.name}” brings of its rain",
+                    f"“{roof.name}” brings {{then}} of its rain", estimate, spouts.runoff_coefficient(roof), ROOF_BOUNDS,
                     "From dips before and after rain, with what was drawn meanwhile; a full store tells nothing.",
                 )  # fmt: skip
 
@@ -163,7 +169,8 @@ def _thirst(told: Hindcast) -> Iterator[Lesson]:
     for track in told.tracks:
         part = track.way.need.part
         yield Lesson(
-            "thirst", part.id, f"What “{part.name}” drinks, as a share of what the tables say",
+            "thirst", part.id, f"What “{part.name}” drinks of what the tables say",
+            f"“{part.name}” drinks {{then}} of what the tables say",
             thirst_of(told, track, measured.soil_tests(told, part.id)), part.need_factor, NEED_BOUNDS,
             "From finger tests: dry, right or muddy, against the root zone day by day.",
         )  # fmt: skip

@@ -68,7 +68,7 @@ class SeasonReport:
         summary = say(
             template, used=(used, "volume"), rain=(self.rain, "rain"), harvest=(harvest, "mass")
         )  # fmt: skip
-        return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:3])
+        return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:1])
 
 
 def report(told: Hindcast, today: date) -> SeasonReport:

@@ -15,15 +15,17 @@ from euhydra.planner.keeping import (
     upkeep,
 )
 from euhydra.planner.keeping.diagnosing import Diagnosis
-from euhydra.planner.keeping.feeding import FeedAnswer
+from euhydra.planner.keeping.feeding import FeedAnswer, FeedWay, Vessel
 from euhydra.planner.keeping.upkeep import Upkeep
 from euhydra.records import log
+from euhydra.web import log_words
 from euhydra.web.desk import Desk
 from euhydra.web.pages import keep_answers
 from euhydra.web.pages.shown import Shown
 
 FEED_WAYS = {
-    "barrel": "straight into the barrel", "reserve": "into the reserves under pots", "injector": "through an injector",
+    FeedWay.BARREL: "Straight into the water of", FeedWay.RESERVE: "Into the reserves of",
+    FeedWay.INJECTOR: "Through an injector on",
 }  # fmt: skip
 
 LABEL_BASE = {System.METRIC: 0.001, System.US: quantities.to_si(1, "gal", "volume")}
@@ -107,27 +109,38 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(
             None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
         )
-    here = next((v for v in vessels if v[0] == asked.get("vessel")), vessels[0])
-    units = garden.units
+    by_key = {vessel.key: vessel for vessel in vessels}
+    here = by_key.get(asked.get("into", ""), vessels[0])
+    before, units = by_key.get(asked.get("was", ""), here), garden.units
+    volume = asked.get("volume")
+    if volume in (None, "", quantities.show(before.volume, "volume", units)):
+        # As proposed for what was chosen before: it follows what is chosen now.
+        volume = quantities.show(here.volume, "volume", units)
     typed = {
-        "vessel": here[0], "way": asked.get("way", "barrel"),
-        "volume": asked.get("volume") or quantities.show(here[2], "volume", units),
+        "into": here.key, "volume": volume or "",
         "strength": asked.get("strength") or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
         "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
     }  # fmt: skip
-    more = {"vessels": vessels, "typed": typed, "ways": FEED_WAYS}
-    if typed["way"] not in FEED_WAYS:
-        typed["way"] = "barrel"
+    groups = [
+        (said, [v for v in vessels if v.way is way])
+        for way, said in FEED_WAYS.items()
+        if any(v.way is way for v in vessels)
+    ]
+    with desk.reading(request) as conn:
+        fed = log.find(conn, desk.revision.garden_id, log.Search("feed"), 1)
+    names = {part.id: part.name for part in garden.parts}
+    more = {
+        "vessels": groups, "typed": typed, "has_injector": here.way is FeedWay.INJECTOR,
+        "last": log_words.shown(fed[0], garden, names) if fed else None,
+    }  # fmt: skip
     try:
-        answer = _fed(desk, typed)
-    except QuantityError as error:
-        return Shown(None, Gap(f"{error}"), more)
-    except PlanError as error:
+        answer = _fed(desk, here, typed)
+    except (QuantityError, PlanError) as error:
         return Shown(None, Gap(str(error)), more)
     return Shown(answer, None, more)
 
 
-def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
+def _fed(desk: Desk, vessel: Vessel, typed: dict[str, str]) -> FeedAnswer:
     units = desk.revision.garden.units
     volume = quantities.parse(typed["volume"], "volume", units)
     strength = quantities.parse(typed["strength"], "cupful", units) / LABEL_BASE[units]
@@ -136,6 +149,4 @@ def _fed(desk: Desk, typed: dict[str, str]) -> FeedAnswer:
         raise PlanError(
             "Water and strength have to be more than nothing, and the ratio at least 1."
         )
-    return feeding.answer_feed(
-        desk.revision.garden, typed["vessel"], typed["way"], volume, strength, ratio
-    )
+    return feeding.answer_feed(desk.revision.garden, vessel, volume, strength, ratio)

@@ -163,20 +163,20 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
         return Verdict(
             Mark.BUT,
             first.summary,
-            (*first.reasons[:2], *(d.said for d in drifts[:1]), *lessons[:1]),
+            (*first.reasons[:1], *(d.said for d in drifts[:1])),
         )
     if drifts:
         first_drift, *others = drifts
-        reasons = (first_drift.summary, *(d.said for d in others[:1]), *lessons[:2])
+        reasons = (first_drift.summary, *(d.said for d in others[:1]))
         return Verdict(Mark.BUT, Sentence(f"{first_drift.title}."), reasons)
     if found:
         return Verdict(
-            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(lessons[:2])
+            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(lessons[:1])
         )
     return Verdict(
         Mark.BUT,
         Sentence("No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."),
-        tuple(lessons[:2]),
+        tuple(lessons[:1]),
     )  # fmt: skip
 
 

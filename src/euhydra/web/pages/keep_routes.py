@@ -8,6 +8,8 @@ from starlette.responses import RedirectResponse, Response
 
 from euhydra.formats import calendar, report_csv
 from euhydra.formats.calendar import Entry
+from euhydra.garden import quantities
+from euhydra.garden.quantities import System
 from euhydra.planner.chain import Gap
 from euhydra.planner.keeping import learning, reporting
 from euhydra.records import gardens
@@ -34,14 +36,15 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
         raise HTTPException(409, "The log no longer says this: look at the page again.")
     if lesson.is_beyond and typed.get("sure") != "yes":
         fault = (
-            f"{lesson.title}: {lesson.then:g} is beyond what is likely ({lesson.bounds[0]:g} to {lesson.bounds[1]:g}). "
+            f"{lesson.title}: {_percent(lesson.then)} is beyond what is likely "
+            f"({_percent(lesson.bounds[0])} to {_percent(lesson.bounds[1])}). "
             "Look for a leak, a clog or a wrong entry first. If you are sure, tick it and take it over again."
         )
         return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
     try:
         changed = learning.apply(desk.revision.garden, lesson)
     except ValidationError:
-        fault = f"{lesson.title}: the plan takes no {lesson.then:g} there. Look for a leak, a clog or a wrong entry first."
+        fault = f"{lesson.title}: the plan takes no {_percent(lesson.then)} there. Look for a leak, a clog or a wrong entry first."
         return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
     gardens.save(db, garden_id, based_on(typed), changed, f"{lesson.title}: learned from the log")
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station="judge"), 303)
@@ -72,6 +75,10 @@ def season_table(request: Request, garden_id: int, db: Db) -> Response:
         raise HTTPException(409, told.message)
     text = report_csv.write(_rows(reporting.report(told, told.today)))
     return download(text, "season.csv", "text/csv")
+
+
+def _percent(share: float) -> str:
+    return quantities.show(share, "share", System.METRIC)
 
 
 def _rows(found: reporting.SeasonReport) -> list[report_csv.ReportRow]:
