@@ -71,8 +71,13 @@ def test_what_is_no_table_at_all_is_said_so(demo_garden):
 
 
 def test_prices_come_back_and_wrong_ones_are_named():
-    rows = [PriceRow("hose", "Hose, 13 mm", 15, 12.5), PriceRow("tee", "Tee", 5, 3.0)]
+    rows = [
+        PriceRow("hose", "Hose, 13 mm", 50, "ft", 12.5),
+        PriceRow("tee", "Tee", 5, "", 3.0),
+    ]
     assert prices_csv.read(prices_csv.write(rows)) == rows
+    assert [row.holds for row in rows] == [approx(15.24), 5]
+    assert prices_csv.read("good,pack,price\nhose,15,12.5\n")[0].holds == 15  # in metres, as before
     for line, said in (
         ("hose,,15,-1", "Line 2: a price of -1 is below nothing"),
         ("hose,,0,1", "holds nothing"),

@@ -68,6 +68,30 @@ def test_prices_and_ticks_are_kept_and_counted(client, conn):
     assert client.get("/gardens/1/build").context["answer"].total < changed.total
 
 
+def test_packs_are_as_the_shop_of_the_country_has_them(client, conn):
+    client.post("/gardens/1/units", data={"based_on": 1, "back": "build"})
+    page = client.get("/gardens/1/build")
+    items = {item.good.key: item for item in page.context["answer"].items}
+    assert items["post"].pack.pack == pytest.approx(8 * 0.3048)  # timber of eight feet
+    assert " a metre" not in page.text
+    shown = {
+        "pack-pipe-hose-13": "1 ft",
+        "price-pipe-hose-13": f"{items['pipe-hose-13'].pack.price:.2f}",
+    }
+    client.post("/gardens/1/prices", data=shown)
+    assert prices.all_prices(conn) == {}  # as it was shown: still a guess
+    client.post("/gardens/1/prices", data={"pack-pipe-hose-13": "50", "price-pipe-hose-13": "19"})
+    assert prices.all_prices(conn) == {"pipe-hose-13": (pytest.approx(15.24), 19.0)}
+    table = client.get("/gardens/1/prices.csv").text
+    (line,) = [line for line in table.splitlines() if line.startswith("pipe-hose-13,")]
+    assert line.endswith(",50,ft,19.00")
+    bad = client.post(
+        "/gardens/1/prices.csv",
+        files={"file": ("p.csv", "good,pack,unit,price\nscrew,1,pound,1\n")},
+    )
+    assert "Line 2: “pound” is no length" in bad.text
+
+
 def test_a_price_below_nothing_changes_nothing(client, conn):
     answer = client.post("/gardens/1/prices", data={"price-screw": "-1", "price-stake": "9"})
     assert answer.status_code == 422

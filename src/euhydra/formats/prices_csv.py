@@ -1,4 +1,4 @@
-"""The owner's price table as CSV: good, name, pack, price. Names are for people, and not read."""
+"""The owner's price table as CSV: good, name, pack, unit, price. Names are for people, and not read."""
 
 import csv
 import io
@@ -6,7 +6,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import isfinite
 
-COLUMNS = ("good", "name", "pack", "price")
+from euhydra.garden import quantities
+from euhydra.garden.quantities import QuantityError
+
+COLUMNS = ("good", "name", "pack", "unit", "price")
+
+COUNTED = ""
+"""Unit of what comes by the piece."""
 
 MOST_ROWS = 5000
 
@@ -17,12 +23,23 @@ class PriceFileError(ValueError):
 
 @dataclass(frozen=True)
 class PriceRow:
-    """One good: what a pack holds, and what the pack costs."""
+    """One good: what a pack holds, and what the pack costs.
+
+    unit : Of the pack, such as `m` or `ft`; `COUNTED` for pieces.
+    """
 
     good: str
     name: str
     pack: float
+    unit: str
     price: float
+
+    @property
+    def holds(self) -> float:
+        """The pack as it is kept: pieces, or metres."""
+        if self.unit == COUNTED:
+            return self.pack
+        return quantities.to_si(self.pack, self.unit, "length")
 
 
 def write(rows: Iterable[PriceRow]) -> str:
@@ -30,7 +47,7 @@ def write(rows: Iterable[PriceRow]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    writer.writerows((r.good, r.name, f"{r.pack:g}", f"{r.price:.2f}") for r in rows)
+    writer.writerows((r.good, r.name, f"{r.pack:.4g}", r.unit, f"{r.price:.2f}") for r in rows)
     return out.getvalue()
 
 
@@ -73,7 +90,15 @@ def _row(row: dict[str, str], line: int) -> PriceRow:
         raise PriceFileError(f"Line {line}: a pack of {pack:g} holds nothing: give 1 or more.")
     if price < 0:
         raise PriceFileError(f"Line {line}: a price of {price:g} is below nothing: give 0 or more.")
-    return PriceRow(good, (row.get("name") or "").strip(), pack, price)
+    unit = (row.get("unit") or COUNTED).strip()
+    found = PriceRow(good, (row.get("name") or "").strip(), pack, unit, price)
+    try:
+        found.holds  # noqa: B018
+    except QuantityError:
+        raise PriceFileError(
+            f"Line {line}: “{unit}” is no length: give m or ft for what comes by length, and nothing for pieces."
+        ) from None
+    return found
 
 
 def _number(row: dict[str, str], column: str, line: int) -> float:

@@ -90,7 +90,7 @@ def _alternative(
 ) -> Alternative:  # fmt: skip
     parts = {part.id for part in zone.way.parts}
     uses = [use for use in counting.uses_of(zone.garden) if use.where in parts]
-    cost = sum(item.cost for item in items_of(uses, prices)) + more
+    cost = sum(item.cost for item in items_of(uses, prices, zone.garden.units)) + more
     return Alternative(
         words, cost, cost / max(1, len(zone.watered)), _works(zone, push.duty), is_present
     )

@@ -8,6 +8,7 @@ from math import ceil, floor
 
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
+from euhydra.garden.quantities import System
 from euhydra.planner.answers import Amount, Mark, Sentence, Verdict, say
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.goods import Good, Use
@@ -17,6 +18,8 @@ WASTE = {"pipes": 0.10, "stands": 0.10}
 
 SPARE = {"joints": 0.05, "fixing": 0.05}
 """As `WASTE`, of small things that get lost; whole ones, from ten on."""
+
+FOOT = 0.3048
 
 GROUPS = {
     "stores": "Stores and what is fixed to them", "stands": "Stands", "gutters": "Gutters and downspouts",
@@ -29,7 +32,7 @@ GROUPS = {
 
 @dataclass(frozen=True)
 class Price:
-    """The owner's own: how many one pack holds, and what the pack costs."""
+    """How many one pack holds, of pipe and timber how long it is [m], and what the pack costs."""
 
     pack: float
     price: float
@@ -57,6 +60,11 @@ class Item:
     def amount(self) -> Amount:
         """What is wanted, for the page."""
         return Amount(self.wanted, "length" if self.good.unit is Unit.METRE else "plain")
+
+    @property
+    def holds(self) -> Amount:
+        """What one pack holds, for the page."""
+        return Amount(self.pack.pack, "pack_length" if self.good.unit is Unit.METRE else "plain")
 
     @property
     def cost(self) -> float:
@@ -132,30 +140,41 @@ def make_list(
     there : Keys of what the owner has already.
     """
     return ShoppingList(
-        tuple(items_of(counting.uses_of(garden), prices, there)), tuple(counting.faults(garden))
+        tuple(items_of(counting.uses_of(garden), prices, garden.units, there)),
+        tuple(counting.faults(garden)),
     )
 
 
 def items_of(
-    uses: Iterable[Use], prices: Mapping[str, Price], there: Collection[str] = ()
+    uses: Iterable[Use], prices: Mapping[str, Price], units: System, there: Collection[str] = ()
 ) -> list[Item]:
-    """Uses added up, with waste, in packs."""
+    """Uses added up, with waste, in packs; of those without a price, in packs as `units` has them."""
     found: dict[str, list[Use]] = defaultdict(list)
     for use in uses:
         found[use.good.key].append(use)
-    items = [_item(same, prices, there) for same in found.values()]
+    items = [_item(same, prices, units, there) for same in found.values()]
     return sorted(items, key=lambda item: item.good.key)
 
 
-def _item(same: Sequence[Use], prices: Mapping[str, Price], there: Collection[str]) -> Item:
+def _item(
+    same: Sequence[Use], prices: Mapping[str, Price], units: System, there: Collection[str]
+) -> Item:
     good = same[0].good
     counted = sum(use.amount for use in same)
     wanted = _with_waste(good, counted)
     own = prices.get(good.key)
-    pack = own or Price(good.pack, round(good.pack * good.price, 2))
+    pack = own or _guess(good, units)
     packs = ceil(wanted / pack.pack - 1e-9)
     where = tuple(dict.fromkeys(use.where for use in same))
     return Item(good, counted, wanted, packs, pack, own is not None, good.key in there, where)
+
+
+def _guess(good: Good, units: System) -> Price:
+    """A pack as shops have it: where feet are sold, of whole feet."""
+    holds = good.pack
+    if good.unit is Unit.METRE and units is System.US:
+        holds = (1 if holds == 1 else round(holds / FOOT)) * FOOT
+    return Price(holds, round(holds * good.price, 2))
 
 
 def _with_waste(good: Good, counted: float) -> float:

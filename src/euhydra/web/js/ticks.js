@@ -2,6 +2,14 @@
 export function ticks() {
   return {
     failed: false,
+    changed: false,
+    /** While something typed is not kept yet, the button to keep it stays in view. */
+    get barClass() {
+      return this.changed ? "is-waiting" : "";
+    },
+    touch(event) {
+      this.changed ||= event.target.type !== "checkbox";
+    },
     async save(event) {
       const box = event.target;
       const { url, list } = this.$root.dataset;

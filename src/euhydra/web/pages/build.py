@@ -9,14 +9,20 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from euhydra.formats import prices_csv
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
 from euhydra.garden import quantities
-from euhydra.garden.quantities import QuantityError
-from euhydra.planner.parts.shopping import ShoppingList, make_list
+from euhydra.garden.goods import Unit
+from euhydra.garden.quantities import QuantityError, System
+from euhydra.planner.answers import Amount
+from euhydra.planner.parts.shopping import Item, ShoppingList, make_list
 from euhydra.records import prices
+from euhydra.web import wording
 from euhydra.web.desk import Db, Typed, open_desk, render
 from euhydra.web.pages import build_answers, stations
 from euhydra.web.pages.gardens import download
 
 router = APIRouter()
+
+MOST_PRICE, MOST_PACK = 1e6, 1e5
+"""Most that a pack may cost, and that it may hold."""
 
 
 @router.get("/gardens/{garden_id}/lines/{part_id}", name="line")
@@ -55,7 +61,7 @@ def save_prices(request: Request, garden_id: int, db: Db, typed: Typed) -> Respo
     """Take prices as typed, all or none."""
     desk = open_desk(request, db, garden_id)
     answer = make_list(desk.revision.garden, build_answers.as_prices(prices.all_prices(db)))
-    changed, faults = _read_prices(answer, typed)
+    changed, faults = _read_prices(answer, typed, desk.revision.garden.units)
     if faults:
         return stations.show(request, desk, "build", "", faults, typed)
     prices.put_prices(db, changed)
@@ -68,10 +74,7 @@ def price_table(request: Request, garden_id: int, db: Db) -> Response:
     desk = open_desk(request, db, garden_id)
     units = desk.revision.garden.units
     answer = make_list(desk.revision.garden, build_answers.as_prices(prices.all_prices(db)))
-    rows = (
-        PriceRow(i.good.key, quantities.fill(i.good.name, units), i.pack.pack, i.pack.price)
-        for i in answer.items
-    )
+    rows = (_price_row(item, units) for item in answer.items)
     return download(prices_csv.write(rows), "prices.csv", "text/csv")
 
 
@@ -87,37 +90,57 @@ def bring_prices(request: Request, garden_id: int, db: Db, file: UploadFile) -> 
         return stations.show(request, desk, "build", "", {"file": fault}, {})
     except PriceFileError as error:
         return stations.show(request, desk, "build", "", {"file": str(error)}, {})
-    prices.put_prices(db, {row.good: (row.pack, row.price) for row in rows})
+    prices.put_prices(db, {row.good: (row.holds, row.price) for row in rows})
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station="build"), 303)
 
 
+def _price_row(item: Item, units: System) -> PriceRow:
+    holds, unit = item.holds, ""
+    if item.good.unit is Unit.METRE:
+        unit = quantities.KINDS[holds.kind].display(units).unit
+    return PriceRow(
+        item.good.key, quantities.fill(item.good.name, units),
+        quantities.from_si(holds.value, holds.kind, units), unit, item.pack.price,
+    )  # fmt: skip
+
+
 def _read_prices(
-    answer: ShoppingList, typed: Mapping[str, str]
+    answer: ShoppingList, typed: Mapping[str, str], units: System
 ) -> tuple[dict[str, tuple[float, float]], dict[str, str]]:
     """Prices that were changed, and what is wrong, by field."""
     changed, faults = {}, {}
     for item in answer.items:
-        key = item.good.key
-        values = {}
-        for what, before in (("pack", item.pack.pack), ("price", item.pack.price)):
-            name = f"{what}-{key}"
-            text = typed.get(name, "").strip()
-            if not text:
-                values[what] = before
-                continue
-            try:
-                values[what] = _price(text, what)
-            except QuantityError as error:
-                faults[name] = str(error)
-        if len(values) == 2 and values != {"pack": item.pack.pack, "price": item.pack.price}:
-            changed[key] = (values["pack"], values["price"])
+        before = item.pack
+        try:
+            pack = _typed(typed, f"pack-{item.good.key}", item.holds, units)
+            price = _typed(typed, f"price-{item.good.key}", Amount(before.price, "money"), units)
+        except _UnreadableError as error:
+            faults[error.field] = str(error)
+            continue
+        if (pack, price) != (before.pack, before.price):
+            changed[item.good.key] = (pack, price)
     return changed, faults
 
 
-def _price(text: str, what: str) -> float:
-    value = quantities.parse(text, "money", quantities.System.METRIC)
-    if what == "price" and not 0 <= value <= 1e6:
-        raise QuantityError(f"A price of {text} cannot be: type 0 or more, such as 4.50.")
-    if what == "pack" and not 0 < value <= 1e5:
-        raise QuantityError(f"A pack of {text} holds nothing: type 1 or more.")
+class _UnreadableError(QuantityError):
+    """What was typed in a field is no price or pack."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def _typed(typed: Mapping[str, str], field: str, shown: Amount, units: System) -> float:
+    """What was typed over what was shown; nothing, or the same again, leaves it as it is."""
+    text = typed.get(field, "").strip()
+    if text in ("", wording.show(shown, units)):
+        return shown.value
+    try:
+        value = quantities.parse(text, shown.kind, units)
+    except QuantityError as error:
+        raise _UnreadableError(field, str(error)) from None
+    if shown.kind == "money" and not 0 <= value <= MOST_PRICE:
+        raise _UnreadableError(field, f"A price of {text} cannot be: type 0 or more, such as 4.50.")
+    if shown.kind != "money" and not 0 < value <= MOST_PACK:
+        raise _UnreadableError(field, f"A pack of {text} cannot be: type what it holds, 1 or more.")
     return value
