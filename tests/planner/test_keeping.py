@@ -382,3 +382,30 @@ def test_branches_are_balanced_by_cup(planned):
     state = solving.solve_zone(throttled.zone, balancing.LEVEL)
     for setting, (_, own) in zip(found.settings, balancing.branches_of(zone), strict=True):
         assert setting.cup.value == approx(60 * state.outlet_flow[own[0]], rel=1e-9)
+    first, _ = found.settings
+    assert first.valve is None  # there is none on the plan yet
+    for share, said in (
+        (1.5, "close it further"),
+        (0.5, "open it a little"),
+        (1.05, "as it should be"),
+    ):
+        cup = Entry("flow", ago(0), first.part_id, (share * first.cup.value, 60.0), "balanced")
+        again, open_one = first_run.answer_first_run(zone, [cup]).settings
+        assert (again.judged, again.is_set) == (said, share == 1.05)
+        assert open_one.judged == "stays open"
+        points = first_run.answer_first_run(zone, [cup]).points
+        assert all(
+            p.measured is None for p in points
+        )  # a throttled cup says nothing of the outlets
+
+
+def test_points_to_measure_lie_where_they_are_drawn(planned):
+    zone = planned.zone("shed-timer").zone
+    points = first_run.answer_first_run(zone, []).points
+    timer = next(t for t in zone.garden.timers if t.id == "shed-timer")
+    assert points[0].at == (timer.at.x_m, timer.at.y_m)
+    line = next(p for p in zone.pipes if p.id == "middle-line-1")
+    ends = {p.word: p.at for p in points if p.part_id == line.id}
+    x, y = line.place_at(line.drawn_m)
+    assert np.hypot(ends["last"][0] - x, ends["last"][1] - y) < 0.5
+    assert ends["first"] != ends["last"]

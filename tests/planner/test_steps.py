@@ -3,7 +3,7 @@
 from euhydra.core import cutting
 from euhydra.garden import edits, quantities
 from euhydra.garden.quantities import System
-from euhydra.planner import installing
+from euhydra.planner import installing, zones
 from euhydra.planner.answers import Mark
 from euhydra.planner.steps import building
 from euhydra.web.wording import say
@@ -68,6 +68,19 @@ def test_a_change_elsewhere_leaves_ticks_alone_and_the_rest_is_counted(demo_gard
     assert half.next.key == keys[10]
     assert half.verdict.mark is Mark.BUT
     assert building.answer_steps(demo_garden, keys).verdict.mark is Mark.WORKS
+
+
+def test_what_is_left_is_counted_stage_by_stage(demo_garden):
+    begun = building.answer_steps(demo_garden, ["gather", "stand-shed-barrel"])
+    assert begun.steps == building.steps_of(demo_garden)
+    assert [s.first for s in begun.stages[:3]] == [1, 2, 2 + len(begun.stages[1].stage.steps)]
+    gather, stores, *_ = begun.stages
+    assert (gather.count, gather.minutes) == (0, 0)
+    assert stores.count == len(stores.stage.steps) - 1
+    waters = [s.stage.title for s in begun.stages if s.stage.title.startswith("Water to")]
+    assert waters == [f"Water to “{z.name}”" for z in zones.zones_of(demo_garden)]
+    without = building.stages_of(demo_garden.model_copy(update={"greywaters": ()}))
+    assert "washing" not in [stage.key for stage in without]
 
 
 def test_a_stand_bears_at_least_every_sixty_centimetres():

@@ -240,7 +240,10 @@ def _several(amount: AmountKind, text: str, system: System) -> list[float]:
     pieces = [piece for piece in re.split(r"[;,\n]\s+|[;\n]|,(?!\d)", text) if piece.strip()]
     if not 2 <= len(pieces) <= MOST_CUPS:
         raise QuantityError(f"Give at least two, {amount.remedy}.")
-    return [_one(amount, piece, system) for piece in pieces]
+    try:
+        return [_one(amount, piece, system) for piece in pieces]
+    except QuantityError as error:
+        raise QuantityError(f"{error} Several go {amount.remedy}.") from None
 
 
 def _one(amount: AmountKind, text: str, system: System) -> float:

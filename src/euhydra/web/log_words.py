@@ -72,15 +72,27 @@ def said(entry: Entry, system: System) -> str:
     if kind.id == "flow":
         return _flow_said(entry.amounts, system)
     pieces += [
-        f"{amount.label.lower() + ' ' if len(kind.amounts) > 1 else ''}{amount_said(amount, value, system)}"
+        f"{amount.label.lower() + ' ' if len(kind.amounts) > 1 else ''}{_amount_said(amount, value, system)}"
         for amount, value in zip(kind.amounts, entry.amounts, strict=False)
         if value is not None
     ]
     return ", ".join(pieces)
 
 
-def amount_said(amount: AmountKind, value: float, system: System) -> str:
-    """One amount with its unit; a meter to its last digit."""
+def _amount_said(amount: AmountKind, value: float, system: System) -> str:
+    """One amount as it is read; a meter to the last digit before the point."""
+    if amount.name == "reading":
+        return quantities.show(value, amount.kind, system, max(3, _digits(value, amount, system)))
+    return quantities.show(value, amount.kind, system)
+
+
+def _digits(value: float, amount: AmountKind, system: System) -> int:
+    """Digits before the point, as shown."""
+    return len(str(int(abs(quantities.from_si(value, amount.kind, system)))))
+
+
+def _amount_typed(amount: AmountKind, value: float, system: System) -> str:
+    """One amount as one would type it: to the last digit that was."""
     digits = 8 if amount.name == "reading" else 4
     return quantities.show(value, amount.kind, system, digits)
 
@@ -109,6 +121,6 @@ def typed_of(entry: Entry, system: System) -> dict[str, str]:
     }  # fmt: skip
     for i, value in enumerate(entry.amounts):
         amount = amounts[min(i, len(amounts) - 1)]
-        text = "" if value is None else amount_said(amount, value, system).replace(",", "")
+        text = "" if value is None else _amount_typed(amount, value, system).replace(",", "")
         typed[amount.name] = f"{typed[amount.name]}, {text}" if amount.name in typed else text
     return typed

@@ -1,13 +1,13 @@
 """Every step of a garden in order, and how far the builder is."""
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable, Iterator
 
 from euhydra.garden.model import Garden
 from euhydra.planner import zones
 from euhydra.planner.answers import Mark, Sentence, Verdict, say
 from euhydra.planner.steps.along import zone_steps
 from euhydra.planner.steps.ground import greywaters, gutters, links, store_steps
-from euhydra.planner.steps.step import Step, StepsAnswer
+from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 
 
 def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
@@ -17,20 +17,30 @@ def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
     ----------
     done : Keys of the steps that are done.
     """
-    steps = steps_of(garden)
-    left = [step for step in steps if step.key not in done]
-    if not left:
+    stages = tuple(_counted(stages_of(garden), done))
+    begun = [found for found in stages if found.count]
+    if not begun:
         return StepsAnswer(
-            steps, None, Verdict(Mark.WORKS, Sentence("Everything is built, labelled and set."))
+            stages, None, Verdict(Mark.WORKS, Sentence("Everything is built, labelled and set."))
         )
-    minutes = sum(step.minutes for step in left)
+    steps, left = sum(len(s.stage.steps) for s in stages), sum(s.count for s in stages)
+    now = begun[0].stage.left(done)[0]
     summary = say(
-        f"{len(steps) - len(left)} of {len(steps)} steps are done. Next: {_lower(left[0].title)}.",
+        f"{steps - left} of {steps} steps are done. Next: {_lower(now.title)}.",
     )
     rest = say(
-        "About {time} of work left, for one person (common practice).", time=(minutes * 60, "hours")
+        "About {time} of work left, for one person (common practice).",
+        time=(60 * sum(s.minutes for s in stages), "hours"),
     )
-    return StepsAnswer(steps, left[0], Verdict(Mark.BUT, summary, (rest,)))
+    return StepsAnswer(stages, now, Verdict(Mark.BUT, summary, (rest,)))
+
+
+def _counted(stages: Iterable[Stage], done: Collection[str]) -> Iterator[StageLeft]:
+    first = 1
+    for stage in stages:
+        left = stage.left(done)
+        yield StageLeft(stage, first, len(left), sum(step.minutes for step in left))
+        first += len(stage.steps)
 
 
 def _lower(title: str) -> str:
@@ -39,16 +49,24 @@ def _lower(title: str) -> str:
 
 def steps_of(garden: Garden) -> tuple[Step, ...]:
     """Every step, in order."""
-    found = [_gather(garden)]
-    for store in garden.stores:
-        found += store_steps(garden, store)
-    found += links(garden)
-    found += gutters(garden)
-    found += greywaters(garden)
-    for zone in zones.zones_of(garden):
-        found += zone_steps(zone)
-    found += _finish(garden)
-    return tuple(found)
+    return tuple(step for stage in stages_of(garden) for step in stage.steps)
+
+
+def stages_of(garden: Garden) -> tuple[Stage, ...]:
+    """Steps by what is done in one go, in the order that works: nothing is built on what is not there."""
+    stores = [step for store in garden.stores for step in store_steps(garden, store)]
+    found = [
+        Stage("gather", "Before you begin", (_gather(garden),)),
+        Stage("stores", "Stores and their stands", (*stores, *links(garden))),
+        Stage("rain", "Rain from the roof", tuple(gutters(garden))),
+        Stage("washing", "Washing water", tuple(greywaters(garden))),
+        *(
+            Stage(z.id, f"Water to “{z.name}”", tuple(zone_steps(z)))
+            for z in zones.zones_of(garden)
+        ),
+        Stage("finish", "First run and labels", tuple(_finish(garden))),
+    ]
+    return tuple(stage for stage in found if stage.steps)
 
 
 def _gather(garden: Garden) -> Step:

@@ -22,6 +22,9 @@ CUP_FOR = 60.0
 FRESH = timedelta(days=2)
 """How old a dip may be to tell the level of a store."""
 
+VALVES = ("throttle", "shut-off")
+"""Kinds of fittings that a branch can be set with."""
+
 USUAL_LEVEL = 0.5
 """Share of the drawable water that is taken where no dip tells. [-]"""
 
@@ -40,6 +43,7 @@ class Point:
     """A place at which the flow is measured.
 
     part_id, word : As the log's entry of it says.
+    at : Where on the plan. [m]
     solved : What the network gives there. [m³ s⁻¹]
     measured : The latest in the log; None before. [m³ s⁻¹]
     """
@@ -47,6 +51,7 @@ class Point:
     part_id: str
     word: str
     name: str
+    at: tuple[float, float]
     solved: float
     measured: float | None
 
@@ -74,15 +79,41 @@ class Point:
 
 @dataclass(frozen=True)
 class Setting:
-    """A branch with a valve of its own: what its first outlet should give when it is set right.
+    """A branch: what its first outlet should give once the valves are set right.
 
+    part_id : Line of that outlet, as the log's entry of it says.
+    valve : Name of the valve at its beginning; None where there is none yet.
+    wanted, measured : Of the first outlet; the latest in the log, None before. [m³ s⁻¹]
     is_open : Whether it is the weakest, which stays open.
     """
 
     name: str
     part_id: str
-    cup: Amount
+    valve: str | None
+    wanted: float
+    measured: float | None
     is_open: bool
+
+    @property
+    def cup(self) -> Amount:
+        """What is in a cup after `CUP_FOR`."""
+        return Amount(self.wanted * CUP_FOR, "cupful")
+
+    @property
+    def is_set(self) -> bool:
+        """Whether the latest cup holds what it should."""
+        return self.measured is not None and abs(self.measured - self.wanted) <= NEAR * self.wanted
+
+    @property
+    def judged(self) -> str:
+        """What to do with its valve."""
+        if self.measured is None:
+            return "stays open" if self.is_open else "close it until the cup holds that"
+        if self.is_set:
+            return "as it should be"
+        if self.measured > self.wanted:
+            return "close it further" if not self.is_open else "open the others a little"
+        return "open it a little" if not self.is_open else "close the others further"
 
 
 @dataclass(frozen=True)
@@ -118,7 +149,7 @@ def answer_first_run(zone: Zone, log: Sequence[Entry], fill: Figure | None = Non
     watered = {part.id for part in zone.watered}
     fills = [e.amounts[0] for e in log if e.kind == "fill" and e.part_id in watered]
     return FirstRun(
-        zone, level, said, tuple(_acts(zone)), points, tuple(_settings(zone)), fill,
+        zone, level, said, tuple(_acts(zone)), points, tuple(_settings(zone, log)), fill,
         fills[-1] if fills else None, _verdict(points),
     )  # fmt: skip
 
@@ -166,7 +197,11 @@ def _acts(zone: Zone) -> Iterator[Act]:
         )  # fmt: skip
         yield Act(
             f"{stem}-close", "Close the ends",
-            Sentence(f"In this order, so that the air goes out ahead of the water: {_listed(ends)}."),
+            Sentence(
+                f"In this order, so that the air goes out ahead of the water: {_listed(ends)}."
+                if len(ends) > 1
+                else f"{_listed(ends)}, when no more air comes with the water."
+            ),
         )  # fmt: skip
     if lines or tubes:
         walk = _listed(lines) if lines else f"the {tubes} tubes"
@@ -184,13 +219,16 @@ def _listed(pipes: Sequence[Pipe]) -> str:
 
 def _points(zone: Zone, state: ZoneState, log: Sequence[Entry]) -> Iterator[Point]:
     head = next((p for p in zone.way.parts if isinstance(p, Timer)), zone.source)
-    yield _point(head.id, "whole", f"All of it, at “{head.name}”", state.flow, log)
+    place = (head.at.x_m, head.at.y_m)
+    yield _point(head.id, "whole", f"All of it, at “{head.name}”", place, state.flow, log)
     for pipe_id, indices in outlets_along(zone).items():
         pipe = next(p for p in zone.pipes if p.id == pipe_id)
-        flows = state.outlet_flow[indices]
-        yield _point(pipe_id, "first", f"“{pipe.name}”, its first outlet", float(flows[0]), log)
-        if len(indices) > 1:
-            yield _point(pipe_id, "last", f"“{pipe.name}”, its last outlet", float(flows[-1]), log)
+        for word, i in {"first": indices[0], "last": indices[-1]}.items():
+            if word == "last" and len(indices) == 1:
+                continue
+            outlet, flow = zone.outlets[i], float(state.outlet_flow[i])
+            name = f"“{pipe.name}”, its {word} outlet"
+            yield _point(pipe_id, word, name, (outlet.x, outlet.y), flow, log)
 
 
 def outlets_along(zone: Zone) -> dict[str, list[int]]:
@@ -206,9 +244,16 @@ def outlets_along(zone: Zone) -> dict[str, list[int]]:
     return {key: [i for _, i in sorted(pairs)] for key, pairs in found.items() if key in known}
 
 
-def _point(part_id: str, word: str, name: str, solved: float, log: Sequence[Entry]) -> Point:
+def _point(
+    part_id: str, word: str, name: str, at: tuple[float, float], solved: float, log: Sequence[Entry]
+) -> Point:
+    return Point(part_id, word, name, at, solved, _latest(part_id, word, log))
+
+
+def _latest(part_id: str, word: str, log: Sequence[Entry]) -> float | None:
+    """The latest flow by bucket of a place. [m³ s⁻¹]"""
     own = [e for e in log if e.kind == "flow" and e.part_id == part_id and e.word == word]
-    return Point(part_id, word, name, solved, measured_flow(own[-1]) if own else None)
+    return measured_flow(own[-1]) if own else None
 
 
 def measured_flow(entry: Entry) -> float:
@@ -219,7 +264,7 @@ def measured_flow(entry: Entry) -> float:
     return volume / seconds
 
 
-def _settings(zone: Zone) -> Iterator[Setting]:
+def _settings(zone: Zone, log: Sequence[Entry]) -> Iterator[Setting]:
     throttled = balancing.throttle(zone) if _has_throttles(zone) else None
     if throttled is None:
         return
@@ -229,8 +274,17 @@ def _settings(zone: Zone) -> Iterator[Setting]:
         return
     least = min(branch.loss for branch in throttled.branches)
     for branch, (_, own) in zip(throttled.branches, balancing.branches_of(zone), strict=True):
-        cup = float(state.outlet_flow[own[0]]) * CUP_FOR
-        yield Setting(branch.name, branch.pipe.id, Amount(cup, "cupful"), branch.loss <= least)
+        line = zone.outlets[own[0]].pipe.id
+        yield Setting(
+            branch.name, line, _valve_before(zone, branch.pipe), float(state.outlet_flow[own[0]]),
+            _latest(line, "balanced", log), branch.loss <= least,
+        )  # fmt: skip
+
+
+def _valve_before(zone: Zone, pipe: Pipe) -> str | None:
+    """Name of the valve that a branch begins at."""
+    valve = next((f for f in zone.garden.fittings if f.id == pipe.begins_at), None)
+    return valve.name if valve is not None and valve.kind in VALVES else None
 
 
 def _has_throttles(zone: Zone) -> bool:

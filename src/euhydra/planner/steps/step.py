@@ -1,5 +1,6 @@
-"""One step of building, and how far the builder is."""
+"""One step of building, the stages that steps come in, and how far the builder is."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from euhydra.planner.answers import Sentence, Verdict
@@ -25,9 +26,42 @@ class Step:
 
 
 @dataclass(frozen=True)
-class StepsAnswer:
-    """Every step, and the next that is to be done; none when all are."""
+class Stage:
+    """Steps that are done in one go: a morning or a day."""
 
+    key: str
+    title: str
     steps: tuple[Step, ...]
+
+    def left(self, done: Collection[str]) -> list[Step]:
+        """Steps that are not ticked off."""
+        return [step for step in self.steps if step.key not in done]
+
+
+@dataclass(frozen=True)
+class StageLeft:
+    """A stage and what is left of it.
+
+    first : Number of its first step in the whole.
+    count : Of its steps that are not done.
+    minutes : That they take. [min]
+    """
+
+    stage: Stage
+    first: int
+    count: int
+    minutes: float
+
+
+@dataclass(frozen=True)
+class StepsAnswer:
+    """Every stage, and the next step that is to be done; none when all are."""
+
+    stages: tuple[StageLeft, ...]
     next: Step | None
     verdict: Verdict
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        """Of every stage, in order."""
+        return tuple(step for found in self.stages for step in found.stage.steps)

@@ -37,7 +37,10 @@ def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Respons
     zone = next(
         (z for z in desk.chain.zones if any(p.id == part_id for p in z.zone.pipes)), None
     )  # fmt: skip
-    return render(request, "line.html", desk, label=label, zone=zone, here="labels")
+    return render(
+        request, "line.html", desk, label=label, zone=zone, here="labels",
+        box=build_answers.box_of(desk, [part_id]), **build_answers.cut_from(request, desk),
+    )  # fmt: skip
 
 
 @router.post("/gardens/{garden_id}/tick", name="tick")

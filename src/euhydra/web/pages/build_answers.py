@@ -4,6 +4,7 @@ import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import segno
 from fastapi import Request
@@ -58,10 +59,21 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
         for step in answer.steps
         if any(part in bounds for part in step.parts)
     }
-    drawn = desk.kept(request, "plan", lambda: plan.draw(desk.chain.lay, garden.units))
-    return Shown(answer, None, {
-        "done": done, "boxes": boxes, "plan": drawn, "shapes": {s.id: s for s in drawn.shapes},
-    })  # fmt: skip
+    return Shown(answer, None, {"done": done, "boxes": boxes} | cut_from(request, desk))
+
+
+def cut_from(request: Request, desk: Desk) -> dict[str, Any]:
+    """What a page needs that shows pieces of the plan."""
+    drawn = desk.kept(
+        request, "plan", lambda: plan.draw(desk.chain.lay, desk.revision.garden.units)
+    )
+    return {"plan": drawn, "shapes": {shape.id: shape for shape in drawn.shapes}}
+
+
+def box_of(desk: Desk, part_ids: Iterable[str]) -> plan.Bounds:
+    """Paper round some parts."""
+    bounds = plan.bounds_of(desk.revision.garden)
+    return plan.box_round([one for part in part_ids for one in bounds.get(part, [])])
 
 
 def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
@@ -82,7 +94,10 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
         answer = desk.kept_with_log(request, f"first run {zone.zone.id}", compute)
     except PlanError as error:
         return Shown(None, Gap(str(error)))
-    return Shown(answer, None, {"done": done})
+    parts = [part.id for part in (zone.zone.source, *zone.zone.way.parts)]
+    return Shown(answer, None, {
+        "done": done, "box": box_of(desk, parts), "parts": parts,
+    } | cut_from(request, desk))  # fmt: skip
 
 
 @dataclass(frozen=True)
