@@ -343,6 +343,10 @@ def test_the_season_told(planned):
     assert tap.money == approx(2.0 * 2.15)
     bed = next(row for row in found.beds if row.name == "Top step")
     assert (bed.harvest_kg, bed.notes) == (2.0, ("first red ones",))
+    assert sum(found.given) == approx(1000 * sum(row.watered for row in found.beds), rel=1e-9)
+    assert found.given[0] == 0  # nothing is watered in January
+    assert found.drunk[TODAY.month - 1] > 0
+    assert found.drunk[TODAY.month :] == (0,) * (12 - TODAY.month)  # nothing after today
     rain = next(row for row in found.sources if "Wall tank" in row.name)
     assert rain.reckoned == approx(
         told(planned, *entries).season.run.drawn_from(0).sum() / 1000, rel=1e-9

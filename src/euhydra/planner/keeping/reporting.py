@@ -6,7 +6,10 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
 
+import numpy as np
+
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.weather import Floats
 from euhydra.garden.logbook import Entry, entry_kinds
 from euhydra.garden.model import Garden
 from euhydra.planner.answers import Mark, Sentence, Verdict, say
@@ -46,11 +49,16 @@ class BedRow:
 
 @dataclass(frozen=True)
 class SeasonReport:
-    """Everything of a year until a day."""
+    """Everything of a year until a day.
+
+    given, drunk : Litres of watering, and what the plants took up, rain in it, by month. [L]
+    """
 
     first: date
     last: date
     rain: float
+    given: tuple[float, ...]
+    drunk: tuple[float, ...]
     sources: tuple[SourceRow, ...]
     beds: tuple[BedRow, ...]
     done: tuple[tuple[str, int], ...]
@@ -78,9 +86,17 @@ def report(told: Hindcast, today: date) -> SeasonReport:
     log = [e for e in told.log if first <= e.at.date() <= today]
     garden = told.chain.garden
     return SeasonReport(
-        first, today, float(told.record.precip.sum()) / 1000.0, tuple(_sources(told, log)),
-        tuple(_beds(told, log)), _done(log), tuple(_changes(told, garden, today)),
+        first, today, float(told.record.precip.sum()) / 1000.0,
+        _by_month(told, [track.watered for track in told.tracks]),
+        _by_month(told, [t.run.transpired * t.way.need.area_m2 for t in told.tracks]),
+        tuple(_sources(told, log)), tuple(_beds(told, log)), _done(log), tuple(_changes(told, garden, today)),
     )  # fmt: skip
+
+
+def _by_month(told: Hindcast, daily: Sequence[Floats]) -> tuple[float, ...]:
+    """Sums over all beds, January first."""
+    everything = sum(daily, np.zeros(told.record.month.size))
+    return tuple(np.bincount(told.record.month - 1, everything, 12).tolist())
 
 
 def _sources(told: Hindcast, log: Sequence[Entry]) -> list[SourceRow]:

@@ -13,6 +13,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.quantities import KINDS, System
 from euhydra.planner.balance import BalanceAnswer
 from euhydra.planner.chain import Chain, Gap
+from euhydra.planner.keeping.reporting import SeasonReport
 from euhydra.planner.needing import NeedAnswer
 from euhydra.planner.odds import OddsAnswer
 from euhydra.planner.seasons import Season
@@ -93,6 +94,14 @@ def _rain(millimetres: weather.Floats, system: System) -> list[float]:
         quantities.from_si(millimetres / 1000, "rain", system), 2
     ).tolist()
     return shown
+
+
+def season_chart(report: SeasonReport, system: System) -> Bars:
+    """Litres given by month of a season, and what the plants took up."""
+    return Bars(
+        _unit(system), SHORT_MONTHS,
+        _shown(np.array(report.given), system), _shown(np.array(report.drunk), system),
+    )  # fmt: skip
 
 
 def time_chart(answer: TimeAnswer, system: System) -> Bars:

@@ -24,7 +24,7 @@ from euhydra.records import log
 from euhydra.records.log import Search
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
-from euhydra.web.drawing import record_strip
+from euhydra.web.drawing import charts, record_strip
 from euhydra.web.log_words import EntryShown
 from euhydra.web.pages.shown import Shown
 
@@ -186,4 +186,4 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(told, Gap):
         return Shown(None, told)
     season = desk.kept_with_log(request, "report", lambda: reporting.report(told, told.today))
-    return Shown(season, None)
+    return Shown(season, None, {"chart": charts.season_chart(season, desk.revision.garden.units)})

@@ -6,12 +6,14 @@ from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import RedirectResponse, Response
 
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.formats import calendar, report_csv
 from euhydra.formats.calendar import Entry
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
 from euhydra.planner.chain import Gap
 from euhydra.planner.keeping import learning, reporting
+from euhydra.planner.timing import MONTH_NAMES
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Typed, open_desk
 from euhydra.web.pages import care_answers, keep_answers, stations
@@ -91,4 +93,7 @@ def _rows(found: reporting.SeasonReport) -> list[report_csv.ReportRow]:
     for b in found.beds:
         values = (("watered_m3", b.watered), ("dry_days", b.dry_days), ("harvest_kg", b.harvest_kg))
         rows += [report_csv.ReportRow("bed", b.name, what, v) for what, v in values]
+    for month, given, drunk in zip(MONTH_NAMES, found.given, found.drunk, strict=True):
+        for what, litres in (("given_m3", given), ("drunk_m3", drunk)):
+            rows.append(report_csv.ReportRow("month", month, what, litres / LITRES_PER_CUBIC_METRE))
     return rows
