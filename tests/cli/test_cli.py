@@ -7,6 +7,7 @@ from pytest import approx
 
 from euhydra.cli.commands import main
 from euhydra.garden import demo
+from euhydra.web import server
 
 
 def run(*words, code=0):
@@ -155,3 +156,23 @@ def test_an_unconnected_bed_is_named(garden_file):
     garden_file.write_text(json.dumps(document))
     said = run("solve", garden_file, "--bed", "top-bed", code=1).output
     assert "“Top step” is not connected" in said
+
+
+def test_everything_is_saved_and_brought_back_from_the_shell(tmp_path):
+    server.seed_demo(tmp_path / "data", with_log=True)
+    data = ("--data", tmp_path / "data")
+    file = tmp_path / "saved.zip"
+    assert "Pilchard Steps; 87 log entries, 0 pictures" in run("backup", file, *data).output
+    asked = CliRunner().invoke(main, ["restore", str(file), *map(str, data)], input="n\n")
+    assert asked.exit_code == 1
+    assert "It is whole." in asked.output
+    fresh = ("--data", tmp_path / "fresh")
+    assert "Restored." in run("restore", file, "--yes", *fresh).output
+    again = tmp_path / "again.zip"
+    assert "87 log entries" in run("backup", again, *fresh).output
+    cut = tmp_path / "cut.zip"
+    cut.write_bytes(file.read_bytes()[:-400])
+    refused = run("restore", cut, "--yes", *data, code=1)
+    assert "cut short" in refused.output
+    assert "Nothing was changed." in refused.output
+    assert "no garden; 0 log entries" in run("backup", again, "--data", tmp_path / "empty").output

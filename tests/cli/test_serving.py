@@ -34,6 +34,8 @@ def serving(*words: str) -> Iterator[str]:
                 try:
                     urllib.request.urlopen(base).close()
                     break
+                except urllib.error.HTTPError:
+                    break  # it answers, though not to a stranger
                 except urllib.error.URLError:
                     assert process.poll() is None, process.stdout.read()
                     time.sleep(0.1)
@@ -91,3 +93,30 @@ def test_a_folder_that_cannot_be_used_is_said_plainly(tmp_path, kind):
     )
     assert done.returncode != 0
     assert "Traceback" not in done.stderr
+
+
+def test_the_home_network_is_served_behind_the_passphrase_only(tmp_path):
+    data = ["--data", str(tmp_path / "data")]
+    refused = subprocess.run(
+        [*COMMAND, "serve", "--home-network", *data, "--port", str(free_port())],
+        capture_output=True, text=True, timeout=60,
+    )  # fmt: skip
+    assert refused.returncode == 1
+    assert "euhydra passphrase" in refused.stderr
+    assert "http" not in refused.stdout  # no address is told that does not answer
+    chosen = [*COMMAND, "passphrase", *data, "--phrase"]
+    assert subprocess.run([*chosen, "short"], capture_output=True, timeout=60).returncode == 1
+    subprocess.run([*chosen, "three green cans"], check=True, capture_output=True, timeout=60)
+    with serving("serve", "--home-network", *data) as base:
+        opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+        with pytest.raises(urllib.error.HTTPError, match="401"):
+            opener.open(base)
+        with pytest.raises(urllib.error.HTTPError) as wrong:
+            opener.open(f"{base}/enter", b"phrase=three+red+cans&back=/")
+        assert wrong.value.code == 403
+        inside = opener.open(f"{base}/enter", b"phrase=three+green+cans&back=/")
+        assert "Your gardens" in inside.read().decode()
+        assert "Your gardens" in opener.open(base).read().decode()  # and stays in
+        with pytest.raises(urllib.error.HTTPError, match="401") as stranger:
+            urllib.request.urlopen(base)
+        assert "What is the passphrase?" in stranger.value.read().decode()

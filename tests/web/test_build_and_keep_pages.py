@@ -402,11 +402,13 @@ def test_a_backup_is_proved_asked_about_and_restored(client, conn):
     cut = client.post("/restore", files={"file": ("b.zip", saved[:-500])})
     assert cut.status_code == 422
     assert "cut short" in cut.text
+    assert "cannot be brought back" in cut.text
     assert len(entries(conn)) == 2
     asked = client.post("/restore", files={"file": ("b.zip", saved)})
     assert len(entries(conn)) == 2  # proved, but nothing replaced yet
     done = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})
     assert done.status_code == 200
+    assert "The backup is back" in done.text
     assert [e.note for e in entries(conn)] == ["kept"]
     assert client.get("/gardens/1/keep").text.count("kept") >= 1
     late = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})

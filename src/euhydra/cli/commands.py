@@ -75,9 +75,11 @@ def demo(port: int, data: Path, reset: bool) -> None:
     from euhydra.web import server
 
     server.seed_demo(data, reset, with_log=True)
-    click.echo(f"Pilchard Steps is at http://127.0.0.1:{port} (stop with Ctrl-C).")
-    click.echo(f"Your changes are kept in {data}. To lay the demo out anew: make demo-reset")
-    server.serve(data, port)
+    server.serve(
+        data, port,
+        f"Pilchard Steps is at http://127.0.0.1:{port} (stop with Ctrl-C).",
+        f"Your changes are kept in {data}. To lay the demo out anew: make demo-reset",
+    )  # fmt: skip
 
 
 @main.command()
@@ -92,12 +94,9 @@ def serve(port: int, data: Path, home_network: bool, names: tuple[str, ...]) -> 
     from euhydra.web import server
 
     if home_network:
-        for host in server.home_hosts(names):
-            click.echo(f"On the home network: http://{host}:{port}")
         server.serve_home(data, port, names)
         return
-    click.echo(f"Euhydra is at http://127.0.0.1:{port} (stop with Ctrl-C).")
-    server.serve(data, port)
+    server.serve(data, port, f"Euhydra is at http://127.0.0.1:{port} (stop with Ctrl-C).")
 
 
 @main.command()

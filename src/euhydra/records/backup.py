@@ -139,9 +139,9 @@ def _unpack(source: Path, folder: Path) -> dict[str, Any]:
                 _take(archive, name, listed, folder)
     except UNREADABLE as error:
         raise BackupError(
-            f"This file is no whole backup ({error}): it may have been cut short on its way. "
+            "This file is no whole backup: it may have been cut short on its way. "
             "Fetch it again from where it was saved."
-        ) from None
+        ) from error
     return manifest
 
 

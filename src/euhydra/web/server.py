@@ -88,21 +88,23 @@ def serve_home(data: Path, port: int, names: Sequence[str]) -> None:
             "The home network is not served without a passphrase, for anybody on it could change your gardens. "
             f"Choose one first: euhydra passphrase --data {data}"
         )
-    _serve(compressed(data, home_hosts(names)), ANYWHERE, port)
+    hosts = home_hosts(names)
+    said = [f"On the home network: http://{host}:{port}" for host in hosts]
+    _serve(compressed(data, hosts), ANYWHERE, port, said)
 
 
-def serve(data: Path, port: int) -> None:
-    """Serve this computer until stopped.
+def serve(data: Path, port: int, *said: str) -> None:
+    """Serve this computer until stopped; `said` is printed once nothing stands in the way.
 
     Raises
     ------
     ClickException : if the folder cannot be used or the port is taken.
     """
     _prepared(data)
-    _serve(compressed(data), HOST, port)
+    _serve(compressed(data), HOST, port, said)
 
 
-def _serve(app: ASGIApp, host: str, port: int) -> None:
+def _serve(app: ASGIApp, host: str, port: int, said: Sequence[str]) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -112,6 +114,8 @@ def _serve(app: ASGIApp, host: str, port: int) -> None:
                 f"Port {port} is taken: stop the other program, or choose another port "
                 f"(--port {port + 1}, or PORT={port + 1} with make)."
             ) from None
+    for line in said:
+        click.echo(line)
     uvicorn.run(app, host=host, port=port, log_level="warning")
 
 

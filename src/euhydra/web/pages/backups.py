@@ -75,7 +75,8 @@ def restore(request: Request, digest: Annotated[str, Form()]) -> Response:
         return render(request, "restore.html", None, 422, fault=str(error))
     path.unlink(missing_ok=True)
     forget_everything(request)
-    return RedirectResponse(request.url_for("home"), 303)
+    home = request.url_for("home").include_query_params(restored="yes")
+    return RedirectResponse(home, 303)
 
 
 @router.post("/gardens/from-file", name="bring_garden")

@@ -24,9 +24,16 @@ Text = Annotated[str, Form()]
 
 
 @router.get("/", name="home")
-def home(request: Request, db: Db) -> Response:
+def home(request: Request, db: Db, restored: bool = False) -> Response:
     """Every garden, and the way to a new one."""
-    return render(request, "home.html", entries=gardens.all_gardens(db), typed={}, errors={})
+    return render(
+        request,
+        "home.html",
+        entries=gardens.all_gardens(db),
+        typed={},
+        errors={},
+        restored=restored,
+    )
 
 
 @router.post("/gardens", name="new_garden")
