@@ -119,4 +119,4 @@ def test_the_home_network_is_served_behind_the_passphrase_only(tmp_path):
         assert "Your gardens" in opener.open(base).read().decode()  # and stays in
         with pytest.raises(urllib.error.HTTPError, match="401") as stranger:
             urllib.request.urlopen(base)
-        assert "What is the passphrase?" in stranger.value.read().decode()
+        assert "passphrase is wanted" in stranger.value.read().decode()
