@@ -21,6 +21,9 @@ HIGHEST_STAND = 1.5
 MOST_PUMP_HEAD = 40.0
 """Head up to which a pump's duty is sought. [m]"""
 
+SETTINGS = (5.0, 7.0, 10.0, 14.0, 20.0, 28.0)
+"""Heads that regulators are sold for. [m] Common practice: half a bar to nearly three."""
+
 MOST_PIPES_TRIED = 12
 """Plain pipes of a zone that are tried wider, those that carry most first."""
 
@@ -100,15 +103,27 @@ def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
 
     plain.sort(key=lost, reverse=True)
     for pipe in plain[:MOST_PIPES_TRIED]:
-        for bore in catalogue.bores().values():
-            if bore.bore_m <= piping.bore_of(pipe):
-                continue
-            wider = pipe.model_copy(update={"bore_m": bore.bore_m})
+        for name, wider in _widened(pipe):
             changed = zones.in_garden(zone, pipes={pipe.id: wider})
             if faults.works(changed, duty):
-                text = f"A wider pipe for “{pipe.name}”: {bore.name}."
+                text = f"A wider pipe for “{pipe.name}”: {name}."
                 return Cure(Sentence(text), _outcome(changed, duty))
     return None
+
+
+def _widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
+    """The pipe in the next sizes of its sort: nobody leads a hose to a single pot."""
+    before = piping.bore_of(pipe)
+    if piping.kind_of(pipe).family == "micro":
+        tubes = [k for k in plumbing.pipe_kinds().values() if k.family == "micro"]
+        for tube in sorted(tubes, key=lambda k: k.bore_m):
+            if tube.bore_m > before:
+                name = f"{tube.name[0].lower()}{tube.name[1:]}"
+                yield name, pipe.model_copy(update={"kind": tube.id, "bore_m": None})
+        return
+    for bore in catalogue.bores().values():
+        if bore.bore_m > before:
+            yield bore.name, pipe.model_copy(update={"bore_m": bore.bore_m})
 
 
 def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
@@ -118,7 +133,7 @@ def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
             continue
         if catalogue.find(plumbing.fitting_kinds(), piece.kind).setting_m <= 0:
             continue
-        for setting in (5.0, 7.0, 10.0, 14.0, 20.0, 28.0):
+        for setting in SETTINGS:
             other = piece.model_copy(update={"setting_m": setting})
             changed = zones.in_garden(zone, fittings={piece.id: other})
             if faults.works(changed, duty):
