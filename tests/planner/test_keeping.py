@@ -413,3 +413,77 @@ def test_points_to_measure_lie_where_they_are_drawn(planned):
     x, y = line.place_at(line.drawn_m)
     assert np.hypot(ends["last"][0] - x, ends["last"][1] - y) < 0.5
     assert ends["first"] != ends["last"]
+
+
+@pytest.mark.parametrize(
+    ("leaf", "finger", "minutes", "advice", "words"),
+    [
+        ("yellow", "muddy", 120, Advice.CUT, "roots without air"),
+        ("droop", "right", 60, Advice.WAIT, "heat, wind or salt"),
+        ("droop", "dry", 1, Advice.RAISE, "give more"),
+        ("crisp", "dry", 120, Advice.LOOK, "given enough"),
+        ("fine", "right", 60, Advice.LEAVE, "leave it"),
+    ],
+)
+def test_a_leaf_asks_and_the_finger_decides(planned, leaf, finger, minutes, advice, words):
+    seen = Entry("leaf", ago(0, 10), "top-bed", (), leaf)
+    found = reading(planned, no_rain(40), set_to(minutes, 30), felt(finger), seen)
+    assert found.advice is advice
+    assert words in found.summary.template
+
+
+def test_a_leaf_alone_is_read_against_the_root_zone(planned):
+    seen = Entry("leaf", ago(0, 10), "top-bed", (), "droop")
+    dry = reading(planned, no_rain(40), set_to(1, 30), seen)
+    assert (dry.advice, dry.by_sums) == (Advice.RAISE, "dry")
+    assert "leaves" in dry.summary.template
+    wet = reading(planned, no_rain(40), set_to(120, 30), seen)
+    assert wet.advice is Advice.LOOK
+
+
+def test_rain_that_did_not_reach_the_soil_is_thought_of(planned):
+    shower = Entry("rain", ago(1, 18), None, (0.02,))
+    found = reading(planned, no_rain(40), shower, set_to(1, 30), felt("dry"))
+    assert any("mulch or thick leaves" in r.template for r in found.reasons)
+    unlogged = reading(planned, set_to(1, 30), felt("dry"))
+    assert any("No rain is in the log" in r.template for r in unlogged.reasons)
+
+
+def test_what_is_watered_by_hand_is_told_in_litres(planned):
+    by_hand = edits.remove(demo.garden(), "shed-timer")
+    bare = chain.run_chain(by_hand, normals.make_days(demo.normals(), 2))
+    soaked = Entry("rain", ago(1, 18), None, (0.04,))
+    found = reading(bare, no_rain(40), soaked, felt("muddy", bed="middle-bed"))
+    assert found.advice is Advice.CUT
+    assert "By hand" in found.reasons[-1].template
+    assert found.reasons[-1].amounts["litres"].value > 0.001
+
+
+@pytest.mark.parametrize("part_id", ["top-bed", "patio-pots"])
+def test_thirst_is_taken_over_by_beds_and_pots_alike(planned, part_id):
+    known = told(planned, *(felt("dry", 3 * i, part_id) for i in range(6)))
+    (lesson,) = [x for x in learning.lessons(known) if x.key == f"thirst-{part_id}"]
+    garden = learning.apply(demo.garden(), lesson)
+    part = next(p for p in garden.planted if p.id == part_id)
+    assert part.need_factor == lesson.then
+    low, high = lesson.likely
+    assert low < lesson.then < high
+
+
+def test_what_a_lesson_says_is_what_it_would_change(planned):
+    known = told(planned, *buckets(planned, (0.8, 0.82, 0.78)))
+    (lesson,) = [x for x in learning.lessons(known) if x.kind == "outlets"]
+    assert lesson.said.amounts["then"].value == lesson.then == lesson.figure.amount.value
+    assert lesson.said.amounts["now"].value == 1.0
+    assert lesson.said.amounts["low"].value < lesson.then < lesson.said.amounts["high"].value
+
+
+def test_upkeep_says_what_is_next_when_nothing_is_due(planned):
+    done = upkeep.answer_upkeep(planned, [], TODAY)
+    assert not any(task.is_due(TODAY) for task in done.tasks)
+    assert done.verdict.summary.template.startswith("Nothing is due. Next:")
+    bare = chain.run_chain(demo.garden().model_copy(update=dict.fromkeys(("beds", "pots", "pipes", "timers", "fittings", "downspouts", "stores", "taps", "greywaters"), ())), None)  # fmt: skip
+    assert (
+        "Nothing here needs upkeep"
+        in upkeep.answer_upkeep(bare, [], TODAY).verdict.summary.template
+    )
