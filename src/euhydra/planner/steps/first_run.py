@@ -150,7 +150,7 @@ def answer_first_run(zone: Zone, log: Sequence[Entry], fill: Figure | None = Non
     fills = [e.amounts[0] for e in log if e.kind == "fill" and e.part_id in watered]
     return FirstRun(
         zone, level, said, tuple(_acts(zone)), points, tuple(_settings(zone, log)), fill,
-        fills[-1] if fills else None, _verdict(points),
+        fills[-1] if fills else None, _verdict(zone.name, points),
     )  # fmt: skip
 
 
@@ -294,18 +294,22 @@ def _has_throttles(zone: Zone) -> bool:
     )
 
 
-def _verdict(points: Sequence[Point]) -> Verdict:
+def _verdict(name: str, points: Sequence[Point]) -> Verdict:
     measured = [p for p in points if p.measured is not None]
     off = [p for p in measured if not p.is_near]
     if not measured:
         return Verdict(
             Mark.BUT,
-            Sentence("Not measured yet: turn it on in the order below, then hold a cup under the points listed."),
+            Sentence(
+                f"“{name}” is not measured yet: turn it on in the order below, then hold a cup under the points listed."
+            ),
         )  # fmt: skip
     if not off:
         return Verdict(
             Mark.WORKS,
-            Sentence(f"{len(measured)} of {len(points)} points are measured, and give what was solved."),
+            Sentence(
+                f"“{name}”: {len(measured)} of {len(points)} points are measured, and give what was solved."
+            ),
         )  # fmt: skip
     worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)
     reason = (
