@@ -1,13 +1,17 @@
 """Price table and log as CSV: what goes out comes back; what is wrong names its line."""
 
+import csv
 from datetime import datetime
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from pytest import approx
 
-from euhydra.formats import log_csv, prices_csv
+from euhydra.formats import cells, log_csv, prices_csv, report_csv
 from euhydra.formats.log_csv import LogFileError, LogRow
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
+from euhydra.formats.report_csv import ReportRow
 from euhydra.garden import edits
 from euhydra.garden.logbook import Entry
 from euhydra.garden.quantities import System
@@ -89,3 +93,31 @@ def test_prices_come_back_and_wrong_ones_are_named():
             prices_csv.read(f"good,name,pack,price\n{line}\n")
     with pytest.raises(PriceFileError, match="no column “pack”"):
         prices_csv.read("good,price\nhose,1\n")
+
+
+@given(st.text(max_size=20))
+def test_no_cell_is_a_formula_and_every_cell_comes_back(text):
+    out = cells.guarded(text)
+    assert cells.plain(out) == text
+    if out.startswith(cells.BEGINS_FORMULA):
+        float(out)  # then it is a number
+
+
+@pytest.mark.parametrize(
+    "note", ["=HYPERLINK(1)", "-2 leaves", "'=quoted", "@shed", "+++", "plain", "-5"]
+)
+def test_a_note_that_looks_like_a_formula_is_no_formula_in_the_table(demo_garden, note):
+    row = LogRow("a", Entry("note", datetime(2026, 6, 1, 8), None, (), "", note))
+    text = log_csv.write([row], demo_garden)
+    (cell,) = [line[-1] for line in csv.reader(text.splitlines()[1:])]
+    assert not cell.startswith(("=", "@", "+")) or cell == note == "-5"
+    assert log_csv.read(text, demo_garden, NOW) == [row]
+
+
+def test_a_bed_s_name_is_no_formula_in_any_table():
+    name = "=cmd()"
+    assert "'=cmd()" in report_csv.write([ReportRow("bed", name, "dry_days", 3)])
+    assert "'=cmd()" in prices_csv.write([PriceRow("x", name, 1, "", 2)])
+    assert "\nbed,Top step,watered_m3,-0.25\n" in report_csv.write(
+        [ReportRow("bed", "Top step", "watered_m3", -0.25)]
+    )

@@ -2,10 +2,11 @@
 
 import csv
 import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
+from euhydra.formats import cells
 from euhydra.garden import logbook, quantities
 from euhydra.garden.logbook import Entry, EntryError
 from euhydra.garden.model import Garden
@@ -38,16 +39,14 @@ class LogRow:
 def write(rows: Iterable[LogRow], garden: Garden) -> str:
     """The log as text, in the garden's units."""
     names = {part.id: part.name for part in garden.parts}
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for row in rows:
-        e = row.entry
-        writer.writerow((
-            row.id, e.at.isoformat(timespec="minutes"), e.kind, names.get(e.part_id or "", ""),
-            e.part_id or "", e.word, "; ".join(_amounts_out(e, garden.units)), e.note,
-        ))  # fmt: skip
-    return out.getvalue()
+    return cells.table(COLUMNS, (_row(row.id, row.entry, names, garden.units) for row in rows))
+
+
+def _row(entry_id: str, e: Entry, names: Mapping[str, str], units: System) -> tuple[str, ...]:
+    return (
+        entry_id, e.at.isoformat(timespec="minutes"), e.kind, names.get(e.part_id or "", ""),
+        e.part_id or "", e.word, "; ".join(_amounts_out(e, units)), e.note,
+    )  # fmt: skip
 
 
 def read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
@@ -76,7 +75,7 @@ def _read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
     for row in reader:
         try:
             entry = logbook.read(_typed(row), garden, now, is_old=True)
-            found.append(LogRow((row.get("id") or "").strip(), entry))
+            found.append(LogRow(cells.plain((row.get("id") or "").strip()), entry))
         except EntryError as error:
             faults.append(f"Line {reader.line_num}: {error}")
         if len(found) > MOST_ROWS:
@@ -91,7 +90,7 @@ def _typed(row: dict[str, str]) -> dict[str, str]:
     typed = {
         "kind": (row["kind"] or "").strip(), "at": row["when"] or "",
         "part": (row.get("about_id") or "").strip(), "word": (row.get("word") or "").strip(),
-        "note": row.get("note") or "",
+        "note": cells.plain(row.get("note") or ""),
     }  # fmt: skip
     if not typed["at"].strip():
         raise EntryError({"at": "There is no time: type such as 2026-06-21T07:30."})

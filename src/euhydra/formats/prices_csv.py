@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import isfinite
 
+from euhydra.formats import cells
 from euhydra.garden import quantities
 from euhydra.garden.quantities import QuantityError
 
@@ -44,11 +45,9 @@ class PriceRow:
 
 def write(rows: Iterable[PriceRow]) -> str:
     """The table as text."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    writer.writerows((r.good, r.name, f"{r.pack:.4g}", r.unit, f"{r.price:.2f}") for r in rows)
-    return out.getvalue()
+    return cells.table(
+        COLUMNS, ((r.good, r.name, f"{r.pack:.4g}", r.unit, f"{r.price:.2f}") for r in rows)
+    )
 
 
 def read(text: str) -> list[PriceRow]:

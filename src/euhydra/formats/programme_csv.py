@@ -1,9 +1,9 @@
 """A year of timer settings as a table: one row a zone and month."""
 
-import csv
-import io
 from collections.abc import Iterable
 from dataclasses import astuple, dataclass, fields
+
+from euhydra.formats import cells
 
 
 @dataclass(frozen=True)
@@ -30,9 +30,5 @@ class ProgrammeRow:
 
 
 def write(rows: Iterable[ProgrammeRow]) -> str:
-    """The table, with a header line, in RFC 4180's form."""
-    text = io.StringIO()
-    table = csv.writer(text)
-    table.writerow(field.name for field in fields(ProgrammeRow))
-    table.writerows(astuple(row) for row in rows)
-    return text.getvalue()
+    """The table, with a header line."""
+    return cells.table([field.name for field in fields(ProgrammeRow)], map(astuple, rows))

@@ -1,9 +1,9 @@
 """A season's report as CSV: what, name, measure, value; units stand in the measure's name."""
 
-import csv
-import io
 from collections.abc import Iterable
 from dataclasses import dataclass
+
+from euhydra.formats import cells
 
 COLUMNS = ("about", "name", "measure", "value")
 
@@ -20,8 +20,4 @@ class ReportRow:
 
 def write(rows: Iterable[ReportRow]) -> str:
     """The table as text."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    writer.writerows((r.about, r.name, r.measure, f"{r.value:.6g}") for r in rows)
-    return out.getvalue()
+    return cells.table(COLUMNS, ((r.about, r.name, r.measure, f"{r.value:.6g}") for r in rows))
