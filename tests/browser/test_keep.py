@@ -208,3 +208,56 @@ def test_the_first_page_of_keep_is_light(page: Page, demo):
     page.goto(f"{demo.url}/gardens/1/keep")
     page.wait_for_load_state("networkidle")
     assert sum(sizes) < 200_000
+
+
+def test_prices_are_typed_in_the_shop(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/build")
+    price = phone.get_by_label("Downspout diverter: price of a pack")
+    row = phone.get_by_role("row").filter(has=price)
+    assert row.bounding_box()["width"] <= PHONE["width"]  # nothing hangs over the side
+    price.fill("19,50")
+    keep = phone.get_by_role("button", name="Keep these prices")
+    expect(keep).to_be_in_viewport()  # it comes along while something is not kept yet
+    keep.tap()
+    expect(price).to_have_value("19.50")
+    expect(row).to_contain_text("39.00")  # two of them
+    phone.get_by_label("Downspout diverter: price of a pack").fill("-2")
+    phone.get_by_role("button", name="Keep these prices").tap()
+    expect(phone.get_by_role("alert").filter(has_text="type 0 or more")).to_be_visible()
+    expect(price).to_have_value("-2")
+
+
+def test_a_stage_counts_down_as_its_steps_are_ticked(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/steps")
+    stages = phone.locator(".stages li")
+    expect(stages.first).to_contain_text("1 to do")
+    phone.get_by_role("checkbox").first.tap()
+    expect(stages.first).to_contain_text("done")
+    stages.nth(2).get_by_role("link").tap()
+    expect(phone.get_by_role("heading", name="Rain from the roof")).to_be_in_viewport()
+
+
+def test_a_cup_at_the_first_run_is_judged_and_marked_on_the_plan(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/first-run?at=shed-timer")
+    points = phone.locator(".points.numbers > li")
+    numbers = phone.locator(".numbered text")
+    expect(numbers).to_have_count(points.count())
+    first = points.nth(1)
+    first.get_by_label("Caught at").fill("2 mL")
+    first.get_by_role("button").tap()
+    expect(points.nth(1)).to_contain_text("weaker than solved")
+    expect(phone.locator(".answer .summary")).to_contain_text("its first outlet")
+
+
+def test_feed_is_reckoned_and_kept_with_a_thumb(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/feed")
+    form = phone.locator("form").filter(has=phone.get_by_label("It goes"))
+    form.get_by_label("It goes").select_option(label="Shed barrel")
+    form.get_by_label("Water to feed with").fill("100 L")
+    form.get_by_label("Concentrate for 1 L").fill("4 mL")
+    form.get_by_role("button", name="How much?").tap()
+    expect(phone.locator(".answer .summary")).to_contain_text(
+        "400 mL of concentrate into “Shed barrel”"
+    )
+    phone.get_by_role("button", name="Keep 400 mL of feed").tap()
+    expect(phone.get_by_text("Last: Shed barrel")).to_be_visible()
