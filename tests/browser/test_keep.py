@@ -233,6 +233,8 @@ def test_a_stage_counts_down_as_its_steps_are_ticked(phone: Page, own_demo):
     expect(stages.first).to_contain_text("1 to do")
     phone.get_by_role("checkbox").first.tap()
     expect(stages.first).to_contain_text("done")
+    phone.get_by_role("link", name="To the next step").tap()
+    expect(phone.get_by_role("heading", name="2. Ground and stand")).to_be_in_viewport()
     stages.nth(2).get_by_role("link").tap()
     expect(phone.get_by_role("heading", name="Rain from the roof")).to_be_in_viewport()
 
