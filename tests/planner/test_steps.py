@@ -1,13 +1,18 @@
 """Steps carry this garden's own measures, in the order that works, with the cautions that belong there."""
 
+import pytest
+
 from euhydra.core import cutting
 from euhydra.garden import edits, quantities
+from euhydra.garden.pipes import Pump
 from euhydra.garden.quantities import System
-from euhydra.planner import installing, zones
+from euhydra.planner import driving, installing, zones
 from euhydra.planner.answers import Mark
+from euhydra.planner.keeping import wintering
+from euhydra.planner.parts.shopping import make_list
 from euhydra.planner.steps import building
 from euhydra.web.wording import say
-from gardens import one_barrel, with_part
+from gardens import long_row, one_barrel, with_part
 
 
 def said(garden, key: str, system: System = System.METRIC) -> str:
@@ -91,3 +96,60 @@ def test_a_stand_bears_at_least_every_sixty_centimetres():
     assert boards.count * 0.12 + (boards.count - 1) * 0.006 >= 1.2
     low = cutting.stand(0.8, 0.3, 0.2)
     assert low.metres("rail") < cutting.stand(0.8, 0.3, 0.5).metres("rail")
+
+
+@pytest.fixture(scope="module")
+def pumped():
+    """The small garden with its bed uphill, and the smallest pump that reaches it."""
+    garden = with_part(one_barrel(), "beds", ground_m=3.0)
+    kind = driving.smallest_pump(zones.zone_named(garden), None)
+    return edits.put_before(
+        garden, "pumps", Pump(id="pump", name="Pump", kind=kind.id), "shed-timer"
+    ), kind
+
+
+def test_a_pump_is_set_before_the_hose_and_plugged_in_last(pumped):
+    garden, kind = pumped
+    keys = [s.key for s in building.steps_of(garden)]
+    assert keys.index("head-shed-timer") < keys.index("pump-pump") < keys.index("hose-shed-timer")
+    step = next(s for s in building.steps_of(garden) if s.key == "pump-pump")
+    said = " ".join(sentence.template for sentence in step.sentences)
+    assert kind.name.lower() in said
+    assert "residual-current device" in said
+    assert "electricity" in step.cautions
+    assert ("batteries" in step.cautions) == (kind.volts <= 24)
+
+
+def test_a_pump_is_bought_and_fits_between_what_it_joins(pumped):
+    garden, kind = pumped
+    answer = make_list(garden, {})
+    (pump,) = [item for item in answer.items if item.good.key == f"pump-{kind.id}"]
+    assert (pump.counted, pump.pack.price) == (1, kind.price)
+    assert not answer.faults
+
+
+def test_a_pump_shows_in_upkeep_and_winter(pumped):
+    garden, _ = pumped
+    listed = [item.template for _, items in wintering.winter_list(garden) for item in items]
+    assert any("“Pump”" in text for text in listed)
+
+
+def test_drilled_holes_come_with_their_measures():
+    step = next(s for s in building.steps_of(long_row(8.0, "hole-1")) if s.key.startswith("line-"))
+    (holes,) = [s for s in step.sentences if "drill its holes" in s.template]
+    assert holes.amounts["apart"].value == pytest.approx(0.3)
+    assert holes.amounts["wide"].value == pytest.approx(0.001)
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"stand_m": 0.0, "sunk_m": 0.6}, "Dig {deep} deep"),
+        ({"stand_m": 0.2, "blocks": 1}, "solid blocks"),
+        ({"stand_m": 0.0}, "tamp the ground firm"),
+    ],
+)
+def test_the_ground_of_a_store_is_made_as_it_stands(changes, words):
+    garden = with_part(one_barrel(), "stores", **changes)
+    step = next(s for s in building.steps_of(garden) if s.key == "stand-shed-barrel")
+    assert any(words in s.template for s in step.sentences)

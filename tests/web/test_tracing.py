@@ -4,29 +4,17 @@ import io
 import json
 
 import pytest
-from fastapi.testclient import TestClient
 from PIL import Image
 
 from euhydra.garden import demo
-from euhydra.records import database, gardens
-from euhydra.web.app import create_app
 
 
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
-        conn = database.connect(client.app.state.database)
-        gardens.create(conn, demo.garden())
-        conn.close()
-        yield client
+def garden_of(drawn):
+    return drawn.get("/gardens/1/garden.json").json()
 
 
-def garden_of(client):
-    return client.get("/gardens/1/garden.json").json()
-
-
-def revision(client):
-    return str(client.get("/gardens/1/lay").context["revision"].id)
+def revision(drawn):
+    return str(drawn.get("/gardens/1/lay").context["revision"].id)
 
 
 def picture(size=(40, 20), form="PNG"):
@@ -35,35 +23,35 @@ def picture(size=(40, 20), form="PNG"):
     return {"picture": ("yard.png", buffer.getvalue())}
 
 
-def with_picture(client, **typed):
-    data = {"based_on": revision(client), "width": "8 m"} | typed
-    return client.post("/gardens/1/lay/picture", data=data, files=picture())
+def with_picture(drawn, **typed):
+    data = {"based_on": revision(drawn), "width": "8 m"} | typed
+    return drawn.post("/gardens/1/lay/picture", data=data, files=picture())
 
 
 @pytest.mark.parametrize(
     ("width", "words"),
     [("10 cm", "from half a metre"), ("2 km", "not a unit"), ("wide", "not understood")],
 )
-def test_a_width_that_cannot_be_is_refused_and_nothing_kept(client, width, words):
-    answer = with_picture(client, width=width)
+def test_a_width_that_cannot_be_is_refused_and_nothing_kept(drawn, width, words):
+    answer = with_picture(drawn, width=width)
     assert answer.status_code == 422
     assert words in answer.text
-    assert garden_of(client)["backdrop"] is None
+    assert garden_of(drawn)["backdrop"] is None
 
 
-def test_what_is_no_picture_is_refused(client):
+def test_what_is_no_picture_is_refused(drawn):
     files = {"picture": ("yard.png", b"GIF89a, or so")}
-    answer = client.post("/gardens/1/lay/picture", data={"based_on": revision(client)}, files=files)
+    answer = drawn.post("/gardens/1/lay/picture", data={"based_on": revision(drawn)}, files=files)
     assert answer.status_code == 422
-    assert garden_of(client)["backdrop"] is None
+    assert garden_of(drawn)["backdrop"] is None
 
 
-def test_one_known_length_scales_the_picture(client):
-    with_picture(client)
-    assert garden_of(client)["backdrop"]["metre_px"] == 5
-    data = {"based_on": revision(client), "shown": "4 m", "true": "2 m"}
-    client.post("/gardens/1/lay/picture/scale", data=data)
-    assert garden_of(client)["backdrop"]["metre_px"] == 10  # it was drawn twice too large
+def test_one_known_length_scales_the_picture(drawn):
+    with_picture(drawn)
+    assert garden_of(drawn)["backdrop"]["metre_px"] == 5
+    data = {"based_on": revision(drawn), "shown": "4 m", "true": "2 m"}
+    drawn.post("/gardens/1/lay/picture/scale", data=data)
+    assert garden_of(drawn)["backdrop"]["metre_px"] == 10  # it was drawn twice too large
 
 
 @pytest.mark.parametrize(
@@ -74,18 +62,18 @@ def test_one_known_length_scales_the_picture(client):
         ("1000 m", "1 mm", "check both lengths"),
     ],
 )
-def test_a_scale_that_cannot_be_is_refused(client, shown, true, words):
-    with_picture(client)
-    data = {"based_on": revision(client), "shown": shown, "true": true}
-    answer = client.post("/gardens/1/lay/picture/scale", data=data)
+def test_a_scale_that_cannot_be_is_refused(drawn, shown, true, words):
+    with_picture(drawn)
+    data = {"based_on": revision(drawn), "shown": shown, "true": true}
+    answer = drawn.post("/gardens/1/lay/picture/scale", data=data)
     assert answer.status_code == 422
     assert words in answer.text
-    assert garden_of(client)["backdrop"]["metre_px"] == 5
+    assert garden_of(drawn)["backdrop"]["metre_px"] == 5
 
 
-def test_without_a_picture_there_is_nothing_to_scale(client):
-    data = {"based_on": revision(client), "shown": "4 m", "true": "2 m"}
-    assert client.post("/gardens/1/lay/picture/scale", data=data).status_code == 409
+def test_without_a_picture_there_is_nothing_to_scale(drawn):
+    data = {"based_on": revision(drawn), "shown": "4 m", "true": "2 m"}
+    assert drawn.post("/gardens/1/lay/picture/scale", data=data).status_code == 409
 
 
 def outlines(*features):
@@ -115,28 +103,26 @@ def box(length, width):
 SQUARE = box(2.0, 1.5)
 
 
-def test_outlines_become_beds_and_ground_with_names_of_their_own(client):
+def test_outlines_become_beds_and_ground_with_names_of_their_own(drawn):
     files = outlines(({"name": "New bed", "kind": "bed"}, SQUARE), ({"name": "Garage"}, SQUARE))
-    data = {"based_on": revision(client)}
-    client.post("/gardens/1/lay/outlines", data=data, files=files)
-    garden = garden_of(client)
+    data = {"based_on": revision(drawn)}
+    drawn.post("/gardens/1/lay/outlines", data=data, files=files)
+    garden = garden_of(drawn)
     bed = next(b for b in garden["beds"] if b["name"] == "New bed")
     assert (bed["length_m"], bed["width_m"]) == pytest.approx((2.0, 1.5), abs=0.02)
     assert bed["shape"] == "corners"
     patch = next(p for p in garden["patches"] if p["name"] == "Garage")
     assert patch["kind"] == "building"
     assert bed["id"] != patch["id"]
-    again = {"based_on": revision(client)}
-    client.post("/gardens/1/lay/outlines", data=again, files=files)
-    ids = [b["id"] for b in garden_of(client)["beds"]]
+    again = {"based_on": revision(drawn)}
+    drawn.post("/gardens/1/lay/outlines", data=again, files=files)
+    ids = [b["id"] for b in garden_of(drawn)["beds"]]
     assert len(ids) == len(set(ids)) == len(demo.garden().beds) + 2
 
 
-def test_an_outline_that_is_no_bed_names_what_is_wrong(client):
+def test_an_outline_that_is_no_bed_names_what_is_wrong(drawn):
     files = outlines(({"name": "Field", "kind": "bed"}, box(300.0, 2.0)))
-    answer = client.post(
-        "/gardens/1/lay/outlines", data={"based_on": revision(client)}, files=files
-    )
+    answer = drawn.post("/gardens/1/lay/outlines", data={"based_on": revision(drawn)}, files=files)
     assert answer.status_code == 422
     assert "fault" in answer.text
-    assert len(garden_of(client)["beds"]) == len(demo.garden().beds)
+    assert len(garden_of(drawn)["beds"]) == len(demo.garden().beds)

@@ -1,110 +1,96 @@
 """Weather comes in by file, with a question first where something is missing; by month; again."""
 
 import pytest
-from fastapi.testclient import TestClient
-
-from euhydra.garden import demo
-from euhydra.records import database, gardens
-from euhydra.web.app import create_app
 
 PLAIN = "date,precip_mm,tmin_c,tmax_c\n"
 
 
-@pytest.fixture
-def client(tmp_path):
-    with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
-        conn = database.connect(client.app.state.database)
-        gardens.create(conn, demo.garden())
-        conn.close()
-        yield client
+def bring(drawn, text, name="days.csv"):
+    return drawn.post("/gardens/1/weather/file", files={"file": (name, text)})
 
 
-def bring(client, text, name="days.csv"):
-    return client.post("/gardens/1/weather/file", files={"file": (name, text)})
+def record(drawn):
+    return drawn.get("/gardens/1/weather").context["chain"].record
 
 
-def record(client):
-    return client.get("/gardens/1/weather").context["chain"].record
-
-
-def test_a_unit_that_is_not_told_is_asked_for_and_never_guessed(client):
-    asked = bring(client, "date,rain,tmin_c,tmax_c\n2025-06-01,0.5,12,24\n2025-06-02,0,12,24\n")
-    assert record(client) is None
+def test_a_unit_that_is_not_told_is_asked_for_and_never_guessed(drawn):
+    asked = bring(drawn, "date,rain,tmin_c,tmax_c\n2025-06-01,0.5,12,24\n2025-06-02,0,12,24\n")
+    assert record(drawn) is None
     question = asked.context["question"]
     assert question["needed"] == {"precip": "rain"}
     assert "in" in question["choices"]["precip"]
     address = f"/gardens/1/weather/file/{question['upload'].id}"
-    client.post(address, data={"unit-precip": "in"})
-    assert record(client).precip.tolist() == pytest.approx([12.7, 0.0])
+    drawn.post(address, data={"unit-precip": "in"})
+    assert record(drawn).precip.tolist() == pytest.approx([12.7, 0.0])
 
 
-def test_gaps_are_shown_and_filled_only_when_told(client):
+def test_gaps_are_shown_and_filled_only_when_told(drawn):
     lines = "2025-06-01,4,10,20\n2025-06-03,2,12,26\n2025-06-04,,12,24\n"
-    asked = bring(client, PLAIN + lines)
+    asked = bring(drawn, PLAIN + lines)
     question = asked.context["question"]
     assert question["gap_count"] == 2
     assert [str(day) for day, _ in question["gaps"]] == ["2025-06-02", "2025-06-04"]
-    assert record(client) is None
-    client.post(f"/gardens/1/weather/file/{question['upload'].id}", data={"fill": "yes"})
-    filled = record(client)
+    assert record(drawn) is None
+    drawn.post(f"/gardens/1/weather/file/{question['upload'].id}", data={"fill": "yes"})
+    filled = record(drawn)
     assert filled.precip.tolist() == [4, 0, 2, 0]
     assert filled.temp_max[1] == 23  # straight across
-    info = client.get("/gardens/1/weather").context["weather_info"]
+    info = drawn.get("/gardens/1/weather").context["weather_info"]
     assert "2 days were missing or incomplete and are filled" in info.notes
 
 
-def test_an_answer_to_a_file_that_is_gone_asks_for_it_again(client):
-    late = client.post("/gardens/1/weather/file/77", data={"fill": "yes"})
+def test_an_answer_to_a_file_that_is_gone_asks_for_it_again(drawn):
+    late = drawn.post("/gardens/1/weather/file/77", data={"fill": "yes"})
     assert late.status_code == 409
     assert "choose it again" in late.text
 
 
-def test_columns_that_are_not_understood_are_named(client):
+def test_columns_that_are_not_understood_are_named(drawn):
     bring(
-        client, "date,precip_mm,tmin_c,tmax_c,moon\n2025-06-01,0,10,20,full\n2025-06-02,0,10,20,\n"
+        drawn, "date,precip_mm,tmin_c,tmax_c,moon\n2025-06-01,0,10,20,full\n2025-06-02,0,10,20,\n"
     )
-    info = client.get("/gardens/1/weather").context["weather_info"]
+    info = drawn.get("/gardens/1/weather").context["weather_info"]
     assert "moon" in info.notes
 
 
-def test_an_earlier_record_can_be_used_again(client):
-    bring(client, PLAIN + "2025-06-01,1,10,20\n", "first.csv")
-    bring(client, PLAIN + "2025-06-01,9,10,20\n", "second.csv")
-    assert record(client).precip.tolist() == [9]
-    client.post("/gardens/1/weather/use/1")
-    assert record(client).precip.tolist() == [1]
-    assert client.post("/gardens/1/weather/use/99").status_code == 404
+def test_an_earlier_record_can_be_used_again(drawn):
+    bring(drawn, PLAIN + "2025-06-01,1,10,20\n", "first.csv")
+    bring(drawn, PLAIN + "2025-06-01,9,10,20\n", "second.csv")
+    assert record(drawn).precip.tolist() == [9]
+    drawn.post("/gardens/1/weather/use/1")
+    assert record(drawn).precip.tolist() == [1]
+    assert drawn.post("/gardens/1/weather/use/99").status_code == 404
 
 
-def test_what_cannot_be_joined_or_carried_on_says_why(client):
-    bring(client, PLAIN + "2025-06-01,1,10,20\n")
-    alone = client.post("/gardens/1/weather/join", data={"first": "1", "second": "99"})
+def test_what_cannot_be_joined_or_carried_on_says_why(drawn):
+    bring(drawn, PLAIN + "2025-06-01,1,10,20\n")
+    alone = drawn.post("/gardens/1/weather/join", data={"first": "1", "second": "99"})
     assert alone.status_code == 422
     for years, words in (("0", "1 to"), ("some", "1 to"), ("3", "Not possible")):
-        more = client.post("/gardens/1/weather/more", data={"like": "1", "years": years})
+        more = drawn.post("/gardens/1/weather/more", data={"like": "1", "years": years})
         assert more.status_code == 422
         assert words in more.text
-    unlike = client.post("/gardens/1/weather/more", data={"like": "", "years": "3"})
+    unlike = drawn.post("/gardens/1/weather/more", data={"like": "", "years": "3"})
     assert "Choose a record" in unlike.text
 
 
-def test_a_garden_is_begun_only_at_a_place_on_earth(client):
+def test_a_garden_is_begun_only_at_a_place_on_earth(drawn):
     typed = {"name": "", "latitude_deg": "91", "elevation_m": "high", "units": "us"}
-    refused = client.post("/gardens", data=typed)
+    refused = drawn.post("/gardens", data=typed)
     assert refused.status_code == 422
     assert set(refused.context["errors"]) == {"name", "latitude_deg", "elevation_m"}
     assert refused.context["typed"]["elevation_m"] == "high"
-    begun = client.post(
+    begun = drawn.post(
         "/gardens", data=typed | {"name": "Hill", "latitude_deg": "46", "elevation_m": "1000 ft"}
     )
-    garden = client.get(f"{str(begun.url).rsplit('/', 1)[0]}/garden.json").json()
+    garden = drawn.get(f"{str(begun.url).rsplit('/', 1)[0]}/garden.json").json()
     assert garden["place"]["elevation_m"] == pytest.approx(304.8)
     assert garden["units"] == "us"
 
 
-def test_a_place_that_was_changed_meanwhile_is_not_written_over(client):
+def test_a_place_that_was_changed_meanwhile_is_not_written_over(drawn):
     typed = {"name": "Steps", "latitude_deg": "41", "elevation_m": "30 m", "units": "metric"}
-    client.post("/gardens/1/place", data=typed | {"based_on": "1"})
-    late = client.post("/gardens/1/place", data=typed | {"based_on": "1", "name": "Mine"})
+    drawn.post("/gardens/1/place", data=typed | {"based_on": "1"})
+    late = drawn.post("/gardens/1/place", data=typed | {"based_on": "1", "name": "Mine"})
     assert late.status_code == 409
-    assert client.get("/gardens/1/garden.json").json()["name"] == "Steps"
+    assert drawn.get("/gardens/1/garden.json").json()["name"] == "Steps"
