@@ -273,6 +273,15 @@ def test_cups_decide_between_causes(planned):
     assert found.likely[0].kind.id == "open-end"  # much water, little of it at the plants
 
 
+def test_water_that_runs_away_is_told_in_times(planned):
+    zone = planned.zone("shed-timer").zone
+    causes = {c.kind.id: c for c in diagnosing.diagnose(zone, "all-weak", []).likely}
+    open_end = causes["open-end"]
+    assert open_end.pattern.whole > 3
+    assert open_end.said.amounts["times"].value == round(open_end.pattern.whole)
+    assert "whole" in causes["low-store"].said.amounts
+
+
 def test_a_sound_zone_is_itself_after_a_trial(planned):
     zone = planned.zone("shed-timer").zone
     before = solving.solve_zone(zone, 0.5).outlet_flow.copy()

@@ -25,6 +25,9 @@ CLOG_TAKES = 0.75
 LEAK_WIDE, END_WIDE = 0.004, 0.01
 """Hole of a leak and of an open end in the trial. [m] Our choice."""
 
+RUNS_AWAY = 3.0
+"""From so many times the usual flow on, it is told in times, not in percent. [-]"""
+
 HOLE = "hole-of-a-trial"
 """Begins the ids of what a trial adds."""
 
@@ -103,10 +106,14 @@ def try_causes(zone: Zone, sound: ZoneState, share: float) -> list[Cause]:
 
 
 def _said(p: Pattern) -> Sentence:
-    return say(
-        "Then the near half gives {near} of the usual, the far half {far}, and the source {whole}.",
-        near=(p.near, "share"), far=(p.far, "share"), whole=(p.whole, "share"),
-    )  # fmt: skip
+    halves = {"near": (p.near, "share"), "far": (p.far, "share")}
+    template = "Then the near half gives {near} of the usual, the far half {far}, and "
+    if p.whole > RUNS_AWAY:
+        return say(
+            template + "{times} times the usual leaves the source.",
+            **halves, times=(float(round(p.whole)), "plain"),
+        )  # fmt: skip
+    return say(template + "the source {whole}.", **halves, whole=(p.whole, "share"))
 
 
 def _pattern(zone: Zone, sound: ZoneState, state: ZoneState) -> Pattern:
