@@ -97,10 +97,11 @@ def _rain(millimetres: weather.Floats, system: System) -> list[float]:
 
 
 def season_chart(report: SeasonReport, system: System) -> Bars:
-    """Litres given by month of a season, and what the plants took up."""
+    """Litres given by month of a season, from its first month on, and what the plants took up."""
+    months = np.roll(np.arange(12), 1 - report.first.month)
     return Bars(
-        _unit(system), SHORT_MONTHS,
-        _shown(np.array(report.given), system), _shown(np.array(report.drunk), system),
+        _unit(system), [SHORT_MONTHS[i] for i in months],
+        _shown(np.array(report.given)[months], system), _shown(np.array(report.drunk)[months], system),
     )  # fmt: skip
 
 
