@@ -263,3 +263,13 @@ def test_feed_is_reckoned_and_kept_with_a_thumb(phone: Page, own_demo):
     )
     phone.get_by_role("button", name="Keep 400 mL of feed").tap()
     expect(phone.get_by_text("Last: Shed barrel")).to_be_visible()
+
+
+def test_on_a_phone_the_strip_shows_its_newest_days(phone: Page, demo):
+    phone.goto(f"{demo.url}/gardens/1/judge")
+    strip = phone.get_by_label("Plan and record", exact=True)
+    edge = strip.evaluate("e => e.scrollWidth - e.clientWidth - e.scrollLeft")
+    assert abs(edge) <= 1
+    names = strip.locator("text.lane:visible")
+    expect(names.first).to_have_text("Top step")
+    expect(names.first).to_be_in_viewport()

@@ -90,7 +90,11 @@ def test_a_can_counts_too(planned):
 def test_dry_and_given_too_little_asks_for_more(planned):
     found = reading(planned, no_rain(40), set_to(1, 30), felt("dry"))
     assert (found.advice, found.by_sums) == (Advice.RAISE, "dry")
-    assert "The plan for this month" in found.reasons[-1].template
+    assert "The plan for this month" in found.reasons[-2].template
+    assert (
+        "set it as planned" in found.reasons[-1].template
+    )  # a minute a day is less than the plan's
+    assert found.reasons[-1].amounts["run"].value == 60
 
 
 def test_dry_though_given_enough_looks_for_a_clog(planned):
@@ -102,6 +106,7 @@ def test_dry_though_given_enough_looks_for_a_clog(planned):
 def test_muddy_and_full_is_cut_and_muddy_without_water_is_a_leak(planned):
     full = reading(planned, no_rain(40), set_to(120, 30), felt("muddy"))
     assert full.advice is Advice.CUT
+    assert "set it as planned" in full.reasons[-1].template  # two hours a day is more
     empty = reading(planned, no_rain(40), set_to(1, 30), felt("muddy"))
     assert empty.advice is Advice.LOOK
     assert any("leak" in r.template for r in empty.reasons)
@@ -496,3 +501,20 @@ def test_upkeep_says_what_is_next_when_nothing_is_due(planned):
         "Nothing here needs upkeep"
         in upkeep.answer_upkeep(bare, [], TODAY).verdict.summary.template
     )
+
+
+def test_what_is_set_as_planned_goes_a_step_of_the_dial(planned):
+    setting = planned.zone("top-timer").time.months[TODAY.month - 1].setting.position
+    as_planned = Entry(
+        "setting", ago(30), "top-timer",
+        (setting.run_minutes * 60.0 * setting.runs_a_day, setting.mean_days * 86400.0),
+    )  # fmt: skip
+    known = told(planned, no_rain(40), as_planned)
+    track = known.track("top-bed")
+    for is_more, way in ((True, "further"), (False, "back")):
+        *_, last = advising._setting(known, track, felt("dry"), known.day(ago(0)), is_more)
+        assert f"one step of the dial {way}" in last.template
+    *_, unset = advising._setting(
+        told(planned, no_rain(40)), track, felt("dry"), known.day(ago(0)), True
+    )
+    assert unset.template.startswith("If that is what it is set to")

@@ -7,7 +7,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.schedule import Position
 from euhydra.garden.logbook import Entry, entry_kinds
 from euhydra.planner.answers import Sentence, say
 from euhydra.planner.away import day_in_words
@@ -25,6 +26,9 @@ HOT = 30.0
 
 FRESH_D = 14
 """Days after which an observation says nothing of today. [d] Our choice."""
+
+LIKE = 0.1
+"""Share by which a setting may differ from the plan's and still be called the same. [-] Our choice."""
 
 NEARLY_FULL, NEARLY_DRY = 0.15, 0.85
 """Share of the readily available water that is gone, for wet and for dry by the sums. [-]"""
@@ -124,7 +128,10 @@ def _compared(
             track, entry, by_sums, Advice.LEAVE, Sentence(f"{sign}: leave it as it is."), tuple(reasons)
         )  # fmt: skip
     if seen == "dry" and by_sums == "dry":
-        summary, more = Sentence(f"{sign}, and by the sums too: give more."), _more(track, day)
+        summary, more = (
+            Sentence(f"{sign}, and by the sums too: give more."),
+            _setting(told, track, entry, day, is_more=True),
+        )
         return BedReading(track, entry, by_sums, Advice.RAISE, summary, (*reasons, *more))
     if seen == "dry":
         reasons.append(
@@ -136,7 +143,7 @@ def _compared(
     if by_sums == "wet" or (by_sums == "right" and _rained(told, day)):
         summary, less = (
             Sentence(f"{sign}, and by the sums it is nearly full: give less."),
-            _more(track, day),
+            _setting(told, track, entry, day, is_more=False),
         )
         return BedReading(track, entry, by_sums, Advice.CUT, summary, (*reasons, *less))
     reasons.append(
@@ -231,8 +238,10 @@ def _weather(told: Hindcast, day: int, seen: str) -> Iterator[Sentence]:
         yield Sentence("It was hot: run it longer, not more often.")
 
 
-def _more(track: BedTrack, day: int) -> Iterator[Sentence]:
-    """What the plan would set in that month."""
+def _setting(
+    told: Hindcast, track: BedTrack, entry: Entry, day: int, is_more: bool
+) -> Iterator[Sentence]:
+    """What the plan would set in that month, beside what the log says it is set to."""
     way = track.way
     if way.time is None:
         litres = float(way.need.net_a_day.max()) * way.need.area_m2
@@ -249,7 +258,25 @@ def _more(track: BedTrack, day: int) -> Iterator[Sentence]:
     position = setting.position
     yield say(
         f"The plan for this month: {{run}}, every {position.mean_days:g} day{'s' if position.mean_days != 1 else ''}"
-        + (f", {position.runs_a_day} times a day" if position.runs_a_day > 1 else "")
-        + ". If that is what it is set to, go one step of the dial further, and feel again in three days.",
+        + (f", {position.runs_a_day} times a day." if position.runs_a_day > 1 else "."),
         run=(position.run_minutes * 60, "minutes"),
     )
+    yield _next_setting(_last_change(told, way, entry), position, is_more)
+
+
+def _next_setting(changed: Entry | None, planned: Position, is_more: bool) -> Sentence:
+    """From what it is set to, to what it is to be set to."""
+    step = (
+        f"go one step of the dial {'further' if is_more else 'back'}, and feel again in three days."
+    )
+    if changed is None:
+        return Sentence(f"If that is what it is set to, {step}")
+    run, every = changed.amounts[0] or 0.0, changed.amounts[1] or SECONDS_PER_DAY
+    a_day = run * SECONDS_PER_DAY / every
+    wanted = planned.run_minutes * 60 * planned.runs_a_day / planned.mean_days
+    is_behind = a_day < wanted * (1 - LIKE) if is_more else a_day > wanted * (1 + LIKE)
+    return say(
+        "It is set to {run}, every {every}: "
+        + ("set it as planned, and feel again in three days." if is_behind else step),
+        run=(run, "minutes"), every=(every, "days"),
+    )  # fmt: skip

@@ -3,7 +3,7 @@
 import Alpine from "@alpinejs/csp";
 
 import { bench } from "./bench.js";
-import { bars, echo, levels, outlets, sizes, stacks, wish } from "./components.js";
+import { bars, echo, levels, newest, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
 import { logbook } from "./logbook.js";
 import { plan } from "./plan/editor.js";
@@ -14,6 +14,7 @@ Alpine.data("bench", bench);
 Alpine.data("echo", echo);
 Alpine.data("fall", fall);
 Alpine.data("levels", levels);
+Alpine.data("newest", newest);
 Alpine.data("outlets", outlets);
 Alpine.data("logbook", logbook);
 Alpine.data("plan", plan);

@@ -12,6 +12,15 @@ export function bars() {
   };
 }
 
+/** A strip of days that is wider than a phone: its newest days are shown. */
+export function newest() {
+  return {
+    init() {
+      this.$root.scrollLeft = this.$root.scrollWidth;
+    },
+  };
+}
+
 /** Litres of every year by source. */
 export function stacks() {
   return {

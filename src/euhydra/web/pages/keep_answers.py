@@ -143,14 +143,15 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
                 "The log of this year is empty: a finger in the soil and a dip of the store begin it."
             ),
         )
-    answer = desk.kept_with_log(request, "judged", lambda: _judged(told))
+    answer = desk.kept_with_log(request, "judged", lambda: judged(told, date.today()))
     return Shown(answer, None, {
         "strip": record_strip.draw(told), "advice_names": advising.ADVICE_NAMES,
     })  # fmt: skip
 
 
-def _judged(told: Hindcast) -> JudgeAnswer:
-    found = advising.readings(told, date.today())
+def judged(told: Hindcast, today: date) -> JudgeAnswer:
+    """The verdict first: what a finger asks for, else what drifts, else that all agrees."""
+    found = advising.readings(told, today)
     taught, drifts = learning.lessons(told), drifting.drifts(told)
     return JudgeAnswer(found, taught, drifts, _said_first(found, taught, drifts))
 
@@ -163,7 +164,7 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
         return Verdict(
             Mark.BUT,
             first.summary,
-            (*first.reasons[:1], *(d.said for d in drifts[:1])),
+            (first.reasons[0], *first.reasons[1:][-1:]),  # why, and what to set
         )
     if drifts:
         first_drift, *others = drifts

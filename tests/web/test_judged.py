@@ -1,4 +1,4 @@
-"""Plan and record on one strip: what is drawn lies where the log and the sums say."""
+"""What the log says: the verdict, and plan and record on one strip."""
 
 from datetime import date, datetime, timedelta
 
@@ -8,8 +8,10 @@ from pytest import approx
 from euhydra.garden import demo, normals
 from euhydra.garden.logbook import Entry
 from euhydra.planner import chain
+from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import hindcast
 from euhydra.web.drawing import record_strip
+from euhydra.web.pages import keep_answers
 
 TODAY = date(2026, 7, 20)
 
@@ -84,3 +86,30 @@ def test_only_what_grows_has_a_lane_and_only_the_newest_days_are_shown(planned):
     assert len(lane.signs) == 1
     assert {lane.name for lane in strip.lanes} >= {"Shed barrel", "Top step"}
     assert [name for name, _ in strip.months] == ["April", "May", "June", "July"]
+
+
+def finger(word):
+    return Entry("finger", ago(0), "top-bed", (), word)
+
+
+def test_the_verdict_says_why_and_what_to_set(planned):
+    dry = [
+        Entry("rain", ago(40, 12), None, (0.0,)),
+        Entry("setting", ago(30), "top-timer", (60.0, 86400.0)),
+        finger("dry"),
+    ]
+    verdict = keep_answers.judged(told(planned, *dry), TODAY).verdict
+    assert verdict.mark is Mark.BUT
+    assert "give more" in verdict.summary.template
+    why, what = verdict.reasons
+    assert why.template.startswith("By the sums")
+    assert "set it as planned" in what.template
+
+
+def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned):
+    right = keep_answers.judged(told(planned, finger("right")), TODAY).verdict
+    assert right.mark is Mark.WORKS
+    silent = keep_answers.judged(
+        told(planned, Entry("battery", ago(3), "top-timer")), TODAY
+    ).verdict
+    assert "No finger test" in silent.summary.template
