@@ -43,6 +43,7 @@ def test_an_entry_in_four_touches(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/keep")
     write(phone, "Rain", In_the_gauge="12 mm")
     expect(phone.locator("ol.log")).to_contain_text("Rain: 12 mm")
+    expect(phone.get_by_text("Kept: Rain.")).to_be_in_viewport()
     write(phone, "Dip of a store", About="Shed barrel", Water_on_the_stick="40 cm")
     expect(phone.locator("ol.log")).to_contain_text("Dip of a store · Shed barrel: 40 cm")
     # The part is remembered: the next dip asks for the depth alone.

@@ -5,15 +5,18 @@ import { forget, keep, newId, send, waiting } from "./outbox.js";
 const PHOTO_SIDE = 1600; // px
 const LARGEST_PHOTO = 40e6; // bytes
 const RETRY = 20_000; // ms
+const KEPT = "kept";
 
 export function logbook() {
   return {
     kind: "",
-    saved: false,
+    kept: "",
     queue: [],
     busy: false,
     init() {
       this.kind = this.$root.dataset.kind;
+      this.kept = sessionStorage.getItem(KEPT) ?? "";
+      sessionStorage.removeItem(KEPT);
       for (const form of this.forms()) if (form.at.value === "") form.at.value = localNow();
       addEventListener("online", () => this.flush());
       setInterval(() => this.flush(), RETRY);
@@ -29,7 +32,7 @@ export function logbook() {
     pick(event) {
       const { kind } = event.target.dataset;
       this.kind = this.kind === kind ? "" : kind;
-      this.saved = false;
+      this.kept = "";
       const form = this.formOf(kind);
       form.at.value = localNow();
       recall(form);
@@ -62,10 +65,11 @@ export function logbook() {
       form.reset();
       form.at.value = localNow();
       this.kind = "";
-      this.saved = state === "sent";
       await this.look();
-      if (state === "sent") location.assign(location.pathname);
-      else this.$root.scrollIntoView(); // to the word that it waits here
+      if (state === "sent") {
+        sessionStorage.setItem(KEPT, form.ariaLabel); // said once the page is back with it
+        location.assign(location.pathname);
+      } else this.$root.scrollIntoView(); // to the word that it waits here
     },
     async look() {
       this.queue = await waiting(this.$root.dataset.garden);

@@ -12,6 +12,7 @@ from euhydra.planner.chain import Gap
 from euhydra.planner.keeping import (
     diagnosing,
     feeding,
+    trials,
     upkeep,
 )
 from euhydra.planner.keeping.diagnosing import Diagnosis
@@ -62,7 +63,7 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(_Asks(_cause_first(found), found), None, {
-        "symptoms": symptoms, "seen": seen, "zone": zone.zone,
+        "symptoms": symptoms, "seen": seen, "zone": zone.zone, "leak_wide": trials.LEAK_WIDE,
     })  # fmt: skip
 
 
