@@ -1,4 +1,6 @@
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from pytest import approx
 
 from euhydra.garden.quantities import KINDS, QuantityError, System, from_si, parse, show, to_si
@@ -79,3 +81,14 @@ def test_shown_and_read_back(kind, system):
 def test_examples_shown_to_people_are_understood(kind):
     for system in System:
         assert parse(KINDS[kind].display(system).example, kind, system) > 0
+
+
+@given(st.floats(0, 10))
+def test_a_tape_is_read_to_the_nearest_sixteenth(metres):
+    shown = show(metres, "tape", System.US)
+    assert abs(parse(shown, "tape", System.US) - metres) <= 0.0254 / 32 + 1e-9
+    assert "/" not in shown or int(shown.split("/")[1].split()[0]) in (2, 4, 8, 16)
+
+
+def test_a_tape_in_metres_has_no_fractions():
+    assert show(0.173, "tape", System.METRIC) == "17.3 cm"

@@ -8,6 +8,7 @@ import csv
 import re
 from dataclasses import dataclass
 from enum import StrEnum
+from fractions import Fraction
 from functools import cache
 from importlib.resources import files
 from math import cos, floor, isfinite, log10, radians
@@ -45,6 +46,10 @@ MOST_DECIMALS = {"head": 2}
 
 READ_DECIMALS = {"volume": 1}
 """Kinds that are shown no finer where they are read; a field shows what was typed."""
+
+
+SIXTEENTHS = {"tape"}
+"""Kinds that are read off a tape: inches in sixteenths, as it has them."""
 
 
 class System(StrEnum):
@@ -255,6 +260,8 @@ def show(value: float, kind: str, system: System, digits: int = 3) -> str:
     ('200 L', '52.8 gal')
     >>> show(0.934, "share", System.METRIC)
     '93 %'
+    >>> show(0.173, "tape", System.METRIC), show(0.173, "tape", System.US)
+    ('17.3 cm', '6 13/16 in')
     """
     number = show_number(value, kind, system, digits)
     gap = "" if kind == "angle" else " "
@@ -264,6 +271,8 @@ def show(value: float, kind: str, system: System, digits: int = 3) -> str:
 def show_number(value: float, kind: str, system: System, digits: int = 3) -> str:
     """As `show`, without the unit."""
     shown = from_si(value, kind, system)
+    if kind in SIXTEENTHS and system is System.US:
+        return _sixteenths(shown)
     if kind in TO_THE_PENNY:
         return f"{shown:,.2f}".replace("-", "−")
     if kind in WHOLE_FROM_TEN and digits <= 3:
@@ -277,6 +286,14 @@ def show_number(value: float, kind: str, system: System, digits: int = 3) -> str
     text = f"{shown:,.{min(decimals, finest.get(kind, MOST_DECIMALS.get(kind, 6)))}f}"
     text = text.replace("-", "−")
     return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _sixteenths(inches: float) -> str:
+    """Such as `6 13/16`; `0` below half a sixteenth."""
+    nearest = Fraction(round(abs(inches) * 16), 16)
+    whole, rest = divmod(nearest, 1)
+    words = " ".join(str(part) for part in (whole, rest) if part) or "0"
+    return f"−{words}" if inches < 0 and nearest else words
 
 
 PLACEHOLDER = re.compile(r"\{([^{}|]+)\|(\w+)\}")

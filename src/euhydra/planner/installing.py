@@ -51,12 +51,12 @@ def plan_installation(store: Store) -> Installation:
     inlet = overflow + INLET_OVER_OVERFLOW
     diverter = rim - DIVERTER_BELOW_RIM
     heights = {
-        "stand": (store.stand_m, "height"),
-        "below": (DIVERTER_BELOW_RIM, "height"),
-        "inlet": (inlet, "height"),
-        "overflow": (overflow, "height"),
-        "tap": (store.outlet_height_m, "height"),
-        "fall": (max(0.0, diverter - inlet), "height"),
+        "stand": (store.stand_m, "tape"),
+        "below": (DIVERTER_BELOW_RIM, "tape"),
+        "inlet": (inlet, "tape"),
+        "overflow": (overflow, "tape"),
+        "tap": (store.outlet_height_m, "tape"),
+        "fall": (max(0.0, diverter - inlet), "tape"),
     }
     return Installation(
         store,
@@ -75,11 +75,11 @@ def stand_for_tap(store: Store, over_ground: float) -> Sentence:
     stand = over_ground - store.outlet_height_m
     if stand < 0:
         return say(
-            "The tap is already {tap} up without any stand.", tap=(store.outlet_height_m, "height")
+            "The tap is already {tap} up without any stand.", tap=(store.outlet_height_m, "tape")
         )
     return say(
         "For a tap {over} above the ground: a stand of {stand}.",
-        over=(over_ground, "height"), stand=(stand, "height"),
+        over=(over_ground, "tape"), stand=(stand, "tape"),
     )  # fmt: skip
 
 
@@ -91,7 +91,7 @@ def stand_for_head(store: Store, bed: Bed, head: float) -> Sentence:
                    head=(head, "head"))  # fmt: skip
     return say(
         f"For {{head}} over the outlets of “{bed.name}” to the last drop: a stand of {{stand}}.",
-        head=(head, "head"), stand=(stand, "height"),
+        head=(head, "head"), stand=(stand, "tape"),
     )  # fmt: skip
 
 
@@ -103,7 +103,7 @@ def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
             (
                 say(
                     "Drill the overflow {lower} lower, and say so as the full water depth.",
-                    lower=(inlet + LEAST_FALL + DIVERTER_BELOW_RIM - rim, "height"),
+                    lower=(inlet + LEAST_FALL + DIVERTER_BELOW_RIM - rim, "tape"),
                 ),
             ),
         )
@@ -114,14 +114,14 @@ def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
             (
                 say(
                     "Lead it in through the lid, or drill the overflow {lower} lower.",
-                    lower=(inlet + LEAST_FALL - diverter, "height"),
+                    lower=(inlet + LEAST_FALL - diverter, "tape"),
                 ),
             ),
         )
     return Verdict(
         Mark.WORKS,
         say("Everything falls the right way: {fall} from diverter to inlet.",
-            fall=(diverter - inlet, "height")),
+            fall=(diverter - inlet, "tape")),
     )  # fmt: skip
 
 
@@ -129,7 +129,7 @@ def _steps(store: Store, heights: dict[str, tuple[float, str]]) -> tuple[Sentenc
     stand = (
         say(
             "Dig {sunk} deep, firm and level; only a store made for it goes into the ground.",
-            sunk=(store.sunk_m, "height"),
+            sunk=(store.sunk_m, "tape"),
         )
         if store.sunk_m > 0
         else say(

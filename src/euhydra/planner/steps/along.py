@@ -117,7 +117,7 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
         sentences.append(
             say(
                 "Clamp the pipe and drill its holes in one line, {apart} apart, {wide} wide; graded ones as the list on Lay says.",
-                apart=(piping.spacing_of(drilled[0]), "height"),
+                apart=(piping.spacing_of(drilled[0]), "tape"),
                 wide=(drilled[0].hole_m or 0.001, "bore"),
             )
         )  # fmt: skip
@@ -140,7 +140,7 @@ def _rows_said(rows: list[Pipe], bed: Bed | None) -> Sentence:
     amounts = {"long": (max(p.lies_m for p in rows), "length")}
     if len(rows) > 1 and bed is not None:
         text += ", {apart} apart"
-        amounts["apart"] = (_apart(rows), "height")
+        amounts["apart"] = (_apart(rows), "tape")
     return say(f"{text}.", **amounts)
 
 
@@ -160,8 +160,8 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
         (
             say(
                 "Cut {count} tubes, the longest {long}, the shortest {short}.",
-                count=(float(len(tubes)), "plain"), long=(max(p.lies_m for p in tubes), "height"),
-                short=(min(p.lies_m for p in tubes), "height"),
+                count=(float(len(tubes)), "plain"), long=(max(p.lies_m for p in tubes), "tape"),
+                short=(min(p.lies_m for p in tubes), "tape"),
             ),
             Sentence("Punch the tube square, turn the barb in; a hole gone wrong takes a plug."),
             Sentence(f"On each end: {dripper.name[0].lower()}{dripper.name[1:]}, on a stake half way to the rim."),

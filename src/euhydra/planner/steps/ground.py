@@ -31,14 +31,14 @@ def _stand(store: Store) -> Step:
         sentences.append(
             say(
                 "Dig {deep} deep, its floor level, firm and free of stones, on a hand's depth of sand.",
-                deep=(store.sunk_m, "height"),
+                deep=(store.sunk_m, "tape"),
             )
         )
     elif cuts:
         sentences.append(
             say(
                 "Build a stand {high} high, level both ways, each post on a slab bedded in sand.",
-                high=(store.stand_m, "height"),
+                high=(store.stand_m, "tape"),
             )
         )
         sentences += [_cut_said(cut) for cut in cuts.cuts]
@@ -52,7 +52,7 @@ def _stand(store: Store) -> Step:
         sentences.append(
             say(
                 "Lay solid blocks in four columns to {high}, on firm ground, none of them loose.",
-                high=(store.stand_m, "height"),
+                high=(store.stand_m, "tape"),
             )
         )
     else:
@@ -73,7 +73,7 @@ def _cut_said(cut: Cut) -> Sentence:
     plural = "s" if cut.count > 1 else ""
     return say(
         f"Cut {cut.count} {names[cut.section]}{plural} of {{length}}.",
-        length=(cut.length, "height"),
+        length=(cut.length, "tape"),
     )
 
 
@@ -83,7 +83,7 @@ def _drill(garden: Garden, store: Store) -> Step:
     sentences = (
         say(
             "Mark, measured up from its base: tap at {tap}, overflow at {overflow}.",
-            tap=(plan.tap, "height"), overflow=(plan.overflow, "height"),
+            tap=(plan.tap, "tape"), overflow=(plan.overflow, "tape"),
         ),
         Sentence("Drill from outside, slowly; take the edge off; seal on the inside, nut hand-tight and a half turn."),
         Sentence("Lead the overflow where it may go before any water comes; fine mesh over it and over the inlet."),
@@ -129,11 +129,11 @@ def gutters(garden: Garden) -> Iterator[Step]:
         sentences = [
             say(
                 "Level over the rim of the store, mark it on the downspout, and {below} below that the middle of the diverter.",
-                below=(plan.below_rim, "height"),
+                below=(plan.below_rim, "tape"),
             ),
             say(
                 "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to the inlet.",
-                fall=(max(0.0, plan.fall), "height"),
+                fall=(max(0.0, plan.fall), "tape"),
             ),
         ]
         if spout.guard != "none":
@@ -158,7 +158,7 @@ def greywaters(garden: Garden) -> Iterator[Step]:
             f"grey-{line.id}", f"Washing water: “{line.name}”",
             (
                 Sentence("Ask your local code first, and have the diverter in the house drain fitted by a licensed plumber."),
-                say("Set the drum with its outlet {drop} above the bed.", drop=(line.drop_m, "height")),
+                say("Set the drum with its outlet {drop} above the bed.", drop=(line.drop_m, "tape")),
                 say("Run the hose, {long}, with a steady fall and no low place, to under the mulch.",
                     long=(line.hose_m, "length")),
                 Sentence("Lint bag over the inlet; label the line “washing water, do not drink”."),
