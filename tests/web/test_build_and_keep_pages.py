@@ -90,6 +90,10 @@ def test_packs_are_as_the_shop_of_the_country_has_them(client, conn):
         files={"file": ("p.csv", "good,pack,unit,price\nscrew,1,pound,1\n")},
     )
     assert "Line 2: “pound” is no length" in bad.text
+    feet = "good,pack,unit,price\npipe-hose-13,60,ft,9\nscrew,5,ft,1\n"
+    mixed = client.post("/gardens/1/prices.csv", files={"file": ("p.csv", feet)})
+    assert "“screw” comes by the piece" in mixed.text
+    assert prices.all_prices(conn)["pipe-hose-13"] == (pytest.approx(15.24), 19.0)  # none was taken
 
 
 def test_a_price_below_nothing_changes_nothing(client, conn):

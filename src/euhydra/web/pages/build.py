@@ -1,6 +1,6 @@
 """Build: ticks and prices are kept; a line's own page; prices as a table."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Annotated
 
 from fastapi import APIRouter, Form, HTTPException, Request, UploadFile
@@ -88,6 +88,7 @@ def bring_prices(request: Request, garden_id: int, db: Db, file: UploadFile) -> 
     try:
         text = file.file.read().decode("utf-8-sig")
         rows = prices_csv.read(text)
+        _check_units(rows, make_list(desk.revision.garden, {}))
     except UnicodeDecodeError:
         fault = "This is not a table of text: save it as CSV in UTF-8, and bring it again."
         return stations.show(request, desk, "build", "", {"file": fault}, {})
@@ -95,6 +96,15 @@ def bring_prices(request: Request, garden_id: int, db: Db, file: UploadFile) -> 
         return stations.show(request, desk, "build", "", {"file": str(error)}, {})
     prices.put_prices(db, {row.good: (row.holds, row.price) for row in rows})
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station="build"), 303)
+
+
+def _check_units(rows: Iterable[PriceRow], answer: ShoppingList) -> None:
+    by_piece = {i.good.key for i in answer.items if i.good.unit is Unit.EACH}
+    wrong = next((row for row in rows if row.unit and row.good in by_piece), None)
+    if wrong is not None:
+        raise PriceFileError(
+            f"“{wrong.good}” comes by the piece: leave its unit empty, instead of “{wrong.unit}”."
+        )
 
 
 def _price_row(item: Item, units: System) -> PriceRow:
