@@ -28,7 +28,7 @@ def test_outlets_agree_with_the_engine(name, tmp_path):
     assert (np.abs(ours.head - heads) <= 1e-3 * np.abs(lost) + 1e-4).all()
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     head=st.floats(0.3, 30),
     rows=st.integers(1, 4),
@@ -139,7 +139,7 @@ def test_christiansens_factor_for_many_equal_outlets(count):
     assert lost / without == approx(factor, rel=2e-3)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(head=st.floats(0.3, 20), more=st.floats(0.05, 10), rows=st.integers(1, 4))
 def test_more_head_gives_no_outlet_less(head, more, rows):
     low = solve(comb(rows, 10, head, GRAVITY_DRIPPER))
@@ -183,7 +183,7 @@ def _compensating(head: float) -> NetworkBuilder:
     return net
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(head=st.floats(0.2, 40))
 def test_compensating_outlets_open_rise_and_hold(head):
     network = _compensating(head).build()

@@ -36,7 +36,7 @@ def ends_meet(garden):
     return True
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.integers(0, 24), st.floats(0.0, 1.0), st.sampled_from(["coupling", "check", "shut-off"]))
 def test_a_piece_set_in_anywhere_keeps_every_length_and_joint(which, share, kind):
     garden = demo.garden()
@@ -50,7 +50,7 @@ def test_a_piece_set_in_anywhere_keeps_every_length_and_joint(which, share, kind
     assert document.loads(document.dumps(after)) == after
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.lists(st.integers(0, 100), min_size=1, max_size=8))
 @example([8, 0, 39])  # a splitter whose own feed went first
 def test_whatever_is_removed_the_garden_holds_together(picks):

@@ -58,7 +58,7 @@ def gardens(draw):
     return found
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=25, suppress_health_check=list(HealthCheck))
 @given(gardens())
 def test_the_chain_answers_any_garden(found):
     try:

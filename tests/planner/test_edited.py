@@ -24,7 +24,7 @@ from euhydra.planner.answers import Mark, PlanError
 from gardens import long_row, one_barrel, with_part
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.lists(st.integers(0, 100), min_size=1, max_size=5))
 def test_whatever_is_missing_the_plan_answers(picks):
     garden = demo.garden()
@@ -44,7 +44,7 @@ def test_whatever_is_missing_the_plan_answers(picks):
     assert document.loads(document.dumps(proposal.garden)) == proposal.garden
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 @given(st.floats(-3.0, 3.0), st.floats(-3.0, 3.0))
 def test_a_store_moved_takes_its_water_along(east, north):
     garden = one_barrel()

@@ -89,7 +89,7 @@ def bent_gardens(draw):
     return found
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=60, suppress_health_check=list(HealthCheck))
 @given(bent_gardens())
 def test_links_and_drawing_agree_on_any_garden(found):
     try:

@@ -96,6 +96,20 @@ def test_packs_are_as_the_shop_of_the_country_has_them(client, conn):
     assert prices.all_prices(conn)["pipe-hose-13"] == (pytest.approx(15.24), 19.0)  # none was taken
 
 
+def test_a_form_sent_as_it_stands_changes_no_price(client, conn):
+    """Not even one with more figures than the field shows, nor one of thousands."""
+    prices.put_prices(conn, {"screw": (100, 0.333), "stake": (2500, 1234.5)})
+    page = client.get("/gardens/1/build").text
+    sent = dict(re.findall(r'name="((?:price|pack)-[^"]+)" value="([^"]*)"', page))
+    assert (sent["price-screw"], sent["price-stake"], sent["pack-stake"]) == (
+        "0.33",
+        "1234.50",
+        "2500",
+    )
+    assert client.post("/gardens/1/prices", data=sent).status_code == 200
+    assert prices.all_prices(conn) == {"screw": (100, 0.333), "stake": (2500, 1234.5)}
+
+
 def test_a_price_below_nothing_changes_nothing(client, conn):
     answer = client.post("/gardens/1/prices", data={"price-screw": "-1", "price-stake": "9"})
     assert answer.status_code == 422

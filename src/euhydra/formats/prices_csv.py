@@ -90,14 +90,18 @@ def _row(row: dict[str, str], line: int) -> PriceRow:
     if price < 0:
         raise PriceFileError(f"Line {line}: a price of {price:g} is below nothing: give 0 or more.")
     unit = (row.get("unit") or COUNTED).strip()
-    found = PriceRow(good, (row.get("name") or "").strip(), pack, unit, price)
-    try:
-        found.holds  # noqa: B018
-    except QuantityError:
+    if not _is_unit(unit):
         raise PriceFileError(
             f"Line {line}: “{unit}” is no length: give m or ft for what comes by length, and nothing for pieces."
-        ) from None
-    return found
+        )
+    return PriceRow(good, (row.get("name") or "").strip(), pack, unit, price)
+
+
+def _is_unit(unit: str) -> bool:
+    try:
+        return unit == COUNTED or quantities.to_si(1.0, unit, "length") > 0
+    except QuantityError:
+        return False
 
 
 def _number(row: dict[str, str], column: str, line: int) -> float:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import ceil, floor
 
+from euhydra.garden import quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
@@ -19,7 +20,7 @@ WASTE = {"pipes": 0.10, "stands": 0.10}
 SPARE = {"joints": 0.05, "fixing": 0.05}
 """As `WASTE`, of small things that get lost; whole ones, from ten on."""
 
-FOOT = 0.3048
+FOOT = quantities.to_si(1.0, "ft", "length")
 
 GROUPS = {
     "stores": "Stores and what is fixed to them", "stands": "Stands", "gutters": "Gutters and downspouts",

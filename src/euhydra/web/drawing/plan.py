@@ -8,7 +8,7 @@ from typing import Any
 from shapely import Polygon
 from starlette.applications import Starlette
 
-from euhydra.garden import catalogue, plumbing, shapes
+from euhydra.garden import catalogue, plumbing, quantities, shapes
 from euhydra.garden.edits import COLLECTIONS, Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
@@ -28,7 +28,7 @@ LEAST_SIDE = 6.0
 PIECE_SIZE = 0.34
 """Side of a piece's sign. [m]"""
 
-FOOT = 0.3048
+FOOT = quantities.to_si(1.0, "ft", "length")
 
 Bounds = tuple[float, float, float, float]
 """Left, low, right, high. [m]"""

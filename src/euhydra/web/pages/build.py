@@ -16,6 +16,7 @@ from euhydra.planner.parts.shopping import Item, ShoppingList, make_list
 from euhydra.records import prices
 from euhydra.web import wording
 from euhydra.web.desk import Db, Typed, open_desk, render
+from euhydra.web.drawing import plan
 from euhydra.web.pages import build_answers, stations
 from euhydra.web.pages.gardens import download
 
@@ -39,7 +40,7 @@ def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Respons
     )  # fmt: skip
     return render(
         request, "line.html", desk, label=label, zone=zone, here="labels",
-        box=build_answers.box_of(desk, [part_id]), **build_answers.cut_from(request, desk),
+        box=build_answers.box_of(plan.bounds_of(desk.revision.garden), [part_id]), **build_answers.cut_from(request, desk),
     )  # fmt: skip
 
 
@@ -126,7 +127,8 @@ def _read_prices(
         before = item.pack
         try:
             pack = _typed(typed, f"pack-{item.good.key}", item.holds, units)
-            price = _typed(typed, f"price-{item.good.key}", Amount(before.price, "money"), units)
+            cost = Amount(before.price, "money")
+            price = _typed(typed, f"price-{item.good.key}", cost, units)
         except _UnreadableError as error:
             faults[error.field] = str(error)
             continue
@@ -146,7 +148,7 @@ class _UnreadableError(QuantityError):
 def _typed(typed: Mapping[str, str], field: str, shown: Amount, units: System) -> float:
     """What was typed over what was shown; nothing, or the same again, leaves it as it is."""
     text = typed.get(field, "").strip()
-    if text in ("", wording.show(shown, units)):
+    if text in ("", wording.show(shown, units).replace(",", "")):
         return shown.value
     try:
         value = quantities.parse(text, shown.kind, units)

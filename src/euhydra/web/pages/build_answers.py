@@ -1,7 +1,7 @@
 """What the pages of Build show: the list, the steps, the labels."""
 
 import zlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -55,7 +55,7 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
     answer = building.answer_steps(garden, done)
     bounds = plan.bounds_of(garden)
     boxes = {
-        step.key: plan.box_round([one for part in step.parts for one in bounds.get(part, [])])
+        step.key: box_of(bounds, step.parts)
         for step in answer.steps
         if any(part in bounds for part in step.parts)
     }
@@ -70,9 +70,8 @@ def cut_from(request: Request, desk: Desk) -> dict[str, Any]:
     return {"plan": drawn, "shapes": {shape.id: shape for shape in drawn.shapes}}
 
 
-def box_of(desk: Desk, part_ids: Iterable[str]) -> plan.Bounds:
-    """Paper round some parts."""
-    bounds = plan.bounds_of(desk.revision.garden)
+def box_of(bounds: Mapping[str, Sequence[plan.Bounds]], part_ids: Iterable[str]) -> plan.Bounds:
+    """Paper round some parts of those whose bounds are known."""
     return plan.box_round([one for part in part_ids for one in bounds.get(part, [])])
 
 
@@ -96,7 +95,7 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, Gap(str(error)))
     parts = [part.id for part in (zone.zone.source, *zone.zone.way.parts)]
     return Shown(answer, None, {
-        "done": done, "box": box_of(desk, parts), "parts": parts,
+        "done": done, "box": box_of(plan.bounds_of(desk.revision.garden), parts), "parts": parts,
     } | cut_from(request, desk))  # fmt: skip
 
 
