@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from euhydra.garden import document, edits
+from euhydra.garden import demo, document, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 
@@ -49,3 +49,11 @@ def long_row(metres: float, kind: str) -> Garden:
     path = [{"x_m": 5.4, "y_m": 6.225}, {"x_m": 5.4 + metres, "y_m": 6.225}]
     row = next(i for i, pipe in enumerate(garden.pipes) if pipe.id == "middle-line-1")
     return with_part(garden, "pipes", row, path=path, kind=kind)
+
+
+def tapped() -> Garden:
+    """The small garden on a garden tap: no store, no roof."""
+    garden = one_barrel().model_copy(update={"taps": demo.garden().taps[:1]})
+    garden = with_part(garden, "timers", begins_at="garden-tap")
+    garden = edits.remove(garden, "shed-barrel")
+    return edits.remove(garden, "shed-roof")

@@ -96,3 +96,9 @@ def test_rain_pauses_as_many_days_as_it_covers():
     assert np.flatnonzero(paused[:, 0]).tolist() == [2, 3]
     assert not programme.paused_by_rain(rain, 5.0, ()).any()
     assert programme.rain_for(3, 5.0) == 15
+
+
+def test_the_thirstiest_ground_says_whether_the_rule_is_kept():
+    easy, thirsty = trial([0.0, 0.0], [5.0, 9.0]), trial([0.06, 0.05], [5.0, 9.0])
+    assert programme.keeps_rule([easy]).tolist() == [True, True]
+    assert programme.keeps_rule([easy, thirsty]).tolist() == [False, True]

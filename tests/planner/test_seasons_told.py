@@ -9,7 +9,7 @@ import pytest
 from pydantic import ValidationError
 from pytest import approx
 
-from euhydra.core import bed, waterworks
+from euhydra.core import bed, programme, waterworks
 from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.garden.model import Place
 from euhydra.garden.timers import OwnTimer, Timer
@@ -23,6 +23,7 @@ from euhydra.planner import (
     needing,
     odds,
     programmes,
+    scheduling,
     variants,
     weeks,
 )
@@ -30,7 +31,7 @@ from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.chain import run_chain
 from euhydra.web.drawing import watercourse
-from gardens import one_barrel, with_part
+from gardens import one_barrel, tapped, with_part
 
 RECORD = normals.make_days(demo.normals(), 10)
 
@@ -38,14 +39,6 @@ RECORD = normals.make_days(demo.normals(), 10)
 @pytest.fixture(scope="module")
 def chain():
     return run_chain(demo.garden(), RECORD)
-
-
-def tapped():
-    """The small garden on a garden tap: no store, no roof."""
-    garden = one_barrel().model_copy(update={"taps": demo.garden().taps[:1]})
-    garden = with_part(garden, "timers", begins_at="garden-tap")
-    garden = edits.remove(garden, "shed-barrel")
-    return edits.remove(garden, "shed-roof")
 
 
 @pytest.fixture(scope="module")
@@ -475,3 +468,30 @@ def test_a_body_has_no_more_timers_than_outlets():
     plan = dayplan.plan_day(times(run_chain(two, RECORD)), 7)
     own = [s for s in plan.slots if s.zone.name in ("Bottom step", "Patio pots")]
     assert all(a.end <= b.start + 1e-6 for a, b in pairwise(own))
+
+
+def test_off_is_a_setting_that_keeps_the_rule(chain):
+    """The whole plan, months that are off among it, tried as one: none that is off goes dry."""
+    off = 0
+    for time in times(chain):
+        as_planned = [m.setting.position if m.setting else scheduling.OFF for m in time.months]
+        for month, tried in zip(
+            time.months, scheduling.choose_year(time.design, as_planned), strict=True
+        ):
+            if month.setting is None and tried is not None:
+                assert max(bed.stressed for bed in tried.beds) <= programme.STRESSED_DAYS
+                assert tried.setting.litres_a_day == 0
+                off += 1
+    assert off  # May on the top step, November on the bottom one
+
+
+def test_where_no_water_helps_a_timer_is_not_simply_off():
+    # A hose too thin for any setting: each month in season has one, and the verdict says dry.
+    garden = one_barrel()
+    hose = next(i for i, pipe in enumerate(garden.pipes) if pipe.id == "shed-hose")
+    garden = with_part(garden, "pipes", hose, bore_m=0.002, length_m=60.0)
+    time = run_chain(garden, RECORD).zones[0].time
+    july = time.months[6]
+    assert july.choice is not None
+    assert max(bed.stressed for bed in july.choice.beds) > programme.STRESSED_DAYS
+    assert time.verdict.mark is not Mark.WORKS

@@ -3,7 +3,8 @@
 The rule of a good programme: on nineteen days in twenty no bed is drier than its refill point, and
 of all positions that keep this, the one that uses least water; among equals the longest interval,
 for deep and seldom makes deep roots (common practice). Where no position keeps it, the one under
-which the crops miss least.
+which the crops miss least. A timer that is off is a position like any other: where the ground keeps
+the rule on rain and what it holds, nothing is set.
 
 Candidates and years are lanes that run side by side, day by day, by the rules of
 `rootzone.advance`; arrays are [day, candidate, year] unless said otherwise.
@@ -138,15 +139,20 @@ def choose(trials: Sequence[Trial], interval_days: Floats, need: float) -> int:
     need : Litres that the zone needs on a mean day. [L d⁻¹]
     """
     given = np.max([trial.given for trial in trials], axis=0)
-    stressed = np.max([trial.stressed for trial in trials], axis=0)
     missed = np.max([trial.missed for trial in trials], axis=0)
-    keeps = stressed <= STRESSED_DAYS
+    keeps = keeps_rule(trials)
     if not keeps.any():
         # A percent of the crop's wish is worth an equal part more water, no less.
         keeps = missed <= missed.min() + 0.01
     least = given[keeps].min()
     good = np.flatnonzero(keeps & (given <= least + ABOUT_EQUAL * need))
     return int(max(good, key=lambda i: (interval_days[i], -given[i])))
+
+
+def keeps_rule(trials: Sequence[Trial]) -> Flags:
+    """Whether no ground is drier than its refill point on more days than it may be; [candidate]."""
+    stressed = np.max([trial.stressed for trial in trials], axis=0)
+    return np.asarray(stressed <= STRESSED_DAYS)
 
 
 def paused_by_rain(rain: Floats, a_day: float, steps: Sequence[int]) -> Flags:

@@ -8,6 +8,7 @@ from math import ceil, inf, isfinite
 import numpy as np
 
 from euhydra.core import programme, schedule
+from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position, Setting
 from euhydra.garden.beds import Bed
 from euhydra.planner import lanes
@@ -30,6 +31,9 @@ HOT = 0.95
 
 NEW_COVERED = 0.9
 """Share of the days on which something is new that its setting covers. [-] Our choice."""
+
+OFF = Position(0.0, 1.0)
+"""A timer that gives nothing."""
 
 SEEDLING_RUNS = 2
 """Runs a day while something comes up. Common practice: two or three short ones."""
@@ -147,7 +151,7 @@ def _in_order(design: Design) -> list[int]:
 
 
 def choose_month(month: int, design: Design) -> MonthChoice | None:
-    """The setting of one month by itself, from watered ground; None where nothing is needed."""
+    """The setting of one month by itself, from watered ground; None where the timer is off."""
     return _choose(month, design, [RootLanes.of(bed) for bed in design.beds], None)
 
 
@@ -158,12 +162,16 @@ def _choose(
     if gross <= 0 and only is None:
         return None
     before_runoff = design.minutes_before_runoff()
+    if only is None:
+        without = lanes.trials(month, design, roots, [OFF])
+        if programme.keeps_rule(without)[0]:
+            _leave(month, roots, without, 0)
+            return None
     positions = [only] if only else _worth_trying(month, design, gross, before_runoff)
     fitting = [p for p in positions if p.run_minutes <= before_runoff] or positions
     trials = lanes.trials(month, design, roots, fitting)
     best = programme.choose(trials, np.array([p.mean_days for p in fitting]), gross)
-    for lane, trial in zip(roots, trials, strict=True):
-        lane.leave(month, trial.depletion[best])
+    _leave(month, roots, trials, best)
     position = fitting[best]
     given = float(max(trial.given[best] for trial in trials))
     share = given / gross if gross > 0 else inf
@@ -181,6 +189,12 @@ def _choose(
             for bed, trial in zip(design.beds, trials, strict=True)
         ),
     )  # fmt: skip
+
+
+def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best: int) -> None:
+    """Hand the root zones on as the candidate chosen left them."""
+    for lane, trial in zip(roots, trials, strict=True):
+        lane.leave(month, trial.depletion[best])
 
 
 def _worth_trying(month: int, design: Design, gross: float, before_runoff: float) -> list[Position]:

@@ -169,7 +169,8 @@ def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Ver
     zones = [slot for _, slot in runs if slot.zone is not None]
     if not zones:
         return Verdict(Mark.WORKS, Sentence(f"Nothing runs in a middling {name}."))
-    last = max(slot.end for slot in plan.slots)
+    # Something new may be watered in a month in which all settings are off.
+    last = max(slot.end for slot in (*plan.slots, *zones))
     reasons = [
         Sentence(f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold.")
         for zone in plan.shifted

@@ -1,0 +1,91 @@
+"""What every page owes its reader, whatever it tells: read with an independent HTML parser."""
+
+import re
+from collections import Counter
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+from xml.etree.ElementTree import Element
+
+import html5lib
+
+AFTER_THE_PARSER = {"template"}
+"""Elements that the HTML standard allows within tables and that the parser does not know yet."""
+
+UNFILLED = re.compile(
+    r"\{[^{}]*\}|\b(None(?! of)|nan|NaN|inf|undefined|True|False)\b|\[object|<Amount"
+)
+"""Words that only a fault of the program writes."""
+
+REFERS = ("for", "aria-controls", "aria-describedby", "aria-labelledby", "list", "form")
+"""Attributes that name other elements of the page by id."""
+
+SHOWN = ("aria-label", "placeholder", "alt", "title", "value")
+"""Attributes that people read or hear."""
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page as a browser would take it apart."""
+
+    html: str
+
+    @cached_property
+    def _parsed(self) -> tuple[Element, list[str]]:
+        parser = html5lib.HTMLParser(namespaceHTMLElements=False)
+        root = parser.parse(self.html)
+        lines = self.html.splitlines()
+        faults = [
+            f"{code}: {lines[min(line, len(lines)) - 1].strip()[:120]}"
+            for (line, _), code, data in parser.errors
+            if data.get("name") not in AFTER_THE_PARSER
+        ]
+        return root, faults
+
+    @property
+    def elements(self) -> list[Element]:
+        """All of them, in the order of the page."""
+        return [e for e in self._parsed[0].iter() if isinstance(e.tag, str)]
+
+    def addresses(self) -> set[str]:
+        """Where its links, pictures and scripts lead, without the place on the page."""
+        found = (e.get(name, "") for e in self.elements for name in ("href", "src"))
+        return {address.split("#")[0] for address in found if address and address[0] in "/?"}
+
+    def faults(self) -> list[str]:
+        """What is wrong with it: broken markup, ids twice or missing, words left unfilled."""
+        return [*self._parsed[1], *self._of_ids(), *self._of_words(), *self._of_headings()]
+
+    def _of_ids(self) -> list[str]:
+        ids = Counter(e.get("id") for e in self.elements if e.get("id"))
+        twice = [f"id twice: {name}" for name, count in ids.items() if count > 1]
+        missing = [
+            f"{e.tag} {name}={wanted} leads nowhere"
+            for e in self.elements
+            for name in REFERS
+            for wanted in e.get(name, "").split()
+            if wanted not in ids
+        ]
+        on_page = [
+            f"link to #{e.get('href', '')[1:]} leads nowhere"
+            for e in self.elements
+            if e.tag == "a" and len(e.get("href", "")) > 1 and e.get("href", "")[0] == "#"
+            and e.get("href", "")[1:] not in ids
+        ]  # fmt: skip
+        return twice + missing + on_page
+
+    def _of_words(self) -> list[str]:
+        texts = [e.get(name, "") for e in self.elements for name in SHOWN]
+        for element in self.elements:
+            if element.tag not in ("script", "style"):
+                texts.append(element.text or "")
+            texts.append(element.tail or "")
+        return [f"unfilled: {text.strip()[:120]}" for text in texts if UNFILLED.search(text)]
+
+    def _of_headings(self) -> list[str]:
+        levels = [int(e.tag[1]) for e in self.elements if re.fullmatch("h[1-6]", e.tag)]
+        faults = [] if levels.count(1) == 1 else [f"{levels.count(1)} first headings"]
+        for before, after in pairwise(levels):
+            if after > before + 1:
+                faults.append(f"a heading of level {after} follows one of level {before}")
+        return faults

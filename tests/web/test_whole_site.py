@@ -1,0 +1,124 @@
+"""Every page of gardens as unlike as they come: sound markup, no dead link, no word unfilled."""
+
+from contextlib import closing
+
+import pytest
+from fastapi.testclient import TestClient
+from starlette.routing import Match
+
+from euhydra.garden import demo, edits, normals
+from euhydra.garden.model import Garden
+from euhydra.garden.quantities import System
+from euhydra.records import database, gardens, weather
+from euhydra.web.app import create_app
+from euhydra.web.server import seed_demo
+from gardens import one_barrel, tapped, ten_beds, with_part
+from markup import Page
+from served import PAGES
+
+MOST_PAGES = 600
+"""Addresses of a garden: that there are more means that links breed links."""
+
+
+def _served(tmp_path, garden: Garden | None, has_weather: bool = True) -> TestClient:
+    """The application over one garden; over the demo with its log where none is given."""
+    if garden is None:
+        seed_demo(tmp_path, with_log=True)
+        return TestClient(create_app(tmp_path), base_url="http://127.0.0.1")
+    client = TestClient(create_app(tmp_path), base_url="http://127.0.0.1")
+    with closing(database.connect(client.app.state.database)) as conn:
+        garden_id = gardens.create(conn, garden)
+        if has_weather:
+            months = demo.normals()
+            weather.add(conn, garden_id, normals.make_days(months, 2), "Usual months", months)
+    return client
+
+
+def _bare() -> Garden:
+    """Nothing but a place."""
+    return Garden(name="Bare", place=one_barrel().place)
+
+
+def _abroad() -> Garden:
+    """The small garden south of the equator, read in feet and gallons."""
+    garden = one_barrel()
+    place = garden.place.model_copy(update={"latitude_deg": -37.0})
+    return edits.replace(garden, place=place, units=System.US)
+
+
+def _roof_only() -> Garden:
+    """A roof and its barrel, and nothing that drinks."""
+    garden = one_barrel()
+    for bed in garden.beds:
+        garden = edits.remove(garden, bed.id)
+    return garden
+
+
+def _unwatered() -> Garden:
+    """The demo after every pipe is gone."""
+    garden = demo.garden()
+    while garden.pipes:
+        garden = edits.remove(garden, garden.pipes[0].id)
+    return garden
+
+
+def _far_up() -> Garden:
+    """A bed high above its barrel: nothing comes out."""
+    return with_part(one_barrel(), "beds", ground_m=40.0)
+
+
+GARDENS = {
+    "demo with log": lambda: None,
+    "bare": _bare,
+    "abroad": _abroad,
+    "roof only": _roof_only,
+    "unwatered": _unwatered,
+    "far up": _far_up,
+    "hose alone": tapped,
+    "ten beds": ten_beds,
+}
+
+
+def _walk(client: TestClient, start: list[str]) -> dict[str, list[str]]:
+    """Open everything that can be reached; faults by address."""
+    faults: dict[str, list[str]] = {}
+    ahead, seen = list(start), set(start)
+    while ahead:
+        assert len(seen) < MOST_PAGES, ahead[-5:]
+        address = ahead.pop(0)
+        answer = client.get(address)
+        if answer.status_code != 200:
+            faults[address] = [f"answered {answer.status_code}"]
+        elif answer.headers["content-type"].startswith("text/html"):
+            page = Page(answer.text)
+            if found := page.faults():
+                faults[address] = found
+            base = address.split("?")[0]
+            new = {base + a if a[0] == "?" else a for a in page.addresses()} - seen
+            faults |= {f"form of {address}": f for f in [_posts(client, page)] if f}
+            seen |= new
+            ahead.extend(sorted(new))
+    return faults
+
+
+def _posts(client: TestClient, page: Page) -> list[str]:
+    """Forms of the page that no route takes."""
+    posts = [
+        e.get("action", "").split("?")[0].split("#")[0]
+        for e in page.elements
+        if e.tag == "form" and e.get("method", "get") == "post"
+    ]
+    return [f"nothing takes {action}" for action in posts if action and not _taken(client, action)]
+
+
+def _taken(client: TestClient, action: str) -> bool:
+    scope = {"type": "http", "method": "POST", "path": action, "root_path": "", "headers": []}
+    return any(route.matches(scope)[0] is Match.FULL for route in client.app.routes)
+
+
+@pytest.mark.parametrize("name", GARDENS)
+def test_every_page_is_sound_and_every_link_leads_somewhere(tmp_path, name):
+    with _served(tmp_path, GARDENS[name]()) as client:
+        skipped = () if name == "demo with log" else ("lines/", "log/1", "fault")
+        pages = [f"/{p}" for p in PAGES if not any(s in p for s in skipped)]
+        assert _walk(client, pages) == {}
