@@ -1,6 +1,6 @@
 """A finger in the soil or a leaf, read against the root zone, the weather and the last changes."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
@@ -8,11 +8,12 @@ from enum import StrEnum
 import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
-from euhydra.core.schedule import Position
+from euhydra.core.schedule import Position, Setting
 from euhydra.garden.logbook import Entry, entry_kinds
 from euhydra.planner.answers import Sentence, say
 from euhydra.planner.away import day_in_words
 from euhydra.planner.keeping.hindcast import BedTrack, Hindcast
+from euhydra.planner.timing import MONTH_NAMES, MonthSetting, TimeAnswer
 from euhydra.planner.ways import Way
 
 SETTLES_D = 2
@@ -127,31 +128,40 @@ def _compared(
         return BedReading(
             track, entry, by_sums, Advice.LEAVE, Sentence(f"{sign}: leave it as it is."), tuple(reasons)
         )  # fmt: skip
-    if seen == "dry" and by_sums == "dry":
-        summary, more = (
-            Sentence(f"{sign}, and by the sums too: give more."),
-            _setting(told, track, entry, day, is_more=True),
-        )
-        return BedReading(track, entry, by_sums, Advice.RAISE, summary, (*reasons, *more))
-    if seen == "dry":
-        reasons.append(
-            Sentence("So the water does not get there: hold a cup under its last outlet, and look for a clog or a kink.")
-        )  # fmt: skip
-        return BedReading(
-            track, entry, by_sums, Advice.LOOK, Sentence(f"{sign}, though it was given enough."), tuple(reasons)
-        )  # fmt: skip
-    if by_sums == "wet" or (by_sums == "right" and _rained(told, day)):
-        summary, less = (
-            Sentence(f"{sign}, and by the sums it is nearly full: give less."),
-            _setting(told, track, entry, day, is_more=False),
-        )
-        return BedReading(track, entry, by_sums, Advice.CUT, summary, (*reasons, *less))
-    reasons.append(
-        Sentence("So more comes than was told: look for a leak, an end that drips, or a valve that does not shut.")
-    )  # fmt: skip
+    compare = _dry if seen == "dry" else _wet
+    advice, said, more = compare(told, track, entry, day, by_sums)
     return BedReading(
-        track, entry, by_sums, Advice.LOOK, Sentence(f"{sign}, though it was not given that much."), tuple(reasons)
+        track, entry, by_sums, advice, Sentence(f"{sign}, {said}"), (*reasons, *more)
     )  # fmt: skip
+
+
+Compared = tuple[Advice, str, Iterable[Sentence]]
+"""What to do, the rest of the sentence that says why, and the reasons."""
+
+
+def _dry(told: Hindcast, track: BedTrack, entry: Entry, day: int, by_sums: str) -> Compared:
+    more = _setting(told, track, entry, day, is_more=True)
+    if by_sums == "dry":
+        return Advice.RAISE, "and by the sums too: give more.", more
+    if _given(track, day) <= 0:
+        thirsty = Sentence(
+            "Nothing was given in that week: the soil dries sooner than the sums say, as where roots are shallow yet, or rain missed it. Water it once, and feel again."
+        )
+        return Advice.RAISE, "though by the sums rain and soil should carry it.", (thirsty, *more)
+    clog = Sentence(
+        "So the water does not get there: hold a cup under its last outlet, and look for a clog or a kink."
+    )
+    return Advice.LOOK, "though it was given enough.", (clog,)
+
+
+def _wet(told: Hindcast, track: BedTrack, entry: Entry, day: int, by_sums: str) -> Compared:
+    if by_sums == "wet" or (by_sums == "right" and _rained(told, day)):
+        less = _setting(told, track, entry, day, is_more=False)
+        return Advice.CUT, "and by the sums it is nearly full: give less.", less
+    leak = Sentence(
+        "So more comes than was told: look for a leak, an end that drips, or a valve that does not shut."
+    )
+    return Advice.LOOK, "though it was not given that much.", (leak,)
 
 
 def _leaf_with_finger(
@@ -210,15 +220,25 @@ def _by_sums(told: Hindcast, track: BedTrack, day: int, by_sums: str) -> Sentenc
         "right": "between full and the refill point",
         "wet": "nearly full",
     }
-    week = slice(max(0, day - 6), day + 1)
+    week = _week(day)
     area = track.way.need.area_m2
     return say(
         f"By the sums it was {words[by_sums]}: {{gone}} of what is within easy reach was gone; in the week before, {{rain}} of rain, {{given}} of watering, and {{drunk}} drunk.",
         gone=(max(0.0, float(track.filled[day])), "share"),
         rain=(float(track.way.need.rain[week].sum()) / 1000, "rain"),
-        given=(float(track.watered[week].sum()) / area / 1000, "rain"),
+        given=(_given(track, day) / area / 1000, "rain"),
         drunk=(float(track.run.transpired[week].sum()) / 1000, "rain"),
     )  # fmt: skip
+
+
+def _week(day: int) -> slice:
+    """The days up to one, it among them."""
+    return slice(max(0, day - 6), day + 1)
+
+
+def _given(track: BedTrack, day: int) -> float:
+    """What a bed was given in the week up to a day. [L]"""
+    return float(track.watered[_week(day)].sum())
 
 
 def _rained(told: Hindcast, day: int) -> bool:
@@ -254,14 +274,31 @@ def _setting(
     setting = way.time.months[month - 1].setting
     if setting is None:
         yield Sentence("The plan has this timer off in this month: rain and soil carry it.")
+        near = _nearest_set(way.time, month)
+        if is_more and near and near.setting:
+            yield _as_set(
+                f"Until it rains, set it as in {MONTH_NAMES[near.month - 1]}", near.setting
+            )
         return
     position = setting.position
-    yield say(
-        f"The plan for this month: {{run}}, every {position.mean_days:g} day{'s' if position.mean_days != 1 else ''}"
+    yield _as_set("The plan for this month", setting)
+    yield _next_setting(_last_change(told, way, entry), position, is_more)
+
+
+def _nearest_set(time: TimeAnswer, month: int) -> MonthSetting | None:
+    """The month nearest to one that is off, in which something is set; of two alike, the later."""
+    by_distance = (n for away in range(1, 7) for n in (month + away, month - away))
+    months = (time.months[(n - 1) % len(time.months)] for n in by_distance)
+    return next((m for m in months if m.setting), None)
+
+
+def _as_set(beginning: str, setting: Setting) -> Sentence:
+    position = setting.position
+    return say(
+        f"{beginning}: {{run}}, every {position.mean_days:g} day{'s' if position.mean_days != 1 else ''}"
         + (f", {position.runs_a_day} times a day." if position.runs_a_day > 1 else "."),
         run=(position.run_minutes * 60, "minutes"),
     )
-    yield _next_setting(_last_change(told, way, entry), position, is_more)
 
 
 def _next_setting(changed: Entry | None, planned: Position, is_more: bool) -> Sentence:

@@ -1,0 +1,95 @@
+"""Fingers and leaves read in months in which the timer is off, and where little is known."""
+
+from datetime import date, datetime, time, timedelta
+
+import pytest
+
+from euhydra.garden import demo, normals
+from euhydra.garden.logbook import Entry
+from euhydra.planner import chain
+from euhydra.planner.keeping import advising, hindcast
+from euhydra.planner.keeping.advising import Advice
+
+MORNING = time(9)
+
+
+@pytest.fixture(scope="module")
+def planned():
+    return chain.run_chain(demo.garden(), normals.make_days(demo.normals()))
+
+
+def felt(word: str, day: date, bed: str, kind: str = "finger") -> Entry:
+    return Entry(kind, datetime.combine(day, MORNING), bed, (), word)
+
+
+def dry_since(day: date, days: int) -> Entry:
+    """The gauge was empty: from here on rain is what the log says, and it says none."""
+    return Entry("rain", datetime.combine(day - timedelta(days), MORNING), None, (0.0,))
+
+
+def read(planned, today: date, *entries: Entry) -> list[advising.BedReading]:
+    told = hindcast.hindcast(planned, sorted(entries, key=lambda e: e.at), today)
+    return advising.readings(told, today)
+
+
+def test_dry_in_a_month_that_is_off_is_set_as_in_the_next(planned):
+    today = date(2026, 5, 31)
+    (found,) = read(planned, today, dry_since(today, 19), felt("dry", today, "top-bed"))
+    assert (found.advice, found.by_sums) == (Advice.RAISE, "dry")
+    assert "off in this month" in found.reasons[-2].template
+    assert "set it as in June" in found.reasons[-1].template
+    june = next(z.time for z in planned.zones if z.zone.id == "top-timer").months[5]
+    run = found.reasons[-1].amounts["run"]
+    assert (run.value, run.kind) == (june.setting.position.run_minutes * 60, "minutes")
+
+
+def test_dry_though_nothing_was_given_is_no_clog(planned):
+    today = date(2026, 11, 8)
+    (found,) = read(planned, today, dry_since(today, 3), felt("dry", today, "bottom-bed"))
+    assert found.by_sums != "dry"
+    assert found.advice is Advice.RAISE
+    said = " ".join(reason.template for reason in found.reasons)
+    assert "Nothing was given" in said
+    assert "clog" not in said
+    assert "set it as in October" in said
+
+
+def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(planned):
+    today = date(2026, 11, 8)
+    wet = Entry("rain", datetime.combine(today - timedelta(1), MORNING), None, (0.03,))
+    (found,) = read(planned, today, wet, felt("muddy", today, "bottom-bed"))
+    assert found.advice is Advice.CUT
+    assert "off in this month" in found.reasons[-1].template
+
+
+def test_what_wants_something_done_comes_first(planned):
+    today = date(2026, 7, 20)
+    found = read(
+        planned, today, dry_since(today, 40), felt("right", today, "top-bed"),
+        felt("dry", today, "middle-bed"), felt("muddy", today, "bottom-bed"),
+    )  # fmt: skip
+    assert [r.advice is Advice.LEAVE for r in found] == [False, False, True]
+    assert {r.name for r in found} == {"Top step", "Middle step", "Bottom step"}
+
+
+def test_a_leaf_of_other_days_than_the_finger_is_read_by_itself(planned):
+    today = date(2026, 7, 20)
+    found = read(
+        planned, today, dry_since(today, 40), felt("muddy", today - timedelta(5), "top-bed"),
+        felt("droop", today, "top-bed", "leaf"),
+    )  # fmt: skip
+    assert "muddy" not in found[0].summary.template
+    assert found[0].entry.kind == "leaf"
+
+
+@pytest.mark.parametrize("days", [advising.FRESH_D + 1, 60])
+def test_what_was_felt_long_ago_says_nothing_of_today(planned, days):
+    today = date(2026, 7, 20)
+    old = felt("dry", today - timedelta(days), "top-bed")
+    assert read(planned, today, dry_since(today, 80), old) == []
+
+
+def test_rain_that_nobody_logged_is_said(planned):
+    today = date(2026, 7, 20)
+    (found,) = read(planned, today, felt("dry", today, "top-bed"))
+    assert any("No rain is in the log" in reason.template for reason in found.reasons)
