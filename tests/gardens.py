@@ -5,6 +5,8 @@ from pathlib import Path
 from euhydra.garden import demo, document, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.pipes import Fitting
+from euhydra.garden.sources import Tap
 
 DATA = Path(__file__).parent / "data"
 
@@ -22,6 +24,11 @@ def with_part(garden: Garden, collection: str, position: int = 0, **changes: obj
 
 def ten_beds() -> Garden:
     """Ten beds with a hose, a line and a timer each, on one large store."""
+    return beds_alike(10)
+
+
+def beds_alike(count: int) -> Garden:
+    """So many beds, each with a hose, lines and a timer of its own, on one large store."""
     garden = with_part(one_barrel(), "stores", volume_m3=3.0)
     linked = ("begins_at", "waters")
 
@@ -35,11 +42,28 @@ def ten_beds() -> Garden:
                     if getattr(part, name, None) not in (None, "shed-barrel")
                 }
             )
-            for i in range(10)
+            for i in range(count)
             for part in getattr(garden, collection)
         )
 
     return edits.replace(garden, **{c: copies(c) for c in ("beds", "pipes", "timers")})
+
+
+def four_on_a_tap(fills_in_s: float) -> Garden:
+    """Four such beds on a garden tap, all on splitters, and no store.
+
+    Parameters
+    ----------
+    fills_in_s : Time in which the tap fills ten litres. [s]
+    """
+    tap = Tap(id="tap", name="Tap", bucket_m3=0.01, fills_in_s=fills_in_s, window_s=4 * 3600)
+    garden = edits.put(beds_alike(4), "taps", tap)
+    for name, after in (("first", "tap"), ("second", "first"), ("third", "first")):
+        splitter = Fitting(id=name, name=name, kind="splitter", begins_at=after)
+        garden = edits.put(garden, "fittings", splitter)
+    for position, after in enumerate(("second", "second", "third", "third")):
+        garden = with_part(garden, "timers", position, begins_at=after)
+    return edits.remove(edits.remove(garden, "shed-barrel"), "shed-roof")
 
 
 def long_row(metres: float, kind: str) -> Garden:

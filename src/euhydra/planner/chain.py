@@ -117,6 +117,9 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
         push = Gap(str(error))
     if isinstance(push, Gap):
         return ZoneChain(zone, push, push)
+    if not zone.watered:
+        nothing = f"“{zone.name}” waters no bed and no pots yet: lead its lines to one."
+        return ZoneChain(zone, push, Gap(nothing))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     try:

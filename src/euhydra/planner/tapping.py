@@ -100,7 +100,7 @@ def _verdict(tap: Tap) -> Verdict:
     if tap.fills_in_s < BIG_ENOUGH:
         reasons.append(
             say(
-                "A bucket full in {time} is hard to time: use a larger one, or half open the tap less.",
+                "A bucket full in {time} is hard to time: use a larger one, or fill it three times and take the mean.",
                 time=(tap.fills_in_s, "seconds"),
             )
         )

@@ -1,0 +1,134 @@
+"""The order of a day: what a source, a body and an owner's wish allow at once."""
+
+from itertools import combinations
+
+import pytest
+from pytest import approx
+
+from euhydra.garden import catalogue, demo, edits, normals
+from euhydra.planner import dayplan, tapping
+from euhydra.planner.chain import Gap, run_chain
+from euhydra.planner.dayplan import DayPlan, Slot
+from euhydra.planner.timing import TimeAnswer
+from gardens import beds_alike, four_on_a_tap, one_barrel, with_part
+
+RECORD = normals.make_days(demo.normals(), 2)
+JULY = 7
+HOUR = 3600.0
+
+
+def times(garden) -> list[TimeAnswer]:
+    return [z.time for z in run_chain(garden, RECORD).zones if isinstance(z.time, TimeAnswer)]
+
+
+def july(garden) -> DayPlan:
+    return dayplan.plan_day(times(garden), JULY)
+
+
+def overlap(one: Slot, other: Slot) -> bool:
+    return one.start < other.end and other.start < one.end
+
+
+def test_zones_on_one_store_run_one_after_another():
+    plan = july(beds_alike(4))
+    assert len({slot.zone.id for slot in plan.slots}) == 4
+    assert not any(overlap(a, b) for a, b in combinations(plan.slots, 2))
+    # No gap between them either: the store is never idle while somebody waits.
+    for before, after in zip(plan.slots, plan.slots[1:], strict=False):
+        assert after.start == approx(before.end)
+    assert {z.id for z in plan.shifted} == {s.zone.id for s in plan.slots[1:]}
+
+
+def test_who_does_not_end_in_time_is_late():
+    garden = beds_alike(10)
+    plan = july(garden)
+    window = garden.timers[0].window_s
+    first = plan.slots[0].start
+    late = {s.zone.id for s in plan.slots if s.end > first + window + 60}
+    assert {zone.id for zone in plan.late} == late
+    assert late
+
+
+@pytest.mark.parametrize("fills_in_s", [24.0, 60.0, 110.0])
+def test_no_more_run_at_once_than_the_tap_carries(fills_in_s):
+    garden = four_on_a_tap(fills_in_s)
+    plan = july(garden)
+    most = tapping.usable_flow(garden.taps[0]) * 1000
+    assert len({slot.zone.id for slot in plan.slots}) == 4
+    for slot in plan.slots:
+        beside = [s for s in plan.slots if s.start <= slot.start < s.end]
+        together = sum(s.litres / s.seconds for s in beside)
+        assert together <= most or len(beside) == 1
+
+
+def test_a_strong_tap_waters_several_at_once_and_a_weak_one_in_turn():
+    strong, weak = july(four_on_a_tap(20.0)), july(four_on_a_tap(240.0))
+    assert any(overlap(a, b) for a, b in combinations(strong.slots, 2))
+    assert not any(overlap(a, b) for a, b in combinations(weak.slots, 2))
+    assert weak.slots[-1].end > strong.slots[-1].end
+
+
+def test_one_body_opens_one_valve_at_a_time():
+    garden = four_on_a_tap(20.0)
+    kind = next(k.id for k in catalogue.timers().values() if k.outlets >= 4)
+    for position in range(4):
+        body = garden.timers[0].id if position else None
+        garden = with_part(garden, "timers", position, kind=kind, body=body)
+    plan = july(garden)
+    assert not any(overlap(a, b) for a, b in combinations(plan.slots, 2))
+
+
+def test_cold_water_waits_for_the_sun_on_crops_that_like_it_warm():
+    warm = july(four_on_a_tap(20.0))  # peppers
+    assert warm.slots[0].start == dayplan.WARM_HOUR
+    garden = four_on_a_tap(20.0)
+    for position in range(4):
+        garden = with_part(garden, "beds", position, crop="cabbage")
+    asked = garden.timers[0].starts_s
+    assert min(s.start for s in july(garden).slots) == asked < dayplan.WARM_HOUR
+
+
+def test_a_later_wish_is_kept():
+    garden = with_part(beds_alike(2), "timers", 1, starts_s=9 * HOUR)
+    plan = july(garden)
+    by_id = {s.zone.id: s for s in plan.slots}
+    assert by_id["shed-timer-1"].start >= 9 * HOUR
+    assert by_id["shed-timer-0"].start < 9 * HOUR
+
+
+def test_a_store_is_topped_up_before_the_first_run():
+    garden = edits.put(one_barrel(), "taps", demo.garden().taps[0])
+    garden = with_part(
+        garden, "stores", topped_by="garden-tap", top_up_below=0.25, top_up_to=0.5,
+        outlet_height_m=0.05,
+    )  # fmt: skip
+    fill, *runs = july(garden).slots
+    assert (fill.zone, fill.source_id) == (None, "garden-tap")
+    assert fill.end == approx(dayplan.FIRST_HOUR)
+    store, tap = garden.stores[0], garden.taps[0]
+    assert fill.litres == approx(0.25 * store.total_m3 * 1000)
+    assert fill.seconds == approx(fill.litres / 1000 / tapping.usable_flow(tap))
+    assert all(run.start >= fill.end for run in runs)
+
+
+def test_pots_spread_their_runs_over_the_day_and_beds_pause_for_the_soil():
+    plan = july(demo.garden())
+    for answer in times(demo.garden()):
+        starts = plan.starts_of(answer.zone)
+        setting = answer.months[JULY - 1].setting
+        assert len(starts) == setting.position.runs_a_day
+        gaps = [b - a for a, b in zip(starts, starts[1:], strict=False)]
+        assert all(gap >= dayplan.SOAK for gap in gaps)
+        assert max(starts) <= dayplan.LAST_HOUR + HOUR
+
+
+def test_what_waters_nothing_says_so_whatever_the_weather():
+    garden = one_barrel()
+    garden = edits.remove(garden, garden.beds[0].id)
+    zone = run_chain(garden, RECORD).zones[0]
+    assert isinstance(zone.time, Gap)
+    assert "waters no bed" in zone.time.message
+
+
+def test_a_day_without_timers_is_empty():
+    assert dayplan.plan_day([], JULY) == DayPlan((), (), ())
