@@ -1,6 +1,6 @@
 """The order of a day: what a source, a body and an owner's wish allow at once."""
 
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import pytest
 from pytest import approx
@@ -117,7 +117,7 @@ def test_pots_spread_their_runs_over_the_day_and_beds_pause_for_the_soil():
         starts = plan.starts_of(answer.zone)
         setting = answer.months[JULY - 1].setting
         assert len(starts) == setting.position.runs_a_day
-        gaps = [b - a for a, b in zip(starts, starts[1:], strict=False)]
+        gaps = [b - a for a, b in pairwise(starts)]
         assert all(gap >= dayplan.SOAK for gap in gaps)
         assert max(starts) <= dayplan.LAST_HOUR + HOUR
 
