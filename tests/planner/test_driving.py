@@ -1,0 +1,153 @@
+"""Gravity and pumps beside one another, the least pump, and what a pump can suck."""
+
+import pytest
+from pytest import approx
+
+from euhydra.core import pumps
+from euhydra.garden import edits, plumbing
+from euhydra.garden.pipes import Pump
+from euhydra.planner import driving, faults, solving, zones
+from euhydra.planner.driving import Drive
+from euhydra.planner.faults import Duty
+from gardens import four_on_a_tap, one_barrel, tapped, with_part
+
+DUTY = Duty(0.02)
+
+
+def uphill(metres: float):
+    """The small garden's zone with its bed so high. [m]"""
+    return zones.zone_named(with_part(one_barrel(), "beds", ground_m=metres))
+
+
+def pumped(kind: str = "transfer", ground_m: float = 0.6, **fields):
+    """A zone with a pump of some kind before its timer."""
+    garden = with_part(one_barrel(), "beds", ground_m=ground_m)
+    pump = Pump(id="pump", name="Pump", kind=kind, **fields)
+    return zones.zone_named(edits.put_before(garden, "pumps", pump, "shed-timer"))
+
+
+def notes_of(drive: Drive) -> str:
+    return " ".join(note.template for note in drive.notes)
+
+
+def test_a_zone_that_has_a_pump_or_a_tap_is_compared_with_nothing():
+    (alone,) = driving.compare(pumped(), DUTY)
+    assert alone.name == plumbing.pump_kinds()["transfer"].name
+    (tap,) = driving.compare(zones.zone_named(tapped()), DUTY)
+    assert (tap.name, tap.price, tap.energy_wh) == ("The tap's pressure", 0, 0)
+
+
+def test_the_least_pump_is_the_first_in_the_list_that_works():
+    zone = uphill(3.0)
+    assert not faults.works(zone, DUTY)
+    least = driving.smallest_pump(zone, DUTY)
+    for kind in plumbing.pump_kinds().values():
+        works = faults.works(driving.with_pump(zone, kind), DUTY)
+        if kind.id == least.id:
+            assert works
+            break
+        assert not works
+    assert driving.smallest_pump(zone, DUTY, 230.0).volts == 230
+    assert driving.smallest_pump(uphill(45.0), DUTY) is None
+
+
+def test_a_pump_tried_takes_the_source_s_place_and_nothing_else():
+    zone = uphill(3.0)
+    kind = plumbing.pump_kinds()["barrel"]
+    tried = driving.with_pump(zone, kind)
+    assert [p.begins_at for p in tried.way.parts if p.id == zone.head.id] == ["tried-pump"]
+    assert tried.head.begins_at == "tried-pump"
+    assert len(tried.outlets) == len(zone.outlets)
+    assert zone.head.begins_at == zone.source.id  # the zone that was asked about stays
+
+
+def test_energy_is_power_times_hours():
+    for drive in driving.compare(uphill(1.5), DUTY):
+        kind = next((k for k in plumbing.pump_kinds().values() if k.name == drive.name), None)
+        if kind is None:
+            assert drive.energy_wh == 0
+        elif drive.hours is not None:
+            assert drive.energy_wh == approx(kind.power_w * drive.hours.value / 3600)
+            # The day's litres over the rate of the zone, within what the falling level adds.
+            flat = DUTY.need_m3 / drive.flow.value / 3600
+            assert drive.hours.value / 3600 == approx(flat, rel=0.35)
+
+
+def test_a_battery_lasts_as_its_label_says():
+    # 20 Ah at 12 V, half of it used, against 45 W: 2 h 40 min. By hand.
+    zone = pumped("battery-mid")
+    (drive,) = driving.compare(zone, DUTY)
+    battery = next(n for n in drive.notes if "battery" in n.template)
+    assert battery.amounts["hours"].value == approx(20 * 12 * 0.5 / 45 * 3600)
+    (own,) = driving.compare(pumped("battery-mid", battery_ah=40.0), DUTY)
+    larger = next(n for n in own.notes if "battery" in n.template)
+    assert larger.amounts["hours"].value == approx(2 * battery.amounts["hours"].value)
+    assert "A 40 Ah battery" in larger.template
+
+
+@pytest.mark.parametrize("kind", [k.id for k in plumbing.pump_kinds().values()])
+def test_every_pump_is_told_where_it_runs_and_warned_of_air(kind):
+    zone = pumped(kind, ground_m=2.0)
+    (drive,) = driving.compare(zone, DUTY)
+    assert "dry-run guard" in notes_of(drive)
+    state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    runs = next(n for n in drive.notes if n.template.startswith("Runs at"))
+    assert runs.amounts["flow"].value == state.flows["pump"]
+    assert ("battery" in notes_of(drive)) == (plumbing.pump_kinds()[kind].volts < 50)
+
+
+@pytest.mark.parametrize(
+    ("height", "words"),
+    [(-0.5, "needs no priming"), (3.0, "lifts {lift} by suction"), (9.0, "cannot suck so high")],
+)
+def test_what_a_pump_has_to_suck(height, words):
+    zone = pumped("transfer", height_m=height, suction_m=10.0)
+    assert words in notes_of(driving.compare(zone, DUTY)[0])
+    lift = driving.suction_lift(zone, zone.pumps[0])
+    low = zone.surface_at(zones.NEARLY_EMPTY)
+    assert lift == approx(zone.source.ground_m + height - low)
+
+
+def test_high_in_the_mountains_air_presses_less():
+    garden = one_barrel()
+    pump = Pump(id="pump", name="Pump", kind="house", height_m=6.0, suction_m=8.0)
+    garden = edits.put_before(garden, "pumps", pump, "shed-timer")
+    assert driving.suction_fault(zones.zone_named(garden), garden.pumps[0]) is None
+    place = garden.place.model_copy(update={"elevation_m": 3500.0})
+    high = edits.replace(garden, place=place)
+    fault = driving.suction_fault(zones.zone_named(high), high.pumps[0])
+    assert fault is not None
+    assert "above the sea" in fault.template
+
+
+def test_air_pressure_of_the_worked_example():
+    # Allen et al. (1998), FAO-56, example 2: 81.8 kPa at 1800 m.
+    spare = pumps.suction_head_available(0.0, 0.0, 1800.0) + pumps.VAPOUR_HEAD
+    assert spare * 998.2 * 9.80665 / 1000 == approx(81.8, rel=0.005)
+
+
+@pytest.mark.parametrize("metres", [1.8, 3.0, 6.0])
+def test_the_least_head_is_enough_and_a_little_less_is_not(metres):
+    zone = uphill(metres)
+    least = driving.least_head(zone, DUTY, 30.0)
+    assert faults.works(zones.raised(zone, least), DUTY)
+    assert not faults.works(zones.raised(zone, least - 0.15), DUTY)
+
+
+def test_no_head_is_sought_over_the_most_nor_on_a_tap():
+    assert driving.least_head(uphill(20.0), DUTY, 5.0) is None
+    assert driving.least_head(zones.zone_named(tapped()), DUTY, 30.0) is None
+    assert driving.least_head(zones.zones_of(four_on_a_tap(60))[0], None, 30.0) is None
+
+
+def test_a_switch_starts_seldom_where_the_zone_takes_what_the_pump_gives():
+    small, large = (pumped("house", band_m3=band) for band in (0.001, 0.02))
+    for zone in (small, large):
+        state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+        starts = driving.cycling(zone.pumps[0], state)
+        (drive,) = driving.compare(zone, DUTY)
+        assert ("would start" in notes_of(drive)) == (starts > driving.MOST_STARTS)
+    # Twenty times the vessel, a twentieth of the starts.
+    state = solving.solve_zone(small, 0.5)
+    few = driving.cycling(large.pumps[0], state)
+    assert driving.cycling(small.pumps[0], state) == approx(20 * few)
