@@ -5,7 +5,7 @@ import pytest
 from pytest import approx
 
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import edits
+from euhydra.garden import catalogue, edits
 from euhydra.garden.joined import groups_of
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout, Roof
@@ -96,3 +96,43 @@ def test_a_roof_that_no_store_drains_is_proposed():
 def test_where_the_overflow_goes(changes, spill, mark):
     group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
     assert spilling.answer_spill(group, spill, None).verdict.mark is mark
+
+
+def test_what_spills_into_a_store_or_a_downspout_says_where_to():
+    group = groups_of(one_barrel().stores)[0]
+    told = spilling.answer_spill(group, 0.2, "the pond tank").verdict
+    assert (told.mark, told.summary.template) == (
+        Mark.WORKS, "It spills into the pond tank: {spill} in an hour.",
+    )  # fmt: skip
+    kept = groups_of(with_part(one_barrel(), "stores", overflow_to="stays-in-pipe").stores)[0]
+    assert (
+        "stay in the downspout" in spilling.answer_spill(kept, 0.2, None).verdict.summary.template
+    )
+    drain = groups_of(with_part(one_barrel(), "stores", overflow_to="in-drain").stores)[0]
+    asked = spilling.answer_spill(drain, 0.2, None).verdict.reasons
+    assert "Ask your water authority" in asked[0].template
+
+
+@pytest.mark.parametrize("soil", ["sand", "loam", "clay"])
+def test_a_rain_garden_of_the_size_it_takes_holds_the_hour(soil):
+    """Closed by a second sum: what falls in is what the hollow holds and the ground takes."""
+    changes = {"overflow_to": "in-rain-garden", "soak_area_m2": 1.0, "soak_soil": soil}
+    group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
+    needed, empty = spilling.answer_spill(group, 1.2, None).figures
+    intake = catalogue.soils()[soil].intake_m_s
+    area = needed.amount.value
+    assert area * spilling.PONDING + area * intake * 3600 == approx(1.2)
+    assert empty.amount.value == approx(spilling.PONDING / intake)
+    enough = with_part(one_barrel(), "stores", **changes | {"soak_area_m2": round(area + 0.1, 1)})
+    verdict = spilling.answer_spill(groups_of(enough.stores)[0], 1.2, None).verdict
+    assert verdict.mark is not Mark.FAILS
+    assert (verdict.mark is Mark.BUT) == (empty.amount.value > spilling.SOAK_WITHIN)
+
+
+def test_ground_that_takes_part_of_it_says_how_much_runs_on():
+    changes = {"overflow_to": "on-ground", "soak_area_m2": 10.0, "soak_soil": "loam"}
+    group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
+    answer = spilling.answer_spill(group, 0.5, None)
+    taken = answer.verdict.summary.amounts["taken"].value
+    assert taken == approx(10.0 * catalogue.soils()["loam"].intake_m_s * 3600)
+    assert taken + answer.verdict.summary.amounts["left"].value == approx(0.5)

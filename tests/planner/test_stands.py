@@ -155,6 +155,24 @@ def test_savings_are_what_the_need_worked_out_again_says():
     )
 
 
+def test_pots_are_moved_or_painted_where_that_saves():
+    hot = pot_need(colour="dark", exposure="wall")
+    garden = edits.put(one_barrel(), "pots", hot.part)
+    found = {s.change.template: s for s in savings.savings_of(hot, garden, RECORD)}
+    shaded = next(s for words, s in found.items() if "half the day" in words)
+    light = next(s for words, s in found.items() if "Light" in words)
+    for saving, change in ((shaded, {"exposure": "half"}), (light, {"colour": "light"})):
+        then = need.need_of(hot.part.model_copy(update=change), garden, RECORD)
+        assert saving.year.amount.value * 1000 == approx(hot.year_litres - then.year_litres)
+        assert saving.year.working.source
+    amounts = [s.year.amount.value for s in savings.savings_of(hot, garden, RECORD)]
+    assert amounts == sorted(amounts, reverse=True)
+    cool = pot_need(colour="light", exposure="half")
+    assert savings.savings_of(cool, edits.put(one_barrel(), "pots", cool.part), RECORD) == ()
+    sunk = pot_need(colour="dark", exposure="half", kind="shrub")
+    assert savings.savings_of(sunk, edits.put(one_barrel(), "pots", sunk.part), RECORD) == ()
+
+
 def test_an_own_crop_is_grown_like_one_that_ships():
     tomato = catalogue.crops()["tomato"].season
     own = OwnCrop(
