@@ -7,6 +7,7 @@ from euhydra.garden import catalogue, demo, document, normals, plumbing
 from euhydra.garden.document import GardenError
 from euhydra.planner.chain import Gap, run_chain
 from gardens import one_barrel
+from told import faults_in
 
 RECORD = normals.make_days(demo.normals(), 2)
 
@@ -69,6 +70,7 @@ def test_the_chain_answers_any_garden(found):
     bed = chain.planted[0]
     for answer in (chain.catch, bed.push, bed.time):
         assert isinstance(answer, Gap) or answer.verdict.summary.template
+    assert faults_in(chain) == []
     if not isinstance(chain.store, Gap):
         group = chain.store.groups[0]
         assert group.verdict.summary.template
