@@ -65,7 +65,8 @@ def change_entry(
     """Take an entry as it was typed anew; the former one stays in its history."""
     garden = gardens.current(db, garden_id).garden
     try:
-        entry = _read(request, db, garden_id, garden, typed, photo, entry_id)
+        was = log.one(db, garden_id, entry_id)
+        entry = _read(request, db, garden_id, garden, typed, photo, was)
         log.change(db, garden_id, entry_id, entry)
     except EntryError as error:
         return _show_entry(request, garden_id, entry_id, db, typed, error.faults)
@@ -131,11 +132,13 @@ def service_worker() -> Response:
 
 def _read(
     request: Request, db: Db, garden_id: int, garden: Garden, typed: Mapping[str, str],
-    photo: UploadFile | None, entry_id: int = 0,
+    photo: UploadFile | None, was: log.Kept | None = None,
 ) -> Entry:  # fmt: skip
-    entry = logbook.read(typed, garden, datetime.now())
+    """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
+    is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
+    entry = logbook.read(typed, garden, datetime.now(), is_old)
     if entry.kind == "meter":
-        around = log.meter_around(db, garden_id, entry, entry_id)
+        around = log.meter_around(db, garden_id, entry, was.id if was else 0)
         logbook.check_meter(entry, around, garden.units)
     digest = typed.get("photo_kept") or None
     if photo is not None and photo.size:

@@ -1,0 +1,153 @@
+"""Entries over the years: their part is gone, their photo is gone, or they never were."""
+
+import io
+import re
+
+import pytest
+from PIL import Image
+
+from markup import Page
+
+FELT = {"kind": "finger", "part": "top-bed", "word": "dry", "at": "2026-07-01T08:00", "note": "old"}
+
+
+def kept(client, **typed: str) -> str:
+    """Address of the newest entry, after one was kept."""
+    answer = client.post(
+        "/gardens/1/log", data=FELT | typed, headers={"accept": "application/json"}
+    )
+    assert answer.status_code == 200, answer.text
+    return f"/gardens/1/log/{answer.json()['id']}"
+
+
+def remove(client, part_id: str) -> None:
+    revision = client.get("/gardens/1/need").context["revision"].id
+    data = {"part_id": part_id, "based_on": str(revision), "back": "need"}
+    assert client.post("/gardens/1/remove", data=data).status_code == 200
+
+
+def typed_on(client, address: str) -> dict[str, str]:
+    """What the form of an entry shows, as a browser would send it back."""
+    page = Page(client.get(address).text)
+    found = {}
+    for element in page.elements:
+        name, value = element.get("name"), element.get("value", "")
+        is_choice = element.get("type") == "radio"
+        if (
+            name
+            and element.tag == "input"
+            and (not is_choice or element.get("checked") is not None)
+        ):
+            found[name] = value
+        if element.tag == "select":
+            options = [o for o in element.iter("option") if o.get("selected") is not None]
+            found[name] = options[0].get("value") if options else ""
+    found.pop("photo", None)
+    return found
+
+
+def test_an_entry_about_a_part_that_is_gone_can_still_be_mended(drawn):
+    address = kept(drawn)
+    remove(drawn, "top-bed")
+    typed = typed_on(drawn, address)
+    assert typed["part"] == "top-bed"
+    assert "a part that is gone" in drawn.get(address).text
+    assert drawn.post(address, data=typed | {"note": "mended"}).status_code == 200
+    (row,) = [r for r in drawn.get("/gardens/1/log.csv").text.splitlines() if "mended" in r]
+    assert "top-bed" in row
+
+
+def test_it_is_not_led_to_another_part_that_is_not_there(drawn):
+    address = kept(drawn)
+    remove(drawn, "top-bed")
+    refused = drawn.post(address, data=typed_on(drawn, address) | {"part": "moon-bed"})
+    assert refused.status_code == 422
+    assert "not in the garden" in refused.text
+    assert (
+        drawn.post(address, data=typed_on(drawn, address) | {"part": "middle-bed"}).status_code
+        == 200
+    )
+
+
+def test_a_new_entry_about_it_is_refused(drawn):
+    remove(drawn, "top-bed")
+    answer = drawn.post("/gardens/1/log", data=FELT, headers={"accept": "application/json"})
+    assert answer.status_code == 422
+    assert "part" in answer.json()["faults"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "typed"),
+    [
+        ("dip", {"part": "shed-barrel", "depth": "40 cm"}),
+        ("setting", {"part": "shed-timer", "run": "20 min", "every": "2 days"}),
+        ("cups", {"part": "top-bed", "seconds": "60 s", "cups": "10 mL, 11 mL, 9 mL"}),
+        ("flush", {"part": ""}),
+        ("note", {"part": "", "note": "rained off"}),
+    ],
+)
+def test_every_form_sent_back_as_it_stands_is_taken(drawn, kind, typed):
+    address = kept(drawn, kind=kind, word="", **typed)
+    before = drawn.get("/gardens/1/log.csv").text
+    assert drawn.post(address, data=typed_on(drawn, address)).status_code == 200
+    assert drawn.get("/gardens/1/log.csv").text == before
+
+
+def photo(colour: str = "green") -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (40, 30), colour).save(out, "JPEG")
+    return out.getvalue()
+
+
+def test_a_photo_stays_when_the_words_are_changed_and_goes_when_another_comes(drawn):
+    sent = drawn.post(
+        "/gardens/1/log", data=FELT, files={"photo": ("a.jpg", photo(), "image/jpeg")}
+    )
+    address = re.search(r"/gardens/1/log/\d+", sent.text)[0]
+    first = typed_on(drawn, address)["photo_kept"]
+    assert first
+    drawn.post(address, data=typed_on(drawn, address) | {"note": "other words"})
+    assert typed_on(drawn, address)["photo_kept"] == first
+    files = {"photo": ("b.jpg", photo("red"), "image/jpeg")}
+    drawn.post(address, data=typed_on(drawn, address), files=files)
+    second = typed_on(drawn, address)["photo_kept"]
+    assert second
+    assert second != first
+    assert drawn.get(f"/gardens/1/photos/{second}").headers["content-type"] == "image/jpeg"
+
+
+def test_a_photo_that_never_was_is_not_believed(drawn):
+    address = kept(drawn, photo_kept="0" * 64)
+    assert typed_on(drawn, address)["photo_kept"] == ""
+    for digest in ("0" * 64, "..%2f..%2fetc%2fpasswd", "x"):
+        assert drawn.get(f"/gardens/1/photos/{digest}").status_code == 404
+
+
+@pytest.mark.parametrize("act", ["", "/removed"])
+def test_an_entry_that_never_was_is_not_found(drawn, act):
+    answer = drawn.post(f"/gardens/1/log/99{act}", data=FELT)
+    assert answer.status_code == 404
+    assert drawn.get("/gardens/1/log/99").status_code == 404
+
+
+def test_an_entry_of_another_garden_is_not_found_here(drawn):
+    address = kept(drawn)
+    form = {"name": "Other", "latitude_deg": "41.2", "elevation_m": "30 m"}
+    drawn.post("/gardens", data=form)
+    assert drawn.get(address.replace("/gardens/1/", "/gardens/2/")).status_code == 404
+    assert drawn.post(address.replace("/gardens/1/", "/gardens/2/"), data=FELT).status_code == 404
+
+
+def test_a_table_that_is_no_text_is_refused_and_nothing_is_added(drawn):
+    kept(drawn)
+    before = drawn.get("/gardens/1/log.csv").text
+    files = {"file": ("log.csv", b"\xff\xfe\x00bad\x81", "text/csv")}
+    answer = drawn.post("/gardens/1/log.csv", files=files)
+    assert "save it as CSV in UTF-8" in answer.text
+    assert drawn.get("/gardens/1/log.csv").text == before
+
+
+def test_the_worker_that_keeps_pages_is_never_kept_itself(drawn):
+    answer = drawn.get("/sw.js")
+    assert answer.headers["cache-control"] == "no-cache"
+    assert answer.headers["content-type"].startswith("text/javascript")
