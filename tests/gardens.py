@@ -6,6 +6,7 @@ from euhydra.garden import demo, document, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting
+from euhydra.garden.quantities import System
 from euhydra.garden.sources import Tap
 
 DATA = Path(__file__).parent / "data"
@@ -81,3 +82,17 @@ def tapped() -> Garden:
     garden = with_part(garden, "timers", begins_at="garden-tap")
     garden = edits.remove(garden, "shed-barrel")
     return edits.remove(garden, "shed-roof")
+
+
+def abroad() -> Garden:
+    """The demo in feet and gallons, south of the equator, under names as long as they may get."""
+    garden = demo.garden()
+    renamed = {
+        collection: tuple(
+            part.model_copy(update={"name": f"{part.name} beside the old greenhouse wall"[:60]})
+            for part in getattr(garden, collection)
+        )
+        for collection in ("roofs", "stores", "beds", "pots", "taps", "timers", "pipes")
+    }
+    place = garden.place.model_copy(update={"latitude_deg": -37.0})
+    return edits.replace(garden, units=System.US, place=place, **renamed)

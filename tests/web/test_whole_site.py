@@ -8,11 +8,10 @@ from starlette.routing import Match
 
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.model import Garden
-from euhydra.garden.quantities import System
 from euhydra.records import database, gardens, weather
 from euhydra.web.app import create_app
 from euhydra.web.server import seed_demo
-from gardens import one_barrel, tapped, ten_beds, with_part
+from gardens import abroad, one_barrel, tapped, ten_beds, with_part
 from markup import Page
 from served import PAGES
 
@@ -39,13 +38,6 @@ def _bare() -> Garden:
     return Garden(name="Bare", place=one_barrel().place)
 
 
-def _abroad() -> Garden:
-    """The small garden south of the equator, read in feet and gallons."""
-    garden = one_barrel()
-    place = garden.place.model_copy(update={"latitude_deg": -37.0})
-    return edits.replace(garden, place=place, units=System.US)
-
-
 def _roof_only() -> Garden:
     """A roof and its barrel, and nothing that drinks."""
     garden = one_barrel()
@@ -70,7 +62,7 @@ def _far_up() -> Garden:
 GARDENS = {
     "demo with log": lambda: None,
     "bare": _bare,
-    "abroad": _abroad,
+    "abroad": abroad,
     "roof only": _roof_only,
     "unwatered": _unwatered,
     "far up": _far_up,

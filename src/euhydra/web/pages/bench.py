@@ -160,4 +160,4 @@ def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
 
 def _moment(first: np.datetime64, minute: int) -> str:
     day = date.fromisoformat(str(first + np.timedelta64(minute // DAY, "D"))[:10])
-    return f"{WEEKDAYS[day.weekday()]} {day.day}.{day.month}., {hour_in_words(minute % DAY * 60)}"
+    return f"{WEEKDAYS[day.weekday()]} {day.day} {day:%b}, {hour_in_words(minute % DAY * 60)}"

@@ -1,0 +1,54 @@
+"""Gardens unlike the demo on a phone: other units, long names, or nothing at all."""
+
+from collections.abc import Iterator
+from contextlib import closing
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from barriers import barriers
+from euhydra.garden import demo, normals
+from euhydra.garden.model import Garden
+from euhydra.records import database, gardens, weather
+from gardens import abroad, one_barrel
+from served import PAGES, PHONE, Served
+
+pytestmark = pytest.mark.browser
+
+ONLY_OF_THE_DEMO = ("lines/", "log/1", "fault")
+
+
+def _bare() -> Garden:
+    return Garden(name="Bare", place=one_barrel().place)
+
+
+@pytest.fixture(scope="module", params=[abroad, _bare], ids=["abroad", "bare"])
+def other(
+    request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[Served]:
+    data = tmp_path_factory.mktemp("other")
+    served = Served(data)
+    garden = request.param()
+    with closing(database.connect(data / database.FILE_NAME)) as conn:
+        garden_id = gardens.create(conn, garden)
+        if garden.beds:
+            months = demo.normals()
+            weather.add(conn, garden_id, normals.make_days(months, 3), "Usual months", months)
+    yield served
+    served.stop()
+
+
+@pytest.fixture(scope="module")
+def phone(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport=PHONE, has_touch=True)
+    yield context.new_page()
+    context.close()
+
+
+@pytest.mark.parametrize("path", [p for p in PAGES if not any(x in p for x in ONLY_OF_THE_DEMO)])
+def test_no_barrier_and_nothing_wider_than_the_phone(phone: Page, other: Served, path: str):
+    said: list[str] = []
+    phone.on("console", lambda m: said.append(m.text) if m.type in ("warning", "error") else None)
+    phone.goto(f"{other.url}/{path}")
+    assert barriers(phone) == []
+    assert said == []
