@@ -90,12 +90,27 @@ def test_what_is_left_is_counted_stage_by_stage(demo_garden):
 
 def test_a_stand_bears_at_least_every_sixty_centimetres():
     """Posts of a large tank's table: 1.2 by 1.0 m has three along and three across."""
-    cuts = cutting.stand(1.2, 1.0, 0.5)
+    cuts = cutting.stand(1.2, 1.0, 0.5, cutting.METRIC)
     assert cuts.posts == 9
     boards = next(c for c in cuts.cuts if c.section == "board")
     assert boards.count * 0.12 + (boards.count - 1) * 0.006 >= 1.2
-    low = cutting.stand(0.8, 0.3, 0.2)
-    assert low.metres("rail") < cutting.stand(0.8, 0.3, 0.5).metres("rail")
+    low, high = (cutting.stand(0.8, 0.3, tall, cutting.METRIC) for tall in (0.2, 0.5))
+    assert low.metres("rail") < high.metres("rail")
+
+
+def test_where_inches_are_read_timber_is_what_shops_there_have():
+    """A stand 4 ft by 2 ft and 16 in high, counted on paper: 4×4 posts two feet apart at most
+    (three along, two across), 2×4 rails twice around, and nine 5½ in boards with ¼ in between.
+    """
+    inch, foot = 0.0254, 0.3048
+    cuts = cutting.stand(4 * foot, 2 * foot, 16 * inch, cutting.INCH)
+    assert cuts.posts == 3 * 2
+    by_section = {(c.section, round(c.length / inch, 2)): c.count for c in cuts.cuts}
+    assert by_section == {("post", 15): 6, ("rail", 48): 4, ("rail", 24): 4, ("board", 24): 9}
+    garden = edits.replace(with_part(one_barrel(), "stores", stand_m=0.5), units=System.US)
+    names = {i.good.key: i.good.name for i in make_list(garden, {}).items}
+    assert names["post-inch"].startswith("4×4 post")
+    assert "post" not in names
 
 
 @pytest.fixture(scope="module")

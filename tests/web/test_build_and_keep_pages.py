@@ -72,7 +72,7 @@ def test_packs_are_as_the_shop_of_the_country_has_them(client, conn):
     client.post("/gardens/1/units", data={"based_on": 1, "back": "build"})
     page = client.get("/gardens/1/build")
     items = {item.good.key: item for item in page.context["answer"].items}
-    assert items["post"].pack.pack == pytest.approx(8 * 0.3048)  # timber of eight feet
+    assert items["post-inch"].pack.pack == pytest.approx(8 * 0.3048)  # timber of eight feet
     assert " a metre" not in page.text
     shown = {
         "pack-pipe-hose-13": "1 ft",

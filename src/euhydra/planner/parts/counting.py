@@ -12,6 +12,7 @@ from euhydra.garden.catalogue import LeafGuard
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.garden.stores import Hold, Store
 from euhydra.garden.timers import find_timer
@@ -112,24 +113,30 @@ def _store_good(store: Store) -> Good:
     )  # fmt: skip
 
 
-def cuts_of(store: Store) -> cutting.StandCuts | None:
+TIMBER = {System.METRIC: (cutting.METRIC, ""), System.US: (cutting.INCH, "-inch")}
+"""Timber as it is sold where these units are read, and how the keys of its goods end."""
+
+
+def cuts_of(store: Store, units: System) -> cutting.StandCuts | None:
     """The timber stand of one store; None where it stands on the ground, on blocks or on slabs."""
-    if store.blocks or store.stand_m < cutting.BOARD_THICK + cutting.RAIL_DEEP:
+    timber, _ = TIMBER[units]
+    if store.blocks or store.stand_m < timber.lowest:
         return None
     length, width = sides_of(store)
-    return cutting.stand(length, width, store.stand_m)
+    return cutting.stand(length, width, store.stand_m, timber)
 
 
 def _stands(garden: Garden) -> Iterator[Use]:
     for store in garden.stores:
         if store.stand_m <= 0:
             continue
-        cuts = cuts_of(store)
+        cuts = cuts_of(store, garden.units)
         if cuts is None:
             yield Use(goods.plain("block"), _blocks(store) * store.count, store.id)
             continue
         for section in ("post", "rail", "board"):
-            yield Use(goods.plain(section), cuts.metres(section) * store.count, store.id)
+            kind = section + TIMBER[garden.units][1]
+            yield Use(goods.plain(kind), cuts.metres(section) * store.count, store.id)
         yield Use(goods.plain("screw"), cuts.screws * store.count, store.id)
         yield Use(goods.plain("paving-slab"), cuts.posts * store.count, store.id)
 

@@ -6,6 +6,7 @@ from euhydra.core.cutting import Cut
 from euhydra.garden import catalogue
 from euhydra.garden.joined import groups_of
 from euhydra.garden.model import Garden
+from euhydra.garden.quantities import System
 from euhydra.garden.stores import Store
 from euhydra.planner import installing, spouts
 from euhydra.planner.answers import Sentence, say
@@ -14,11 +15,11 @@ from euhydra.planner.steps.step import Step
 
 
 def store_steps(garden: Garden, store: Store) -> Iterator[Step]:
-    yield _stand(store)
+    yield _stand(store, garden.units)
     yield _drill(garden, store)
 
 
-def _stand(store: Store) -> Step:
+def _stand(store: Store, units: System) -> Step:
     full = store.holds_m3 * 1000
     sentences = [
         say(
@@ -26,7 +27,7 @@ def _stand(store: Store) -> Step:
             mass=(full, "mass"),
         )
     ]
-    cuts = counting.cuts_of(store)
+    cuts = counting.cuts_of(store, units)
     if store.sunk_m > 0:
         sentences.append(
             say(
@@ -69,10 +70,9 @@ def _stand(store: Store) -> Step:
 
 
 def _cut_said(cut: Cut) -> Sentence:
-    names = {"post": "post", "rail": "rail", "board": "board"}
     plural = "s" if cut.count > 1 else ""
     return say(
-        f"Cut {cut.count} {names[cut.section]}{plural} of {{length}}.",
+        f"Cut {cut.count} {cut.section}{plural} of {{length}}.",
         length=(cut.length, "tape"),
     )
 
