@@ -1,4 +1,5 @@
 import contextlib
+import re
 
 import numpy as np
 import pytest
@@ -7,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pytest import approx
 
+import engine
 from euhydra.core.hydraulics import solve
-from euhydra.core.network import HeadLossLaw, NetworkError
+from euhydra.core.network import HeadLossLaw, NetworkBuilder, NetworkError, ValveKind
 from euhydra.formats import inp
 from euhydra.formats.inp import InpError
 from networks import gravity_lateral, loop, terraced_tree
@@ -136,3 +138,37 @@ def test_several_exponents_cannot_be_written():
     network.nodes.outlet_exponent[-1] = 0.9
     with pytest.raises(InpError, match="several exponents"):
         inp.dumps(network, "mixed")
+
+
+def regulators(*before: str) -> NetworkBuilder:
+    """A tap with 30 m of head, regulators to 14 m and 10 m, a line with one outlet."""
+    builder = NetworkBuilder()
+    builder.add_source("tap", 30.0)
+    builder.add_junction("mid", 0.0)
+    builder.add_junction("low", 0.0)
+    builder.add_junction("bed", 0.5, outlet_coefficient=2e-6)
+    start = "tap"
+    if before:
+        builder.add_junction("lead", 0.0)
+        builder.add_pipe("lead-in", "tap", "lead", 0.5, 0.0254, 1.5e-6)
+        start = "lead"
+    builder.add_valve("first", start, "mid", ValveKind.REGULATOR, 0.0254, 5.0, 14.0)
+    builder.add_valve("second", "mid", "low", ValveKind.REGULATOR, 0.0254, 5.0, 10.0)
+    builder.add_pipe("line", "low", "bed", 6.0, 0.0136, 1.5e-6)
+    return builder
+
+
+@pytest.mark.parametrize("before", [(), ("pipe",)])
+def test_regulators_on_a_source_and_in_a_row_are_taken_by_the_engine(before, tmp_path):
+    """EPANET refuses them there: they are written with a very short pipe in between."""
+    network = regulators(*before).build()
+    text = inp.dumps(network, "regulated")
+    assert len(set(re.findall(r"^stub-\d+ ", text, re.M))) == (1 if before else 2)
+    own = solve(network)
+    heads, outflow = engine.solve(text, network.nodes.ids, tmp_path)
+    assert own.head == approx(heads, abs=0.01)
+    bed = network.nodes.ids.index("bed")
+    assert own.outflow[bed] * 60_000 == approx(outflow[bed], rel=0.005)
+    again = inp.loads(text)
+    place = again.nodes.ids.index("bed")
+    assert solve(again).outflow[place] == approx(own.outflow[bed], rel=1e-5)

@@ -1,10 +1,11 @@
 """The text of an `.inp` file from a network."""
 
 import re
+from collections.abc import Mapping
 
 import numpy as np
 
-from euhydra.core.network import HeadLossLaw, Network, ValveKind
+from euhydra.core.network import HeadLossLaw, Network, Valve, ValveKind
 from euhydra.formats.inp.terms import (
     ENGINE_VISCOSITY,
     FLAP_LENGTH,
@@ -24,7 +25,8 @@ def dumps(network: Network, title: str) -> str:
     """The network as `.inp` text, in litres a minute and millimetres.
 
     Names longer than the format's 31 signs are replaced by short ones; the long one follows in
-    a comment on the same line.
+    a comment on the same line. A regulator that sits on a source or on another regulator gets a
+    very short pipe before it, since the format's own program refuses it there.
 
     Raises
     ------
@@ -45,6 +47,7 @@ def dumps(network: Network, title: str) -> str:
     node, pipe = _short_names(nodes.ids, "N"), _short_names(pipes.ids, "P")
     elevation, demand = nodes.elevation.tolist(), (nodes.demand / lpm).tolist()
     is_fixed = ~np.isnan(nodes.fixed_head)
+    stubs = _stubs(network)
     junctions, sources = np.flatnonzero(~is_fixed).tolist(), np.flatnonzero(is_fixed).tolist()
     columns = zip(
         pipes.start.tolist(), pipes.end.tolist(), pipes.length.tolist(),
@@ -56,6 +59,7 @@ def dumps(network: Network, title: str) -> str:
         title.replace("\n", " ").replace("[", "("),
         *("", "[JUNCTIONS]"),
         *(_row(nodes.ids[i], node[i], elevation[i], demand[i]) for i in junctions),
+        *(_row(name, name, elevation[valve.end], 0.0) for name, valve in stubs.items()),
         *("", "[RESERVOIRS]"),
         *(_row(nodes.ids[i], node[i], float(nodes.fixed_head[i])) for i in sources),
         *("", "[PIPES]"),
@@ -64,8 +68,12 @@ def dumps(network: Network, title: str) -> str:
             for i, (start, end, *rest) in enumerate(columns)
         ),
         *_flap_rows(network, node),
+        *(
+            _short_pipe(network, valve, name, f"{name}-pipe", node[valve.start], name, "Open")
+            for name, valve in stubs.items()
+        ),
         *_pump_rows(network, node, lpm),
-        *_valve_rows(network, node),
+        *_valve_rows(network, node, {valve.id: name for name, valve in stubs.items()}),
         *("", "[EMITTERS]"),
         *(
             _row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm)
@@ -88,11 +96,28 @@ def _states(network: Network) -> list[str]:
 def _flap_rows(network: Network, node: list[str]) -> list[str]:
     """Check valves, as very short pipes."""
     flaps = [v for v in network.valves if v.kind is ValveKind.CHECK]
-    wall = 0.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 140.0
     return [
-        _row(v.id, short, node[v.start], node[v.end], FLAP_LENGTH, v.diameter * 1000, wall, v.minor_loss, "CV")
+        _short_pipe(network, v, v.id, short, node[v.start], node[v.end], "CV")
         for v, short in zip(flaps, _short_names(tuple(v.id for v in flaps), "F"), strict=True)
-    ]  # fmt: skip
+    ]
+
+
+def _short_pipe(
+    network: Network, valve: Valve, name: str, short: str, start: str, end: str, state: str
+) -> str:
+    """A pipe as wide as the valve, so short that it takes no head but the valve's."""
+    wall = 0.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 140.0
+    loss = valve.minor_loss if state == "CV" else 0.0
+    return _row(name, short, start, end, FLAP_LENGTH, valve.diameter * 1000, wall, loss, state)
+
+
+def _stubs(network: Network) -> dict[str, Valve]:
+    """Regulators that need a pipe before them, by the name of the node that is put in between."""
+    is_fixed = ~np.isnan(network.nodes.fixed_head)
+    regulators = [v for v in network.valves if v.kind is ValveKind.REGULATOR]
+    ends = {v.end for v in regulators}
+    wanting = [v for v in regulators if is_fixed[v.start] or v.start in ends]
+    return {f"stub-{i}": valve for i, valve in enumerate(wanting)}
 
 
 def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
@@ -116,7 +141,7 @@ def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
     ]
 
 
-def _valve_rows(network: Network, node: list[str]) -> list[str]:
+def _valve_rows(network: Network, node: list[str], stub_of: Mapping[str, str]) -> list[str]:
     valves = [v for v in network.valves if v.kind is not ValveKind.CHECK]
     if not valves:
         return []
@@ -126,7 +151,7 @@ def _valve_rows(network: Network, node: list[str]) -> list[str]:
         *("", "[VALVES]"),
         *(
             _row(
-                v.id, name, node[v.start], node[v.end], v.diameter * 1000, words[v.kind],
+                v.id, name, stub_of.get(v.id, node[v.start]), node[v.end], v.diameter * 1000, words[v.kind],
                 *((v.minor_loss, 0.0) if v.kind is ValveKind.THROTTLE else (v.setting, v.minor_loss)),
             )
             for v, name in zip(valves, names, strict=True)
