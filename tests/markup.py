@@ -25,6 +25,37 @@ SHOWN = ("aria-label", "placeholder", "alt", "title", "value")
 
 
 @dataclass(frozen=True)
+class Form:
+    """A form that is posted: what its fields hold as the page shows it, and its fields for files."""
+
+    action: str
+    fields: dict[str, str]
+    files: tuple[str, ...]
+
+
+def _form(element: Element) -> Form:
+    fields: dict[str, str] = {}
+    files = []
+    for e in element.iter():
+        name, kind = e.get("name"), e.get("type")
+        if not name:
+            continue
+        if e.tag == "select":
+            options = list(e.iter("option"))
+            chosen = [o for o in options if o.get("selected") is not None] or options[:1]
+            fields[name] = chosen[0].get("value", "") if chosen else ""
+        elif kind == "file":
+            files.append(name)
+        elif kind in ("radio", "checkbox") and e.get("checked") is None:
+            continue
+        elif e.tag in ("input", "button"):
+            fields[name] = e.get("value", "")
+        elif e.tag == "textarea":
+            fields[name] = e.text or ""
+    return Form(element.get("action", ""), fields, tuple(files))
+
+
+@dataclass(frozen=True)
 class Page:
     """A page as a browser would take it apart."""
 
@@ -51,6 +82,11 @@ class Page:
         """Where its links, pictures and scripts lead, without the place on the page."""
         found = (e.get(name, "") for e in self.elements for name in ("href", "src"))
         return {address.split("#")[0] for address in found if address and address[0] in "/?"}
+
+    def forms(self) -> list[Form]:
+        """Forms that are posted somewhere."""
+        posted = (e for e in self.elements if e.tag == "form" and e.get("method") == "post")
+        return [form for form in map(_form, posted) if form.action]
 
     def faults(self) -> list[str]:
         """What is wrong with it: broken markup, ids twice or missing, words left unfilled."""

@@ -1,5 +1,7 @@
+from math import isfinite
+
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from pytest import approx
 
@@ -61,6 +63,27 @@ def test_as_people_say_it(text, kind, inside):
 def test_what_cannot_be_meant_is_refused_with_a_remedy(text, kind, why):
     with pytest.raises(QuantityError, match=why):
         parse(text, kind, M)
+
+
+@pytest.mark.parametrize(
+    "text", ["5:99", "1-", "1 /", "3 m/", "3 m**", "3 (", "3 )m", "3 m=2", "3 m^h", "3 '''", "3 \\"]
+)
+@pytest.mark.parametrize("kind", ["length", "volume", "flow", "temperature"])
+def test_what_is_no_unit_is_refused_whatever_its_signs(text, kind):
+    with pytest.raises(QuantityError):
+        parse(text, kind, M)
+
+
+@settings(max_examples=400)
+@given(
+    st.text("0123456789 .,:;/\\*^()[]{}<>=+-_!?@#$%&|~'\"`mLghinftcuqoz°µ²³½é٣日", max_size=12),
+    st.sampled_from(list(KINDS)), st.sampled_from(list(System)), st.sampled_from(["", "3 "]),
+)  # fmt: skip
+def test_whatever_is_typed_is_a_number_or_refused_in_words(text, kind, system, before):
+    try:
+        assert isfinite(parse(before + text, kind, system))
+    except QuantityError as error:
+        assert str(error)[-1] == "."  # noqa: PT017 -- either way is right
 
 
 def test_a_bare_number_means_the_everyday_unit_of_the_system():

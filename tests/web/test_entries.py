@@ -28,22 +28,8 @@ def remove(client, part_id: str) -> None:
 
 def typed_on(client, address: str) -> dict[str, str]:
     """What the form of an entry shows, as a browser would send it back."""
-    page = Page(client.get(address).text)
-    found = {}
-    for element in page.elements:
-        name, value = element.get("name"), element.get("value", "")
-        is_choice = element.get("type") == "radio"
-        if (
-            name
-            and element.tag == "input"
-            and (not is_choice or element.get("checked") is not None)
-        ):
-            found[name] = value
-        if element.tag == "select":
-            options = [o for o in element.iter("option") if o.get("selected") is not None]
-            found[name] = options[0].get("value") if options else ""
-    found.pop("photo", None)
-    return found
+    forms = Page(client.get(address).text).forms()
+    return next(form.fields for form in forms if form.action.endswith(address))
 
 
 def test_an_entry_about_a_part_that_is_gone_can_still_be_mended(drawn):

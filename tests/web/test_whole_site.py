@@ -95,12 +95,8 @@ def _walk(client: TestClient, start: list[str]) -> dict[str, list[str]]:
 
 def _posts(client: TestClient, page: Page) -> list[str]:
     """Forms of the page that no route takes."""
-    posts = [
-        e.get("action", "").split("?")[0].split("#")[0]
-        for e in page.elements
-        if e.tag == "form" and e.get("method", "get") == "post"
-    ]
-    return [f"nothing takes {action}" for action in posts if action and not _taken(client, action)]
+    posts = [form.action.split("?")[0].split("#")[0] for form in page.forms()]
+    return [f"nothing takes {action}" for action in posts if not _taken(client, action)]
 
 
 def _taken(client: TestClient, action: str) -> bool:

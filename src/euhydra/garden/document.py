@@ -105,6 +105,16 @@ def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
             return "is not known in a garden document: remove it or check the spelling."
         case "too_long":
             return f"too many: keep at most {limits.get('max_length')}."
+        case "string_too_long":
+            return f"is longer than {limits.get('max_length')} characters: shorten it."
+        case "string_too_short":
+            return "is empty: give it a name."
+        case "string_pattern_mismatch":
+            return f"“{given:.40}” is no id: one begins with a letter, and has small letters, digits and hyphens."
+        case "enum" | "literal_error":
+            return f"“{given}” is not known here: choose one of {limits.get('expected')}."
+        case kind if kind.startswith(("float_", "int_")):
+            return f"“{given}” is not a number that can stand here."
         case _:
             return quantities.fill(error["msg"], system)
 

@@ -140,9 +140,15 @@ def to_si(value: float, unit: str, kind: str) -> float:
     """
     try:
         factor, offset = _linear(unit, KINDS[kind].unit)
-    except (pint.UndefinedUnitError, pint.DimensionalityError, AttributeError):
+    except (pint.PintError, AttributeError, AssertionError, TypeError, ValueError):
+        # The library's reader of units asserts where one ends in a sign, such as `m/`, and fails
+        # over a power that is a name, such as `m^h`.
         raise QuantityError(f"“{unit}” is not a unit for this.") from None
     return value * factor + offset
+
+
+UNIT_TEXT = re.compile(r"(?:[^\W_]|[ /*^°%.]){0,40}")
+"""What a unit may be written with; the library would take quotes and brackets for text of its own."""
 
 
 Numbers = TypeVar("Numbers", float, NDArray[np.float64])
@@ -225,6 +231,8 @@ def _unit_of(typed: str | None, last_unit: str, shown: Display, kind: str) -> st
             return shown.unit
         unit = SPOKEN_UNITS.get(spoken, spoken)
         try:
+            if spoken not in SPOKEN_UNITS and not UNIT_TEXT.fullmatch(spoken):
+                raise QuantityError(f"“{spoken:.20}” is not a unit.")
             to_si(1.0, unit, kind)
         except QuantityError as error:
             raise QuantityError(f"{error} Type for example {shown.example}.") from None
