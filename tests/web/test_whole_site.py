@@ -8,10 +8,12 @@ from starlette.routing import Match
 
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Pump
+from euhydra.garden.sources import WetGround
 from euhydra.records import database, gardens, weather
 from euhydra.web.app import create_app
 from euhydra.web.server import seed_demo
-from gardens import abroad, one_barrel, tapped, ten_beds, with_part
+from gardens import abroad, one_barrel, tapped, with_part
 from markup import Page
 from served import PAGES
 
@@ -54,6 +56,14 @@ def _unwatered() -> Garden:
     return garden
 
 
+def _soggy() -> Garden:
+    """The demo with wet ground, and a pump before its first timer."""
+    ground = WetGround(id="corner", name="Corner", area_m2=40.0, drop_m=0.1)
+    pump = Pump(id="pump", name="Pump", kind="battery-mid", battery_ah=20.0)
+    garden = edits.put(demo.garden(), "wet_grounds", ground)
+    return edits.put_before(garden, "pumps", pump, "top-timer")
+
+
 def _far_up() -> Garden:
     """A bed high above its barrel: nothing comes out."""
     return with_part(one_barrel(), "beds", ground_m=40.0)
@@ -67,7 +77,7 @@ GARDENS = {
     "unwatered": _unwatered,
     "far up": _far_up,
     "hose alone": tapped,
-    "ten beds": ten_beds,
+    "soggy and pumped": _soggy,
 }
 
 
