@@ -117,7 +117,7 @@ def _stubs(network: Network) -> dict[str, Valve]:
     regulators = [v for v in network.valves if v.kind is ValveKind.REGULATOR]
     ends = {v.end for v in regulators}
     wanting = [v for v in regulators if is_fixed[v.start] or v.start in ends]
-    return {f"stub-{i}": valve for i, valve in enumerate(wanting)}
+    return {f"_stub-{i}": valve for i, valve in enumerate(wanting)}
 
 
 def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
