@@ -2,7 +2,10 @@
 
 import asyncio
 import json
+from collections.abc import Coroutine
+from concurrent.futures import ThreadPoolExecutor
 from types import SimpleNamespace
+from typing import Any, TypeVar
 
 import pytest
 from fastapi import HTTPException
@@ -17,6 +20,8 @@ from euhydra.web.bench_room import MOST_AT_ONCE, MOST_VIEWERS, BenchRun
 from euhydra.web.pages import bench as bench_page
 
 JULY = 7
+
+T = TypeVar("T")
 
 
 class Clock:
@@ -116,6 +121,12 @@ class Watching:
         return self.left < 0
 
 
+def alone(doing: Coroutine[Any, Any, T]) -> T:
+    """Run it on a thread of its own: the browser tests leave a loop running on this one."""
+    with ThreadPoolExecutor(1) as pool:
+        return pool.submit(asyncio.run, doing).result()
+
+
 async def _watched(run: BenchRun, readings: int) -> list[str]:
     events = bench_page._events(Watching(readings), run, System.METRIC)
     return [text async for text in events]
@@ -123,7 +134,7 @@ async def _watched(run: BenchRun, readings: int) -> list[str]:
 
 def test_a_stream_tells_what_changes_and_beats_where_nothing_does(run, monkeypatch):
     monkeypatch.setattr(bench_page, "BEAT", 0.0)
-    first, second, third = asyncio.run(_watched(run, 3))
+    first, second, third = alone(_watched(run, 3))
     assert json.loads(first.removeprefix("data: "))["clock"].endswith("0:00")
     assert second == third == ":\n\n"
     assert run.viewers == 0  # the one that left is no longer counted
@@ -134,4 +145,4 @@ def test_too_many_watchers_are_sent_away(run):
     state = SimpleNamespace(benches={1: run})
     request = SimpleNamespace(app=SimpleNamespace(state=state))
     with pytest.raises(HTTPException, match="Too many"):
-        asyncio.run(bench_page.stream(request, 1))
+        alone(bench_page.stream(request, 1))
