@@ -14,7 +14,7 @@ from euhydra.planner.steps import building, first_run
 from redrawn import gardens
 from told import faults_in
 
-THOROUGH = settings(max_examples=60, suppress_health_check=list(HealthCheck))
+THOROUGH = settings(max_examples=40, suppress_health_check=list(HealthCheck))
 
 
 @THOROUGH

@@ -61,7 +61,7 @@ def entries(draw: st.DrawFn) -> Entry:
 
 
 LOGS = st.lists(entries(), max_size=40)
-THOROUGH = settings(max_examples=60, suppress_health_check=list(HealthCheck))
+THOROUGH = settings(max_examples=40, suppress_health_check=list(HealthCheck))
 
 
 def in_order(log: list[Entry]) -> list[Entry]:

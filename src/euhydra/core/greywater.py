@@ -134,9 +134,11 @@ def run_drum(inflow: Floats, volume: float, outlet: Outlet | FloatPump) -> DrumR
     outlet : What leaves in a minute at a level.
     """
     level, oldest = 0.0, 0
-    levels, outs, overs = [], [], []
+    levels, outs, overs = np.zeros((3, len(inflow)))
     waiting: deque[list[float]] = deque()  # [minute, litres], first in first out
     for minute, arriving in enumerate(inflow.tolist()):
+        if not waiting and arriving <= 0 and level <= 0:
+            continue  # most minutes of a week
         room = volume - level
         taken = min(arriving, room)
         level += taken
@@ -147,13 +149,9 @@ def run_drum(inflow: Floats, volume: float, outlet: Outlet | FloatPump) -> DrumR
         _leave(waiting, out)
         if waiting and level > STANDING_SHARE * volume:
             oldest = max(oldest, minute - int(waiting[0][0]))
-        levels.append(level)
-        outs.append(out)
-        overs.append(arriving - taken)
+        levels[minute], outs[minute], overs[minute] = level, out, arriving - taken
     starts = outlet.starts if isinstance(outlet, FloatPump) else 0
-    return DrumRun(
-        np.array(levels), np.array(outs), np.array(overs), starts, oldest / MINUTES_PER_HOUR
-    )
+    return DrumRun(levels, outs, overs, starts, oldest / MINUTES_PER_HOUR)
 
 
 def _leave(waiting: deque[list[float]], out: float) -> None:

@@ -225,8 +225,8 @@ class _Days:
     def __init__(self, works: Waterworks, widths: Floats | None, widened: int) -> None:
         self.works = works
         self.widths = widths
-        self.least: Callable[[Litres, Litres], Litres] = min if widths is None else np.minimum
-        self.most: Callable[[Litres, Litres], Litres] = max if widths is None else np.maximum
+        self.least: Callable[[Litres, Litres], Litres] = min if widths is None else _least
+        self.most: Callable[[Litres, Litres], Litres] = max if widths is None else _most
         self.width: list[Litres] = [
             widths if widths is not None and i == widened else 1.0 for i in range(len(works.tanks))
         ]
@@ -309,10 +309,10 @@ class _Days:
             self.works.tanks[tank].rule, self.level[tank], self.inflow[tank][day],
             self.capacity[tank], self.least,
         ) - self.drawn[tank]  # fmt: skip
-        if self.widths is None:
-            litres: Litres = line.curve.delivered(feeding, hours)
+        if isinstance(feeding, np.ndarray):
+            litres: Litres = line.curve.delivered_each(feeding, hours, self.width[tank])
         else:
-            litres = line.curve.delivered_each(feeding, hours, self.width[tank])
+            litres = line.curve.delivered(feeding, hours)
         there = self.most(feeding - line.curve.dead * self.width[tank], 0.0)
         litres = self.least(litres, there)
         if not line.is_timed:
@@ -336,6 +336,19 @@ class _Days:
             levels[tank][day] = self.level[tank]
             spills[tank][day] = spill
             arrived[tank][day] = inflow
+
+
+# Tanks that no width touches stay plain numbers, and numbers are compared faster as such.
+def _least(a: Litres, b: Litres) -> Litres:
+    return np.minimum(a, b) if _is_many(a) or _is_many(b) else min(a, b)
+
+
+def _most(a: Litres, b: Litres) -> Litres:
+    return np.maximum(a, b) if _is_many(a) or _is_many(b) else max(a, b)
+
+
+def _is_many(litres: Litres) -> bool:
+    return isinstance(litres, np.ndarray)
 
 
 def _arrays(daily: Sequence[Daily]) -> tuple[Floats, ...]:

@@ -106,28 +106,17 @@ class StoreCures:
 
     def _less_need(self) -> Cure | None:
         """The largest of some shares of the need that the store can give."""
-
-        def met(at: int) -> float:
-            run = self.sums.season.with_need(self.sums.tank, LESS_NEED[at])
-            return run.volumetric_reliability
-
-        # The less the beds need, the more of it comes: bisect.
-        enough, best = len(LESS_NEED) - 1, met(len(LESS_NEED) - 1)
-        if best < ENOUGH:
-            return None
-        low = -1
-        while enough - low > 1:
-            middle = (low + enough) // 2
-            tried = met(middle)
-            if tried >= ENOUGH:
-                enough, best = middle, tried
-            else:
-                low = middle
-        return Cure(
-            say("Let the beds need {less} less: mulch, shade, fewer plants.",
-                less=(1 - LESS_NEED[enough], "share")),
-            say("Then it gives {met} of it.", met=(best, "share")),
-        )  # fmt: skip
+        # Asked for less a store gives no more: shares over what it gives now need no trial.
+        most = self.sums.run.volumetric_reliability / ENOUGH
+        for share in (s for s in LESS_NEED if s <= most):
+            met = self.sums.season.with_need(self.sums.tank, share).volumetric_reliability
+            if met >= ENOUGH:
+                return Cure(
+                    say("Let the beds need {less} less: mulch, shade, fewer plants.",
+                        less=(1 - share, "share")),
+                    say("Then it gives {met} of it.", met=(met, "share")),
+                )  # fmt: skip
+        return None
 
 
 def noun_of(group: Group) -> str:
