@@ -14,7 +14,7 @@ from euhydra.garden.part import Point
 from euhydra.planner import chain
 from euhydra.planner.parts import comparing, counting, screwing
 from euhydra.planner.parts.shopping import Price, make_list
-from gardens import one_barrel, ten_beds, with_part
+from gardens import one_barrel, tapped, ten_beds, with_part
 
 
 def counted(garden) -> dict[str, float]:
@@ -163,3 +163,22 @@ def test_alternatives_are_solved_and_priced(demo_garden):
     assert pump.cost > present.cost
     works = [a.works for a in others]
     assert works == sorted(works, reverse=True)
+
+
+@pytest.mark.parametrize("outside", list(goods.threads()))
+@pytest.mark.parametrize("hoses", list(goods.threads()))
+def test_whatever_thread_the_tap_has_a_way_is_bought_or_its_want_is_told(outside, hoses):
+    """Each adapter of the chain holds on to the next; where there is no chain both ends are named."""
+    garden = tapped()
+    place = garden.place.model_copy(update={"hose_thread": hoses})
+    garden = with_part(edits.replace(garden, place=place), "taps", thread=outside)
+    joint = next(j for j in screwing.joints(garden) if j.before.id == "garden-tap")
+    found = make_list(garden, {})
+    if joint.fault:
+        assert "“Garden tap”" in joint.fault
+        assert any("Nothing sold here joins" in fault for fault in found.faults)
+    else:
+        bought = {item.good.key for item in found.items}
+        assert {use.good.key for use in joint.uses} <= bought
+    if outside == hoses:
+        assert not joint.fault

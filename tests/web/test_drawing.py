@@ -7,8 +7,9 @@ from pytest import approx
 
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.quantities import System
+from euhydra.garden.sources import WetGround
 from euhydra.planner.chain import run_chain
-from euhydra.web.drawing import charts, drains, fall, outlet_table, watercourse
+from euhydra.web.drawing import charts, drains, fall, outlet_table, trench, watercourse
 from gardens import one_barrel
 
 RECORD = normals.make_days(demo.normals(), 2)
@@ -118,3 +119,22 @@ def test_what_drains_where_keeps_heights_to_scale(demo_garden):
     assert wall.water_y == shapes["corner-tank"].water_y
     assert [spout.is_led for spout in drawn.spouts] == [True, False, True]
     assert all(0 <= ending.x <= drains.WIDTH for ending in drawn.endings)
+
+
+@pytest.mark.parametrize(
+    ("drop", "deep", "across"), [(0.1, 0.6, 0.5), (0.5, 1.5, 1.2), (0.02, 0.3, 0.3)]
+)
+def test_a_trench_is_drawn_to_one_scale_below_the_ground(drop, deep, across):
+    ground = WetGround(
+        id="corner", name="Corner", area_m2=40.0, drop_m=drop, sump_depth_m=deep, sump_across_m=across
+    )  # fmt: skip
+    drawn = trench.draw(ground)
+    downwards = [
+        drawn.outlet, drawn.ground, drawn.pipe_start, drawn.pipe_end, drawn.float_on,
+        drawn.float_off, drawn.sump_bottom, trench.HEIGHT,
+    ]  # fmt: skip
+    assert downwards == sorted(downwards)
+    scale = (drawn.float_off - drawn.float_on) / deep
+    assert (drawn.pipe_end - drawn.pipe_start) / drop == approx(scale, rel=0.1, abs=5)
+    assert (drawn.pipe_start - drawn.ground) / trench.COVER == approx(scale, rel=0.02)
+    assert drawn.sump_left < drawn.sump_right < trench.OUTLET_X
