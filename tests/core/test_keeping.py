@@ -7,7 +7,6 @@ from pytest import approx
 from euhydra.core import bed, calibration, feeding, frost
 from euhydra.core.bed import BedInputs
 from euhydra.core.calibration import SoilTest
-from euhydra.core.uniformity import low_quarter_uniformity
 from euhydra.core.weather import DailyWeather
 
 SEASON = 120
@@ -64,15 +63,6 @@ def test_thirst_is_found_again_from_fingers(thirst):
     found = [calibration.thirst_factor(*bed_of(thirst, seed)) for seed in range(8)]
     assert np.mean([e.value for e in found]) == approx(thirst, abs=0.08)
     assert sum(e.value - 3 * e.deviation <= thirst <= e.value + 3 * e.deviation for e in found) >= 7
-
-
-def test_low_quarter_of_a_worked_catch_cup_set():
-    """The method of Merriam and Keller (1978), from memory: mean of the lowest quarter over the
-    mean of all. The numbers are our own, chosen so that both means are round.
-    """
-    cups = np.array([6, 6, 7, 7, 7.5, 8, 8, 8, 8, 8.5, 8.5, 9, 9, 9, 9, 9.5])
-    assert cups.mean() == 8.0
-    assert low_quarter_uniformity(cups) == approx(6.5 / 8.0)
 
 
 def winters(is_southern: bool, years: int = 20) -> DailyWeather:

@@ -16,6 +16,15 @@ def test_low_quarter_of_a_catch_cup_set():
     assert low_quarter_uniformity(cups) == approx(78 / 98, abs=1e-9)
 
 
+def test_low_quarter_of_a_worked_catch_cup_set():
+    """The method of Merriam and Keller (1978), from memory: mean of the lowest quarter over the
+    mean of all. The numbers are our own, chosen so that both means are round.
+    """
+    cups = np.array([6, 6, 7, 7, 7.5, 8, 8, 8, 8, 8.5, 8.5, 9, 9, 9, 9, 9.5])
+    assert cups.mean() == 8.0
+    assert low_quarter_uniformity(cups) == approx(6.5 / 8.0)
+
+
 CUPS = 4000
 """Enough that a distribution's quantiles stand for the distribution."""
 

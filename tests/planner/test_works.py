@@ -1,7 +1,5 @@
 """What each bed draws from what: second hoses, cans, washdays, hands, reserves and top-ups."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from pytest import approx
@@ -148,8 +146,8 @@ def test_water_under_the_lowest_tap_in_use_is_dead():
     unused = edits.put(barrel, "stores", beside)
     linked = season(unused).groups[0]
     # The far barrel's tap is not in use: water below the near one stays, whatever the far has.
-    lone = replace(linked, stores=tuple(s for s in linked.stores if s.id == "shed-barrel"))
-    assert works.dead_litres(unused, linked) == approx(linked.dead_m3(lone.stores[0]) * 1000)
+    near = next(store for store in linked.stores if store.id == "shed-barrel")
+    assert works.dead_litres(unused, linked) == approx(linked.dead_m3(near) * 1000)
 
 
 def test_a_reserve_is_filled_the_day_before_rain():
