@@ -72,8 +72,11 @@ assets-check: node_modules/.ok ## the committed assets are the built ones, byte 
 	@cd out/assets/test && find . -type f | while read -r f; do cmp "$$f" "$(CURDIR)/tests/browser/vendor/$$f"; done
 	@echo "assets are current"
 
-lock: $(VENV)/bin/uv ## pin the requirements again
-	for f in requirements requirements-dev requirements-uv; do $(BIN)/uv pip compile -q --generate-hashes --python-version 3.11 --custom-compile-command "make lock" $$f.in -o $$f.txt; done
+COMPILE = $(BIN)/uv pip compile -q --generate-hashes --python-version 3.11 --custom-compile-command "make lock"
+lock: $(VENV)/bin/uv ## pin what pyproject.toml asks for again
+	$(COMPILE) pyproject.toml --group build -o requirements.txt
+	$(COMPILE) pyproject.toml --group build --group dev -c requirements.txt -o requirements-dev.txt
+	$(COMPILE) requirements-uv.in -o requirements-uv.txt
 	! grep -nE '://|^--(extra-)?index-url|^--find-links' requirements*.txt
 
 clean: ## remove what was built here (never the data folder)

@@ -10,10 +10,10 @@ from fastapi.testclient import TestClient
 
 from conftest import milliseconds, percentile
 from euhydra.garden import demo
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
-from euhydra.planner.parts.shopping import make_list
+from euhydra.planner.parts.answer import make_list
 from euhydra.records import backup, database, log
 from euhydra.web import server
 from euhydra.web.app import create_app
@@ -29,18 +29,18 @@ def five_years(tmp_path_factory):
     server.seed_demo(data)
     chance, now = random.Random(5), datetime.now().replace(second=0, microsecond=0)
 
-    def entry(i: int) -> Entry:
+    def entry(i: int) -> LogEntry:
         at = now - timedelta(minutes=131 * (MANY - i))
         kind = chance.choice(("rain", "dip", "finger", "note", "harvest"))
         if kind == "rain":
-            return Entry(kind, at, None, (chance.random() / 100,))
+            return LogEntry(kind, at, None, (chance.random() / 100,))
         if kind == "dip":
-            return Entry(kind, at, "shed-barrel", (chance.random(),))
+            return LogEntry(kind, at, "shed-barrel", (chance.random(),))
         if kind == "finger":
-            return Entry(kind, at, "top-bed", (), chance.choice(("dry", "right", "muddy")))
+            return LogEntry(kind, at, "top-bed", (), chance.choice(("dry", "right", "muddy")))
         if kind == "harvest":
-            return Entry(kind, at, "top-bed", (chance.random(),))
-        return Entry(kind, at, None, (), "", f"note number {i}")
+            return LogEntry(kind, at, "top-bed", (chance.random(),))
+        return LogEntry(kind, at, None, (), "", f"note number {i}")
 
     with closing(database.connect(data / database.FILE_NAME)) as conn:
         log.add_all(conn, 1, ((f"e{i}", entry(i)) for i in range(MANY)))

@@ -8,8 +8,9 @@ from euhydra.garden import edits
 from euhydra.garden.beds import Bed, PlantingDate
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
-from euhydra.planner import laying, solving, zones
-from euhydra.planner.laying import Method, Wish
+from euhydra.planner.lay import proposed_lines
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.water import solving, zones
 from euhydra.records import database, gardens
 from gardens import one_barrel
 from served import ARGS, CHROMIUM, DESK, Served
@@ -72,7 +73,7 @@ def three_hundred():
     )  # fmt: skip
     garden = edits.put(one_barrel(), "beds", bed)
     wish = Wish("field", "shed-barrel", Method.ROWS, "line-low", spacing_m=0.5, rows=10)
-    return laying.lay(garden, wish)
+    return proposed_lines.lay(garden, wish)
 
 
 def a_thousand():

@@ -7,8 +7,9 @@ import pytest
 from conftest import milliseconds
 from euhydra.core import bed, waterworks
 from euhydra.garden import demo, normals
-from euhydra.planner import sizing, washing
+from euhydra.planner.catch import greywater
 from euhydra.planner.chain import run_chain
+from euhydra.planner.store import sizing
 from gardens import one_barrel, ten_beds
 
 DAYS = 10957
@@ -58,8 +59,8 @@ def bench_sixty_sizes_ten_beds(benchmark, report, ten):
 def bench_washday(benchmark, report):
     """A week, minute by minute; the result is not kept from one round to the next."""
     system = demo.garden().greywaters[0]
-    benchmark.pedantic(washing.answer_washing, (demo.garden(), system),
-                       setup=washing.run_week.cache_clear, rounds=20)  # fmt: skip
+    benchmark.pedantic(greywater.answer_washing, (demo.garden(), system),
+                       setup=greywater.run_week.cache_clear, rounds=20)  # fmt: skip
     median = milliseconds(benchmark.stats.stats.median)
     report(f"seven washdays, minute by minute: median {median} (budget 50 ms for one)")
 

@@ -15,8 +15,9 @@ from euhydra.core.crop import Crop
 from euhydra.core.rootzone import Soil
 from euhydra.garden import demo, normals
 from euhydra.garden.quantities import System
-from euhydra.planner import odds, scheduling
 from euhydra.planner.chain import run_chain
+from euhydra.planner.season import odds
+from euhydra.planner.time import settings
 from euhydra.web import server
 from euhydra.web.app import create_app
 from euhydra.web.pages.bench import BEAT, told
@@ -34,8 +35,8 @@ def bench_schedule_a_year_of_six_zones(benchmark, report):
     def schedule():
         found = []
         for design in six:
-            scheduling.forget()  # what is kept would not be worked out
-            found.append(scheduling.choose_year(design))
+            settings.forget()  # what is kept would not be worked out
+            found.append(settings.choose_year(design))
         return found
 
     assert len(benchmark.pedantic(schedule, rounds=5)) == ZONES

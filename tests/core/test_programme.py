@@ -5,7 +5,7 @@ import pytest
 from pytest import approx
 
 from euhydra.core import programme, rootzone
-from euhydra.core.programme import Ground, Trial
+from euhydra.core.programme import Trial, TriedGround
 
 DAYS, YEARS = 40, 7
 START = 3.0
@@ -16,7 +16,7 @@ def ground(seed=1, *, total=60.0, ready=24.0, et=5.0, wet=0.15, litre=0.5, steps
     shape = (DAYS, YEARS)
     rain = np.where(rng.random(shape) < wet, rng.gamma(1.0, 9.0, shape), 0.0)
     full = np.full(shape, 1.0)
-    return Ground(
+    return TriedGround(
         rain, et * full, total * full, ready * full, np.ones(shape, dtype=bool), litre, steps
     )
 

@@ -6,7 +6,7 @@ from pytest import approx
 from euhydra.core.delivery import DrainCurve
 from euhydra.devices.bench import Bench, StoreRig, ZoneRig
 from euhydra.devices.faults import Fault
-from euhydra.devices.keeper import Plan
+from euhydra.devices.keeper import KeeperPlan
 from euhydra.devices.simulated import DAY, SimulatedForecast, World
 
 STEADY = DrainCurve.of([10.0, 210.0], [60.0, 60.0])  # a litre a minute
@@ -16,7 +16,7 @@ PAUSES = ((1, 5.0), (2, 10.0))
 
 
 def bench(rain=(0.0,) * DAYS, *, level=200.0, on_tap=False, has_pump=False):
-    plan = Plan("Bed", RUNS, PAUSES)
+    plan = KeeperPlan("Bed", RUNS, PAUSES)
     zone = ZoneRig(plan, STEADY, None if on_tap else 0, True, True, has_pump)
     store = StoreRig("Barrel", 210.0, 10.0, level, 20.0)
     return Bench([store], [zone], rain, (12.0,) * DAYS, (24.0,) * DAYS)

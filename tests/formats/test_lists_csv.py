@@ -13,17 +13,17 @@ from euhydra.formats.log_csv import LogFileError, LogRow
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
 from euhydra.formats.report_csv import ReportRow
 from euhydra.garden import edits
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.quantities import System
 
 NOW = datetime(2026, 7, 10, 12, 0)
 
 ENTRIES = [
-    Entry("rain", datetime(2026, 6, 1, 8, 5), None, (0.0123,), "", "a, “b”; c\nand d"),
-    Entry("cups", datetime(2026, 6, 2, 9), "top-line-1", (60.0, 12e-6, 11e-6, 9.5e-6)),
-    Entry("setting", datetime(2026, 6, 3, 9), "top-timer", (1200.0, None)),
-    Entry("finger", datetime(2026, 6, 4, 9), "top-bed", (), "muddy"),
-    Entry("meter", datetime(2026, 6, 5, 9), "garden-tap", (12345.678,), "same"),
+    LogEntry("rain", datetime(2026, 6, 1, 8, 5), None, (0.0123,), "", "a, “b”; c\nand d"),
+    LogEntry("cups", datetime(2026, 6, 2, 9), "top-line-1", (60.0, 12e-6, 11e-6, 9.5e-6)),
+    LogEntry("setting", datetime(2026, 6, 3, 9), "top-timer", (1200.0, None)),
+    LogEntry("finger", datetime(2026, 6, 4, 9), "top-bed", (), "muddy"),
+    LogEntry("meter", datetime(2026, 6, 5, 9), "garden-tap", (12345.678,), "same"),
 ]
 
 
@@ -107,7 +107,7 @@ def test_no_cell_is_a_formula_and_every_cell_comes_back(text):
     "note", ["=HYPERLINK(1)", "-2 leaves", "'=quoted", "@shed", "+++", "plain", "-5"]
 )
 def test_a_note_that_looks_like_a_formula_is_no_formula_in_the_table(demo_garden, note):
-    row = LogRow("a", Entry("note", datetime(2026, 6, 1, 8), None, (), "", note))
+    row = LogRow("a", LogEntry("note", datetime(2026, 6, 1, 8), None, (), "", note))
     text = log_csv.write([row], demo_garden)
     (cell,) = [line[-1] for line in csv.reader(text.splitlines()[1:])]
     assert not cell.startswith(("=", "@", "+")) or cell == note == "-5"

@@ -9,9 +9,9 @@ from pytest import approx
 from euhydra.garden import demo, document, edits, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.document import GardenError
-from euhydra.garden.grounds import Patch, Pots
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.pots import Patch, Pots
 from euhydra.garden.roofs import Roof
 from gardens import one_barrel, with_part
 

@@ -5,8 +5,8 @@ from pytest import approx
 
 from euhydra.garden import document, edits
 from euhydra.garden.document import GardenError
-from euhydra.garden.joined import group_of, groups_of
 from euhydra.garden.model import Garden
+from euhydra.garden.store_groups import group_of, groups_of
 from gardens import one_barrel, with_part
 
 

@@ -6,7 +6,7 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import edits, logbook
-from euhydra.garden.logbook import Entry, EntryError, MeterNeighbours
+from euhydra.garden.logbook import EntryError, LogEntry, MeterNeighbours
 from euhydra.garden.quantities import System
 
 NOW = datetime(2026, 7, 10, 12, 0)
@@ -55,11 +55,11 @@ def test_a_watch_may_be_ahead_by_a_time_zone(demo_garden):
 
 
 def test_a_meter_does_not_run_backwards():
-    entry = Entry("meter", NOW, "garden-tap", (120.0,), "same")
+    entry = LogEntry("meter", NOW, "garden-tap", (120.0,), "same")
     logbook.check_meter(entry, MeterNeighbours(119.0, 121.0), System.METRIC)
     with pytest.raises(EntryError, match="stood at 130,000 L"):
         logbook.check_meter(entry, MeterNeighbours(130.0, None), System.METRIC)
     with pytest.raises(EntryError, match="later entry"):
         logbook.check_meter(entry, MeterNeighbours(None, 110.0), System.METRIC)
-    new = Entry("meter", NOW, "garden-tap", (0.0,), "new")
+    new = LogEntry("meter", NOW, "garden-tap", (0.0,), "new")
     logbook.check_meter(new, MeterNeighbours(130.0, None), System.METRIC)

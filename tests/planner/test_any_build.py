@@ -5,12 +5,13 @@ from collections import defaultdict
 import pytest
 from hypothesis import HealthCheck, given, settings
 
-from euhydra.planner import zones
 from euhydra.planner.answers import PlanError
-from euhydra.planner.keeping import feeding, wintering
+from euhydra.planner.keeping import feed, winter
 from euhydra.planner.parts import counting
-from euhydra.planner.parts.shopping import Price, make_list
-from euhydra.planner.steps import building, first_run
+from euhydra.planner.parts.answer import Price, make_list
+from euhydra.planner.steps import first_run
+from euhydra.planner.steps.answer import answer_steps
+from euhydra.planner.water import zones
 from redrawn import gardens
 from told import faults_in
 
@@ -66,7 +67,7 @@ def test_what_is_there_already_is_counted_and_not_paid(garden):
 @THOROUGH
 @given(gardens())
 def test_steps_are_each_there_once_in_stages_and_can_be_said(garden):
-    answer = building.answer_steps(garden, [])
+    answer = answer_steps(garden, [])
     keys = [step.key for step in answer.steps]
     assert len(set(keys)) == len(keys)
     ids = {part.id for part in garden.parts}
@@ -75,7 +76,7 @@ def test_steps_are_each_there_once_in_stages_and_can_be_said(garden):
         assert step.minutes > 0
         assert set(step.parts) <= ids
     assert faults_in(answer) == []
-    done = building.answer_steps(garden, keys)
+    done = answer_steps(garden, keys)
     assert done.next is None
     assert all(left.count == 0 for left in done.stages)
 
@@ -95,8 +96,8 @@ def test_every_zone_has_its_first_run_or_says_why_not(garden):
 @THOROUGH
 @given(gardens())
 def test_winter_and_feed_know_only_what_is_there(garden):
-    assert faults_in(list(wintering.winter_list(garden))) == []
+    assert faults_in(list(winter.winter_list(garden))) == []
     ids = {part.id for part in garden.parts}
-    for vessel in feeding.vessels(garden):
+    for vessel in feed.vessels(garden):
         assert vessel.part.id in ids
         assert vessel.volume > 0

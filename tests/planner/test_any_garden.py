@@ -5,7 +5,8 @@ from hypothesis import strategies as st
 
 from euhydra.garden import catalogue, demo, document, normals, plumbing
 from euhydra.garden.document import GardenError
-from euhydra.planner.chain import Gap, run_chain
+from euhydra.planner.answers import Gap
+from euhydra.planner.chain import run_chain
 from gardens import one_barrel
 from told import faults_in
 

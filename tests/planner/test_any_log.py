@@ -8,18 +8,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from euhydra.garden import demo, normals
-from euhydra.garden.logbook import Entry, EntryKind, entry_kinds
+from euhydra.garden.logbook import EntryKind, LogEntry, entry_kinds
 from euhydra.planner import chain
-from euhydra.planner.chain import Gap
-from euhydra.planner.keeping import (
-    advising,
-    diagnosing,
-    drifting,
-    hindcast,
-    learning,
-    reporting,
-    upkeep,
-)
+from euhydra.planner.answers import Gap
+from euhydra.planner.keeping import advice, diagnosis, drift, hindcast, lessons, report, upkeep
 from told import faults_in
 
 TODAY = date(2026, 8, 14)
@@ -46,11 +38,11 @@ def _amounts(draw: st.DrawFn, kind: EntryKind) -> tuple[float | None, ...]:
 
 
 @st.composite
-def entries(draw: st.DrawFn) -> Entry:
+def entries(draw: st.DrawFn) -> LogEntry:
     """One that the log would take: of any kind, about any part, or one that is gone."""
     kind = draw(st.sampled_from(list(entry_kinds().values())))
     parts = [part.id for part in kind.parts(GARDEN)]
-    return Entry(
+    return LogEntry(
         kind.id,
         datetime(2026, 8, 14, 20) - timedelta(minutes=draw(st.integers(0, YEAR_MINUTES))),
         draw(st.sampled_from([*parts, GONE])) if parts else None,
@@ -64,7 +56,7 @@ LOGS = st.lists(entries(), max_size=40)
 THOROUGH = settings(max_examples=40, suppress_health_check=list(HealthCheck))
 
 
-def in_order(log: list[Entry]) -> list[Entry]:
+def in_order(log: list[LogEntry]) -> list[LogEntry]:
     return sorted(log, key=lambda entry: entry.at)
 
 
@@ -75,8 +67,8 @@ def test_every_answer_can_be_said(planned, log):
     told = hindcast.hindcast(planned, log, TODAY)
     assert not isinstance(told, Gap)
     answers = [
-        advising.readings(told, TODAY), learning.lessons(told), drifting.drifts(told),
-        reporting.report(told, TODAY), upkeep.answer_upkeep(planned, log, TODAY),
+        advice.readings(told, TODAY), lessons.lessons(told), drift.drifts(told),
+        report.report(told, TODAY), upkeep.answer_upkeep(planned, log, TODAY),
     ]  # fmt: skip
     assert faults_in(answers) == []
 
@@ -90,7 +82,7 @@ def test_water_in_the_root_zones_is_neither_made_nor_lost(planned, log):
         assert np.isfinite(track.watered).all()
         filled = track.filled[~np.isnan(track.filled)]
         assert np.all(filled >= -1e-9)
-    season = reporting.report(told, TODAY)
+    season = report.report(told, TODAY)
     assert season.rain * 1000 == pytest.approx(float(told.record.precip.sum()))
     beds = sum(float(track.watered.sum()) for track in told.tracks)
     assert sum(season.given) == pytest.approx(beds)
@@ -101,12 +93,12 @@ def test_water_in_the_root_zones_is_neither_made_nor_lost(planned, log):
 @given(log=LOGS)
 def test_what_is_learned_stays_within_its_bounds_and_fits_the_garden(planned, log):
     told = hindcast.hindcast(planned, in_order(log), TODAY)
-    for lesson in learning.lessons(told):
+    for lesson in lessons.lessons(told):
         low, high = lesson.likely
         assert low <= lesson.now * lesson.estimate.value <= high
         assert lesson.estimate.count >= 1
         if not lesson.is_beyond:
-            changed = learning.apply(GARDEN, lesson)
+            changed = lessons.apply(GARDEN, lesson)
             assert [p.id for p in changed.parts] == [p.id for p in GARDEN.parts]
 
 
@@ -136,8 +128,8 @@ def test_what_was_logged_before_the_season_changes_nothing_of_its_rain_and_cans(
 
 
 @settings(max_examples=15, suppress_health_check=list(HealthCheck))
-@given(log=LOGS, symptom=st.sampled_from(list(diagnosing.SYMPTOMS)))
+@given(log=LOGS, symptom=st.sampled_from(list(diagnosis.SYMPTOMS)))
 def test_a_fault_is_told_for_every_zone(planned, log, symptom):
     for zone in planned.zones:
-        found = diagnosing.diagnose(zone.zone, symptom, in_order(log))
+        found = diagnosis.diagnose(zone.zone, symptom, in_order(log))
         assert faults_in(found) == []

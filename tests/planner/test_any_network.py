@@ -9,8 +9,8 @@ from hypothesis import HealthCheck, assume, given, settings
 import engine
 from euhydra.formats import inp
 from euhydra.garden.model import Garden
-from euhydra.planner import solving, zones
 from euhydra.planner.answers import PlanError
+from euhydra.planner.water import solving, zones
 from redrawn import gardens
 
 LITRES_A_MINUTE = 60_000.0

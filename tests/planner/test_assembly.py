@@ -5,26 +5,17 @@ from pytest import approx
 
 from euhydra.garden import edits
 from euhydra.garden.beds import Bed, PlantingDate
-from euhydra.garden.grounds import Patch
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import EndKind, Fitting, Pump
+from euhydra.garden.pots import Patch
 from euhydra.garden.sources import Tap
-from euhydra.planner import (
-    assembly,
-    balancing,
-    cures,
-    driving,
-    faults,
-    laid,
-    laying,
-    lengths,
-    pushing,
-    solving,
-    zones,
-    zoning,
-)
 from euhydra.planner.answers import Mark
-from euhydra.planner.laying import Method, Wish
+from euhydra.planner.lay import proposed_lines, proposed_zones, rules
+from euhydra.planner.lay.answer import answer_lay
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.push import balancing, cures, drives, lengths, shortfalls
+from euhydra.planner.push.answer import answer_push
+from euhydra.planner.water import laws, solving, zones
 from gardens import long_row, one_barrel, with_part
 
 TAP = Tap(id="tap", name="Tap", at=Point(x_m=1, y_m=-2), bucket_m3=0.01, fills_in_s=24.0)
@@ -34,11 +25,13 @@ def on_tap(line="line-2", **more):
     garden = edits.remove(edits.put(one_barrel(), "taps", TAP), "middle-line-header")
     for part_id in ("middle-line-1", "middle-line-2", "shed-hose", "shed-timer"):
         garden = edits.remove(garden, part_id)
-    return laying.lay(garden, Wish("middle-bed", "tap", Method.ROWS, line, spacing_m=0.3, **more))
+    return proposed_lines.lay(
+        garden, Wish("middle-bed", "tap", Method.ROWS, line, spacing_m=0.3, **more)
+    )
 
 
 def found_in(garden):
-    return {f.message.template: f for f in assembly.find_all(garden, assembly.states_of(garden))}
+    return {f.message.template: f for f in rules.find_all(garden, rules.states_of(garden))}
 
 
 def says(garden, words):
@@ -108,7 +101,7 @@ def uneven():
         raised_m=0.2, soil="loam", crop="pepper", planting=PlantingDate(month=5, day=10),
     )  # fmt: skip
     garden = edits.put(one_barrel(), "beds", low)
-    return laying.lay(
+    return proposed_lines.lay(
         garden, Wish("low", "shed-hose", Method.ROWS, "line-low", spacing_m=0.3, rows=2)
     )
 
@@ -116,7 +109,7 @@ def uneven():
 def test_throttling_brings_every_branch_to_its_due():
     zone = zones.zone_named(uneven())
     assert {part.name for part in zone.watered} == {"Middle step", "Low bed"}
-    assert solving.solve_zone(zone, 0.5).lowest_share < faults.EVEN
+    assert solving.solve_zone(zone, 0.5).lowest_share < shortfalls.EVEN
     throttled = balancing.throttle(zone)
     assert throttled is not None
     assert solving.solve_zone(throttled.zone, 0.5).lowest_share > 0.97
@@ -146,24 +139,24 @@ def test_a_row_may_be_as_long_as_the_solver_says_and_no_longer():
     row = next(p for p in zone.pipes if p.id == "middle-line-1")
     head = limit.solved.working.inputs["head at its beginning"].value
     longest = limit.solved.amount.value
-    assert lengths._evenness(row, head, round(longest / 0.3)) >= faults.EVEN
-    assert lengths._evenness(row, head, round(longest / 0.3) + 1) < faults.EVEN
+    assert lengths._evenness(row, head, round(longest / 0.3)) >= shortfalls.EVEN
+    assert lengths._evenness(row, head, round(longest / 0.3) + 1) < shortfalls.EVEN
     assert limit.usual_m == 60  # common practice: half-inch tubing about 60 m
 
 
 def test_a_pump_in_the_line_is_solved_at_its_duty_point():
     garden = with_part(one_barrel(), "beds", ground_m=3.0)
     zone = zones.zone_named(garden)
-    assert pushing.answer_push(zone, ()).mark is Mark.FAILS
-    kind = driving.smallest_pump(zone, None)
+    assert answer_push(zone, ()).mark is Mark.FAILS
+    kind = drives.smallest_pump(zone, None)
     pumped = edits.put_before(
         garden, "pumps", Pump(id="pump", name="Pump", kind=kind.id), "shed-timer"
     )
     assert [p.begins_at for p in pumped.timers] == ["pump"]
-    answer = pushing.answer_push(zones.zone_named(pumped), ())
+    answer = answer_push(zones.zone_named(pumped), ())
     assert answer.mark is Mark.WORKS
     state = answer.usual.state
-    curve = driving.piping.pump_curve(pumped.pumps[0])
+    curve = laws.pump_curve(pumped.pumps[0])
     flow = state.flows["pump"]
     gained = state.heads["pump"] - state.heads["shed-barrel"]
     assert gained == approx(curve.head_at(flow), abs=1e-4)
@@ -184,8 +177,8 @@ def test_a_house_pump_cycles_against_one_small_bed():
 
 def test_gravity_and_pump_stand_side_by_side():
     zone = zones.zone_named(one_barrel())
-    duty = faults.Duty(0.02)
-    height, battery, mains = driving.compare(zone, duty)
+    duty = shortfalls.Duty(0.02)
+    height, battery, mains = drives.compare(zone, duty)
     assert height.energy_wh == 0 < battery.energy_wh < mains.energy_wh
     assert height.hours.value > battery.hours.value > mains.hours.value
     assert all(drive.works for drive in (height, battery, mains))
@@ -200,21 +193,21 @@ def test_beds_alike_are_joined_and_unlike_ones_kept_apart():
         garden, "fittings", Fitting(id="y", name="Y", kind="splitter", begins_at="tap")
     )
     garden = edits.put(garden, "beds", twin)
-    garden = laying.lay(
+    garden = proposed_lines.lay(
         garden, Wish("twin", "y", Method.ROWS, "line-2", spacing_m=0.3, timer="dial-solenoid")
     )
     assert len(zones.zones_of(garden)) == 2
-    proposal = zoning.propose(garden)
+    proposal = proposed_zones.propose(garden)
     (together,) = proposal.zones
     assert {m.part.name for m in together.members} == {"Middle step", "Twin"}
     (joined,) = zones.zones_of(proposal.garden)
     assert len(proposal.garden.timers) == 1
-    assert solving.solve_zone(joined, 1.0).lowest_share > faults.EVEN
+    assert solving.solve_zone(joined, 1.0).lowest_share > shortfalls.EVEN
     other = garden
     for pipe in garden.pipes:
         if pipe.waters == "twin" and pipe.spacing_m:
             other = edits.put(other, "pipes", pipe.model_copy(update={"kind": "line-pc"}))
-    kept = zoning.propose(other)
+    kept = proposed_zones.propose(other)
     assert len(kept.zones) == 2
     assert any("another law" in reason.template for reason in kept.apart)
 
@@ -236,7 +229,7 @@ def test_a_piece_set_into_a_pipe_cuts_it_in_two():
 
 def test_several_taps_of_zones_count_their_flow_against_three_quarters():
     slow = edits.put(on_tap("line-4"), "taps", TAP.model_copy(update={"fills_in_s": 600.0}))
-    answer = pushing.answer_push(zones.zone_named(slow), ())
+    answer = answer_push(zones.zone_named(slow), ())
     assert answer.mark is Mark.FAILS
     assert any("three quarters" in f.reason.template for f in answer.faults)
 
@@ -263,7 +256,7 @@ def test_branches_opened_by_turns_are_zones_of_their_own():
         id="quick", name="Coupling", kind="quick", begins_at=adapter.id, turn="by-turns"
     )
     garden = edits.put(garden, "fittings", quick)
-    garden = laying.lay(garden, Wish("twin", "quick", Method.ROWS, "line-2", spacing_m=0.3))
+    garden = proposed_lines.lay(garden, Wish("twin", "quick", Method.ROWS, "line-2", spacing_m=0.3))
     named = {zone.name: zone for zone in zones.zones_of(garden)}
     assert set(named) == {"Middle step", "Twin"}
     flows = [solving.solve_zone(zone, 1.0).flow for zone in named.values()]
@@ -279,7 +272,7 @@ def test_water_on_a_path_is_counted():
     path = Patch(id="walk", name="Walk", kind="path", corners=(
         Point(x_m=5, y_m=5.9), Point(x_m=9, y_m=5.9), Point(x_m=9, y_m=6.3), Point(x_m=5, y_m=6.3)))  # fmt: skip
     garden = edits.put(garden, "patches", path)
-    (answer,) = laid.answer_lay(garden).wettings
+    (answer,) = answer_lay(garden).wettings
     figures = {figure.label: figure.amount.value for figure in answer.figures}
     assert figures["of it on paths"] > 0
     assert figures["Dry gaps"] == approx((1 - answer.wetted) * 2.7)

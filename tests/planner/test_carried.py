@@ -7,7 +7,8 @@ from pytest import approx
 
 from euhydra.core.constants import GRAVITY, WATER_KINEMATIC_VISCOSITY
 from euhydra.garden import demo, edits
-from euhydra.planner import laid, piping, solving, zones
+from euhydra.planner.lay.answer import carried_by
+from euhydra.planner.water import laws, solving, zones
 from gardens import one_barrel, with_part
 
 
@@ -19,10 +20,10 @@ def solved(garden, bed=""):
 def test_a_hose_carries_what_all_its_outlets_give():
     garden = one_barrel()
     zone, state = solved(garden)
-    carried = laid.carried_by(garden, "shed-hose")
+    carried = carried_by(garden, "shed-hose")
     assert carried.flow == approx(float(state.outlet_flow.sum()), rel=1e-9)
     hose = next(p for p in zone.pipes if p.id == "shed-hose")
-    assert carried.speed == approx(carried.flow / (pi / 4 * piping.bore_of(hose) ** 2))
+    assert carried.speed == approx(carried.flow / (pi / 4 * laws.bore_of(hose) ** 2))
 
 
 def test_a_slow_hose_takes_the_head_of_laminar_flow():
@@ -32,8 +33,8 @@ def test_a_slow_hose_takes_the_head_of_laminar_flow():
     garden = with_part(garden, "pipes", at, length_m=25.0, fittings_loss=0.0)
     zone, _ = solved(garden)
     hose = next(p for p in zone.pipes if p.id == "shed-hose")
-    bore = piping.bore_of(hose)
-    carried = laid.carried_by(garden, "shed-hose")
+    bore = laws.bore_of(hose)
+    carried = carried_by(garden, "shed-hose")
     assert carried.speed * bore / WATER_KINEMATIC_VISCOSITY < 2000
     straight = 128 * WATER_KINEMATIC_VISCOSITY * 25.0 * carried.flow / (pi * GRAVITY * bore**4)
     assert carried.lost == approx(straight, rel=0.02)
@@ -46,26 +47,26 @@ def test_what_branches_share_adds_up_to_what_feeds_them():
         p for p in branches if p.begins_along_m != 0
     ]  # what branches off at 0 m is fed before it
     assert 0 < len(beyond) < len(branches)
-    through = laid.carried_by(garden, "top-line-header")
-    assert sum(laid.carried_by(garden, p.id).flow for p in beyond) == approx(through.flow)
-    hose = laid.carried_by(garden, "top-hose")
-    assert sum(laid.carried_by(garden, p.id).flow for p in branches) == approx(hose.flow)
+    through = carried_by(garden, "top-line-header")
+    assert sum(carried_by(garden, p.id).flow for p in beyond) == approx(through.flow)
+    hose = carried_by(garden, "top-hose")
+    assert sum(carried_by(garden, p.id).flow for p in branches) == approx(hose.flow)
 
 
 def test_a_piece_tells_its_own_loss_and_a_pump_adds():
     garden = demo.garden()
-    regulator = laid.carried_by(garden, "patio-pots-regulator")
+    regulator = carried_by(garden, "patio-pots-regulator")
     assert regulator.lost > 5  # from the tap's three bar to the fourteen metres it holds
     assert regulator.head == approx(14.0, abs=0.5)
-    filtered = laid.carried_by(garden, "patio-pots-filter")
+    filtered = carried_by(garden, "patio-pots-filter")
     assert 0 <= filtered.lost < 1
 
 
 @pytest.mark.parametrize("part_id", ["nothing", "top-bed", "shed-roof"])
 def test_what_carries_nothing_is_none(part_id):
-    assert laid.carried_by(demo.garden(), part_id) is None
+    assert carried_by(demo.garden(), part_id) is None
 
 
 def test_a_pipe_that_hangs_on_nothing_carries_nothing():
     garden = edits.remove(one_barrel(), "shed-barrel")
-    assert laid.carried_by(garden, "shed-hose") is None
+    assert carried_by(garden, "shed-hose") is None

@@ -5,9 +5,10 @@ from pytest import approx
 
 from euhydra.core import programme
 from euhydra.garden import demo, edits, normals
-from euhydra.planner import cures, faults, solving, splitting, zones
-from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.chain import Gap, run_chain
+from euhydra.planner.answers import Gap, Mark, PlanError
+from euhydra.planner.chain import run_chain
+from euhydra.planner.push import cures, shortfalls, splitting
+from euhydra.planner.water import solving, zones
 from gardens import long_row, one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 4)
@@ -92,8 +93,8 @@ def test_the_raise_proposed_cures_and_a_step_less_does_not():
         if "by" in c.change.amounts
     )
     zone, duty = chain.planted[0].push.zone, chain.planted[0].push.duty
-    assert not faults.find_faults(zones.raised(zone, raise_by), duty)
-    assert faults.find_faults(zones.raised(zone, raise_by - cures.RAISE_STEP), duty)
+    assert not shortfalls.find_shortfalls(zones.raised(zone, raise_by), duty)
+    assert shortfalls.find_shortfalls(zones.raised(zone, raise_by - cures.RAISE_STEP), duty)
 
 
 def test_a_valve_that_needs_tap_pressure_is_found_and_another_proposed():

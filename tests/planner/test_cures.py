@@ -4,8 +4,9 @@ import pytest
 
 from euhydra.garden import catalogue, demo, plumbing
 from euhydra.garden.quantities import fill
-from euhydra.planner import cures, faults, solving, zones
-from euhydra.planner.faults import Duty
+from euhydra.planner.push import cures, shortfalls
+from euhydra.planner.push.shortfalls import Duty
+from euhydra.planner.water import solving, zones
 from gardens import long_row, one_barrel, with_part
 
 
@@ -24,7 +25,7 @@ def the_one(found, words):
 
 
 def works(garden, bed="", duty=None):
-    return faults.works(zones.zone_named(garden, bed), duty)
+    return shortfalls.works(zones.zone_named(garden, bed), duty)
 
 
 def widened(found, name):

@@ -6,10 +6,12 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import catalogue, demo, edits, normals
-from euhydra.planner import dayplan, tapping
-from euhydra.planner.chain import Gap, run_chain
-from euhydra.planner.dayplan import DayPlan, Slot
-from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.answers import Gap
+from euhydra.planner.catch import taps
+from euhydra.planner.chain import run_chain
+from euhydra.planner.time import dayplan
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.dayplan import DayPlan, Slot
 from gardens import beds_alike, four_on_a_tap, one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 2)
@@ -53,7 +55,7 @@ def test_who_does_not_end_in_time_is_late():
 def test_no_more_run_at_once_than_the_tap_carries(fills_in_s):
     garden = four_on_a_tap(fills_in_s)
     plan = july(garden)
-    most = tapping.usable_flow(garden.taps[0]) * 1000
+    most = taps.usable_flow(garden.taps[0]) * 1000
     assert len({slot.zone.id for slot in plan.slots}) == 4
     for slot in plan.slots:
         beside = [s for s in plan.slots if s.start <= slot.start < s.end]
@@ -107,7 +109,7 @@ def test_a_store_is_topped_up_before_the_first_run():
     assert fill.end == approx(dayplan.FIRST_HOUR)
     store, tap = garden.stores[0], garden.taps[0]
     assert fill.litres == approx(0.25 * store.total_m3 * 1000)
-    assert fill.seconds == approx(fill.litres / 1000 / tapping.usable_flow(tap))
+    assert fill.seconds == approx(fill.litres / 1000 / taps.usable_flow(tap))
     assert all(run.start >= fill.end for run in runs)
 
 

@@ -6,9 +6,10 @@ from pytest import approx
 from euhydra.core import pumps
 from euhydra.garden import edits, plumbing
 from euhydra.garden.pipes import Pump
-from euhydra.planner import driving, faults, solving, zones
-from euhydra.planner.driving import Drive
-from euhydra.planner.faults import Duty
+from euhydra.planner.push import drives, shortfalls
+from euhydra.planner.push.drives import Drive
+from euhydra.planner.push.shortfalls import Duty
+from euhydra.planner.water import solving, zones
 from gardens import four_on_a_tap, one_barrel, tapped, with_part
 
 DUTY = Duty(0.02)
@@ -31,30 +32,30 @@ def notes_of(drive: Drive) -> str:
 
 
 def test_a_zone_that_has_a_pump_or_a_tap_is_compared_with_nothing():
-    (alone,) = driving.compare(pumped(), DUTY)
+    (alone,) = drives.compare(pumped(), DUTY)
     assert alone.name == plumbing.pump_kinds()["transfer"].name
-    (tap,) = driving.compare(zones.zone_named(tapped()), DUTY)
+    (tap,) = drives.compare(zones.zone_named(tapped()), DUTY)
     assert (tap.name, tap.price, tap.energy_wh) == ("The tap's pressure", 0, 0)
 
 
 def test_the_least_pump_is_the_first_in_the_list_that_works():
     zone = uphill(3.0)
-    assert not faults.works(zone, DUTY)
-    least = driving.smallest_pump(zone, DUTY)
+    assert not shortfalls.works(zone, DUTY)
+    least = drives.smallest_pump(zone, DUTY)
     for kind in plumbing.pump_kinds().values():
-        works = faults.works(driving.with_pump(zone, kind), DUTY)
+        works = shortfalls.works(drives.with_pump(zone, kind), DUTY)
         if kind.id == least.id:
             assert works
             break
         assert not works
-    assert driving.smallest_pump(zone, DUTY, 230.0).volts == 230
-    assert driving.smallest_pump(uphill(45.0), DUTY) is None
+    assert drives.smallest_pump(zone, DUTY, 230.0).volts == 230
+    assert drives.smallest_pump(uphill(45.0), DUTY) is None
 
 
 def test_a_pump_tried_takes_the_source_s_place_and_nothing_else():
     zone = uphill(3.0)
     kind = plumbing.pump_kinds()["barrel"]
-    tried = driving.with_pump(zone, kind)
+    tried = drives.with_pump(zone, kind)
     assert [p.begins_at for p in tried.way.parts if p.id == zone.head.id] == ["tried-pump"]
     assert tried.head.begins_at == "tried-pump"
     assert len(tried.outlets) == len(zone.outlets)
@@ -62,7 +63,7 @@ def test_a_pump_tried_takes_the_source_s_place_and_nothing_else():
 
 
 def test_energy_is_power_times_hours():
-    for drive in driving.compare(uphill(1.5), DUTY):
+    for drive in drives.compare(uphill(1.5), DUTY):
         kind = next((k for k in plumbing.pump_kinds().values() if k.name == drive.name), None)
         if kind is None:
             assert drive.energy_wh == 0
@@ -76,10 +77,10 @@ def test_energy_is_power_times_hours():
 def test_a_battery_lasts_as_its_label_says():
     # 20 Ah at 12 V, half of it used, against 45 W: 2 h 40 min. By hand.
     zone = pumped("battery-mid")
-    (drive,) = driving.compare(zone, DUTY)
+    (drive,) = drives.compare(zone, DUTY)
     battery = next(n for n in drive.notes if "battery" in n.template)
     assert battery.amounts["hours"].value == approx(20 * 12 * 0.5 / 45 * 3600)
-    (own,) = driving.compare(pumped("battery-mid", battery_ah=40.0), DUTY)
+    (own,) = drives.compare(pumped("battery-mid", battery_ah=40.0), DUTY)
     larger = next(n for n in own.notes if "battery" in n.template)
     assert larger.amounts["hours"].value == approx(2 * battery.amounts["hours"].value)
     assert "A 40 Ah battery" in larger.template
@@ -88,7 +89,7 @@ def test_a_battery_lasts_as_its_label_says():
 @pytest.mark.parametrize("kind", [k.id for k in plumbing.pump_kinds().values()])
 def test_every_pump_is_told_where_it_runs_and_warned_of_air(kind):
     zone = pumped(kind, ground_m=2.0)
-    (drive,) = driving.compare(zone, DUTY)
+    (drive,) = drives.compare(zone, DUTY)
     assert "dry-run guard" in notes_of(drive)
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])
     runs = next(n for n in drive.notes if n.template.startswith("Runs at"))
@@ -102,8 +103,8 @@ def test_every_pump_is_told_where_it_runs_and_warned_of_air(kind):
 )
 def test_what_a_pump_has_to_suck(height, words):
     zone = pumped("transfer", height_m=height, suction_m=10.0)
-    assert words in notes_of(driving.compare(zone, DUTY)[0])
-    lift = driving.suction_lift(zone, zone.pumps[0])
+    assert words in notes_of(drives.compare(zone, DUTY)[0])
+    lift = drives.suction_lift(zone, zone.pumps[0])
     low = zone.surface_at(zones.NEARLY_EMPTY)
     assert lift == approx(zone.source.ground_m + height - low)
 
@@ -112,10 +113,10 @@ def test_high_in_the_mountains_air_presses_less():
     garden = one_barrel()
     pump = Pump(id="pump", name="Pump", kind="house", height_m=6.0, suction_m=8.0)
     garden = edits.put_before(garden, "pumps", pump, "shed-timer")
-    assert driving.suction_fault(zones.zone_named(garden), garden.pumps[0]) is None
+    assert drives.suction_fault(zones.zone_named(garden), garden.pumps[0]) is None
     place = garden.place.model_copy(update={"elevation_m": 3500.0})
     high = edits.replace(garden, place=place)
-    fault = driving.suction_fault(zones.zone_named(high), high.pumps[0])
+    fault = drives.suction_fault(zones.zone_named(high), high.pumps[0])
     assert fault is not None
     assert "above the sea" in fault.template
 
@@ -129,25 +130,25 @@ def test_air_pressure_of_the_worked_example():
 @pytest.mark.parametrize("metres", [1.8, 3.0, 6.0])
 def test_the_least_head_is_enough_and_a_little_less_is_not(metres):
     zone = uphill(metres)
-    least = driving.least_head(zone, DUTY, 30.0)
-    assert faults.works(zones.raised(zone, least), DUTY)
-    assert not faults.works(zones.raised(zone, least - 0.15), DUTY)
+    least = drives.least_head(zone, DUTY, 30.0)
+    assert shortfalls.works(zones.raised(zone, least), DUTY)
+    assert not shortfalls.works(zones.raised(zone, least - 0.15), DUTY)
 
 
 def test_no_head_is_sought_over_the_most_nor_on_a_tap():
-    assert driving.least_head(uphill(20.0), DUTY, 5.0) is None
-    assert driving.least_head(zones.zone_named(tapped()), DUTY, 30.0) is None
-    assert driving.least_head(zones.zones_of(four_on_a_tap(60))[0], None, 30.0) is None
+    assert drives.least_head(uphill(20.0), DUTY, 5.0) is None
+    assert drives.least_head(zones.zone_named(tapped()), DUTY, 30.0) is None
+    assert drives.least_head(zones.zones_of(four_on_a_tap(60))[0], None, 30.0) is None
 
 
 def test_a_switch_starts_seldom_where_the_zone_takes_what_the_pump_gives():
     small, large = (pumped("house", band_m3=band) for band in (0.001, 0.02))
     for zone in (small, large):
         state = solving.solve_zone(zone, zone.levels[zone.usual_level])
-        starts = driving.cycling(zone.pumps[0], state)
-        (drive,) = driving.compare(zone, DUTY)
-        assert ("would start" in notes_of(drive)) == (starts > driving.MOST_STARTS)
+        starts = drives.cycling(zone.pumps[0], state)
+        (drive,) = drives.compare(zone, DUTY)
+        assert ("would start" in notes_of(drive)) == (starts > drives.MOST_STARTS)
     # Twenty times the vessel, a twentieth of the starts.
     state = solving.solve_zone(small, 0.5)
-    few = driving.cycling(large.pumps[0], state)
-    assert driving.cycling(small.pumps[0], state) == approx(20 * few)
+    few = drives.cycling(large.pumps[0], state)
+    assert drives.cycling(small.pumps[0], state) == approx(20 * few)

@@ -8,19 +8,11 @@ from pytest import approx
 
 from euhydra.garden import demo, document, edits, plumbing
 from euhydra.garden.part import Point
-from euhydra.planner import (
-    cures,
-    driving,
-    faults,
-    laid,
-    lengths,
-    piping,
-    solving,
-    splitting,
-    zones,
-    zoning,
-)
 from euhydra.planner.answers import Mark, PlanError
+from euhydra.planner.lay import proposed_zones
+from euhydra.planner.lay.answer import answer_lay
+from euhydra.planner.push import cures, drives, lengths, shortfalls, splitting
+from euhydra.planner.water import laws, solving, zones
 from gardens import long_row, one_barrel, with_part
 
 
@@ -34,11 +26,11 @@ def test_whatever_is_missing_the_plan_answers(picks):
             garden = edits.remove(garden, parts[pick % len(parts)].id)
         except ValidationError:
             continue
-    answer = laid.answer_lay(garden)
+    answer = answer_lay(garden)
     assert answer.verdict.mark in set(Mark)
     watered = {o.waters for zone in zones.zones_of(garden) for o in zone.outlets}
     assert watered <= {part.id for part in (*garden.beds, *garden.pots)} | {None}
-    proposal = zoning.propose(garden)
+    proposal = proposed_zones.propose(garden)
     members = [m.part.id for zone in proposal.zones for m in zone.members]
     assert len(members) == len(set(members))
     assert document.loads(document.dumps(proposal.garden)) == proposal.garden
@@ -70,20 +62,20 @@ def test_a_header_across_the_middle_keeps_outlets_and_evens_them():
 def test_a_weak_zone_gets_the_least_pump_that_makes_it_work():
     # A barrel on the ground beside a bed that lies higher.
     zone = zones.zone_named(with_part(one_barrel(), "stores", ground_m=-0.5, stand_m=0.0))
-    assert not faults.works(zone, None)
-    kind = driving.smallest_pump(zone, None)
+    assert not shortfalls.works(zone, None)
+    kind = drives.smallest_pump(zone, None)
     assert kind is not None
-    assert faults.works(driving.with_pump(zone, kind), None)
+    assert shortfalls.works(drives.with_pump(zone, kind), None)
     weaker = list(plumbing.pump_kinds().values())
     for other in weaker[: weaker.index(kind)]:
-        assert not faults.works(driving.with_pump(zone, other), None)
+        assert not shortfalls.works(drives.with_pump(zone, other), None)
     assert cures.find_cures(zone, None)
 
 
 @pytest.mark.parametrize("head", [0.5, 2.0, 8.0])
 def test_more_head_never_shortens_the_longest_row_of_turbulent_outlets(head):
-    row = next(p for p in one_barrel().pipes if piping.kind_of(p).has_outlets)
-    assert lengths.longest_row(row, 2 * head) >= lengths.longest_row(row, head) - piping.spacing_of(row)  # fmt: skip
+    row = next(p for p in one_barrel().pipes if laws.kind_of(p).has_outlets)
+    assert lengths.longest_row(row, 2 * head) >= lengths.longest_row(row, head) - laws.spacing_of(row)  # fmt: skip
 
 
 def test_nothing_is_solved_without_outlets():

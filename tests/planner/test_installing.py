@@ -5,7 +5,7 @@ from pytest import approx
 
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Mark
-from euhydra.planner.installing import plan_installation
+from euhydra.planner.store.installing import plan_installation
 from euhydra.web.drawing import mounting
 from gardens import one_barrel
 

@@ -8,21 +8,15 @@ from pytest import approx
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden import demo, edits, normals
-from euhydra.garden.logbook import Entry
-from euhydra.planner import balancing, chain, solving, zones
-from euhydra.planner.chain import Gap
-from euhydra.planner.keeping import (
-    advising,
-    diagnosing,
-    drifting,
-    hindcast,
-    learning,
-    measured,
-    reporting,
-    upkeep,
-)
-from euhydra.planner.keeping.advising import Advice
+from euhydra.garden.logbook import LogEntry
+from euhydra.planner import chain
+from euhydra.planner.answers import Gap
+from euhydra.planner.keeping import diagnosis, hindcast, lessons, measurements, report, upkeep
+from euhydra.planner.keeping.advice import Advice, _setting, readings
+from euhydra.planner.keeping.drift import drifts
+from euhydra.planner.push import balancing
 from euhydra.planner.steps import first_run
+from euhydra.planner.water import solving, zones
 
 TODAY = date(2026, 7, 20)
 
@@ -40,16 +34,18 @@ def ago(days: int, hour: int = 9) -> datetime:
     return on(TODAY - timedelta(days=days), hour)
 
 
-def set_to(minutes: float, days_ago: int, every_d: float = 1.0, timer: str = "top-timer") -> Entry:
-    return Entry("setting", ago(days_ago), timer, (minutes * 60.0, every_d * 86400.0))
+def set_to(
+    minutes: float, days_ago: int, every_d: float = 1.0, timer: str = "top-timer"
+) -> LogEntry:
+    return LogEntry("setting", ago(days_ago), timer, (minutes * 60.0, every_d * 86400.0))
 
 
-def felt(word: str, days_ago: int = 0, bed: str = "top-bed") -> Entry:
-    return Entry("finger", ago(days_ago), bed, (), word)
+def felt(word: str, days_ago: int = 0, bed: str = "top-bed") -> LogEntry:
+    return LogEntry("finger", ago(days_ago), bed, (), word)
 
 
-def no_rain(days_ago: int) -> Entry:
-    return Entry("rain", ago(days_ago, 12), None, (0.0,))
+def no_rain(days_ago: int) -> LogEntry:
+    return LogEntry("rain", ago(days_ago, 12), None, (0.0,))
 
 
 def told(planned, *entries):
@@ -59,12 +55,12 @@ def told(planned, *entries):
 
 
 def reading(planned, *entries):
-    return advising.readings(told(planned, *entries), TODAY)[0]
+    return readings(told(planned, *entries), TODAY)[0]
 
 
 def test_the_gauge_and_the_timer_as_they_were_set(planned):
-    rain = Entry("rain", ago(10, 8), None, (0.012,))
-    later = Entry("rain", ago(5, 18), None, (0.003,))
+    rain = LogEntry("rain", ago(10, 8), None, (0.012,))
+    later = LogEntry("rain", ago(5, 18), None, (0.003,))
     h = told(planned, rain, later, set_to(30, 20, 2))
     day = h.day(ago(11))  # read before ten: it fell on the day before
     assert h.record.precip[day] == approx(12)
@@ -81,7 +77,7 @@ def test_the_gauge_and_the_timer_as_they_were_set(planned):
 
 
 def test_a_can_counts_too(planned):
-    can = Entry("watered", ago(3), "hedge", (0.02,))
+    can = LogEntry("watered", ago(3), "hedge", (0.02,))
     without, beside = told(planned), told(planned, can)
     more = beside.track("hedge").watered - without.track("hedge").watered
     assert more.sum() == approx(20)
@@ -119,32 +115,32 @@ def test_a_change_of_yesterday_is_waited_for(planned):
 
 
 def test_leaves_are_read_with_the_finger(planned):
-    leaf = Entry("leaf", ago(0, 8), "top-bed", (), "droop")
+    leaf = LogEntry("leaf", ago(0, 8), "top-bed", (), "droop")
     drowned = reading(planned, no_rain(40), set_to(120, 30), felt("muddy"), leaf)
     assert drowned.advice is Advice.CUT
-    crisp = Entry("leaf", ago(0, 10), "top-bed", (), "crisp")
+    crisp = LogEntry("leaf", ago(0, 10), "top-bed", (), "crisp")
     hot = reading(planned, no_rain(40), set_to(60, 30), felt("right"), crisp)
     assert hot.advice is Advice.WAIT
 
 
 def test_a_bare_bed_is_told_so(planned):
     winter = date(2026, 12, 10)
-    dry = Entry("finger", on(winter), "top-bed", (), "dry")
-    (found,) = advising.readings(hindcast.hindcast(planned, [dry], winter), winter)
+    dry = LogEntry("finger", on(winter), "top-bed", (), "dry")
+    (found,) = readings(hindcast.hindcast(planned, [dry], winter), winter)
     assert found.advice is Advice.LEAVE
     assert "nothing grows" in found.summary.template
 
 
 def test_right_is_left_alone_and_old_signs_are_not_read(planned):
     assert reading(planned, set_to(60, 30), felt("right")).advice is Advice.LEAVE
-    assert advising.readings(told(planned, felt("dry", 40)), TODAY) == []
+    assert readings(told(planned, felt("dry", 40)), TODAY) == []
 
 
 def buckets(planned, factors, timer="shed-timer"):
     zone = planned.zone(timer).zone
     flow = solving.solve_zone(zone, first_run.USUAL_LEVEL).flow
     return [
-        Entry("flow", ago(60 - 6 * i), timer, (f * flow * 300, 300.0), "whole")
+        LogEntry("flow", ago(60 - 6 * i), timer, (f * flow * 300, 300.0), "whole")
         for i, f in enumerate(factors)
     ]
 
@@ -152,11 +148,11 @@ def buckets(planned, factors, timer="shed-timer"):
 def test_outlets_are_learned_from_buckets_and_taken_over(planned):
     rng = np.random.default_rng(2)
     h = told(planned, *buckets(planned, 0.8 + rng.normal(0, 0.04, 8)))
-    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    lesson = next(x for x in lessons.lessons(h) if x.kind == "outlets")
     assert lesson.then == approx(0.8, abs=0.04)
     assert lesson.estimate.differs
     assert not lesson.is_beyond
-    taught = learning.apply(planned.garden, lesson)
+    taught = lessons.apply(planned.garden, lesson)
     zone = next(z for z in zones.zones_of(taught) if z.id == "shed-timer")
     before = solving.solve_zone(planned.zone("shed-timer").zone, 0.5).flow
     assert solving.solve_zone(zone, 0.5).flow / before == approx(0.8, abs=0.06)
@@ -167,11 +163,11 @@ def test_a_meter_at_the_timer_teaches_too(planned):
     zone = planned.zone("top-timer")
     a_day = float(zone.time.design.litres(30.0)) / LITRES_PER_CUBIC_METRE
     meter = [
-        Entry("meter", ago(d), "top-timer", (5.0 + 0.9 * a_day * (40 - d),), "same")
+        LogEntry("meter", ago(d), "top-timer", (5.0 + 0.9 * a_day * (40 - d),), "same")
         for d in (40, 30, 20, 10)
     ]
     h = told(planned, no_rain(60), set_to(30, 50), *meter)
-    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    lesson = next(x for x in lessons.lessons(h) if x.kind == "outlets")
     assert lesson.estimate.count == 3
     assert lesson.then == approx(0.9, abs=0.02)
 
@@ -181,19 +177,19 @@ def test_catch_cups_teach_and_show_what_is_uneven(planned):
     along = first_run.outlets_along(zone)["bottom-bed-row"]
     flow = float(solving.solve_zone(zone, 1.0).outlet_flow[along].mean())
     even = [0.85 * flow * 60] * 12
-    cups = Entry("cups", ago(1), "bottom-bed-row", (60.0, *even))
-    h = told(planned, cups, Entry("cups", ago(2), "bottom-bed-row", (60.0, *even)))
-    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    cups = LogEntry("cups", ago(1), "bottom-bed-row", (60.0, *even))
+    h = told(planned, cups, LogEntry("cups", ago(2), "bottom-bed-row", (60.0, *even)))
+    lesson = next(x for x in lessons.lessons(h) if x.kind == "outlets")
     assert 0.85 < lesson.then < 0.9  # two tests: still drawn a little to the plan
-    assert drifting.drifts(h) == []
-    clogged = Entry("cups", ago(0, 10), "bottom-bed-row", (60.0, *even[:9], 0.0, 0.0, 0.0))
-    (drift,) = drifting.drifts(told(planned, cups, clogged))
+    assert drifts(h) == []
+    clogged = LogEntry("cups", ago(0, 10), "bottom-bed-row", (60.0, *even[:9], 0.0, 0.0, 0.0))
+    (drift,) = drifts(told(planned, cups, clogged))
     assert drift.title == "“Bottom step, row 1” waters unevenly"
 
 
 def test_what_is_unlikely_is_marked(planned):
     h = told(planned, *buckets(planned, [0.3] * 8))
-    lesson = next(x for x in learning.lessons(h) if x.kind == "outlets")
+    lesson = next(x for x in lessons.lessons(h) if x.kind == "outlets")
     assert lesson.is_beyond
 
 
@@ -202,7 +198,7 @@ def test_the_roof_is_learned_from_dips(planned):
     by it, within the noise of a stick.
     """
     rng = np.random.default_rng(4)
-    rain = [Entry("rain", ago(d, 18), None, (0.004,)) for d in range(60, 1, -6)]
+    rain = [LogEntry("rain", ago(d, 18), None, (0.004,)) for d in range(60, 1, -6)]
     blank = told(planned, *rain)
     tank = next(i for i, g in enumerate(blank.season.groups) if g.id == "shed-barrel")
     works, store = blank.season.works.tanks[tank], planned.garden.stores[2]
@@ -212,13 +208,13 @@ def test_the_roof_is_learned_from_dips(planned):
         if (day - blank.day(ago(60))) % 6 in (0, 2):
             depth = level / works.capacity * store.height_m + rng.normal(0, 0.003)
             at = on(blank.record.days[day].astype(object), 6)
-            dips.append(Entry("dip", at, "shed-barrel", (float(np.clip(depth, 0, 1)),)))
+            dips.append(LogEntry("dip", at, "shed-barrel", (float(np.clip(depth, 0, 1)),)))
             level = 0.5 * works.capacity if (day - blank.day(ago(60))) % 6 == 2 else level
         level = level + 0.75 * works.inflow[day] - drawn[day]
     h = told(planned, *rain, *dips[0:2])
-    lesson = [x for x in learning.lessons(h) if x.kind == "roof"]
+    lesson = [x for x in lessons.lessons(h) if x.kind == "roof"]
     h = told(planned, *rain, *dips)
-    pairs = measured.dip_pairs(h, tank, store)
+    pairs = measurements.dip_pairs(h, tank, store)
     wet = [(a, b) for a, b in pairs if a > 0]
     assert lesson
     assert wet
@@ -227,10 +223,10 @@ def test_the_roof_is_learned_from_dips(planned):
 
 def test_falling_flows_are_named_and_a_flush_ends_them(planned):
     falling = buckets(planned, np.linspace(1.0, 0.7, 8))
-    (drift,) = drifting.drifts(told(planned, *falling))
+    (drift,) = drifts(told(planned, *falling))
     assert drift.title == "“Middle step” gives less and less"
-    flush = Entry("flush", ago(18), None)
-    assert drifting.drifts(told(planned, *falling, flush)) == []
+    flush = LogEntry("flush", ago(18), None)
+    assert drifts(told(planned, *falling, flush)) == []
 
 
 def test_a_thirstier_crop_is_named(planned):
@@ -239,7 +235,7 @@ def test_a_thirstier_crop_is_named(planned):
     ]
     # By the tables sixteen minutes keep the soil right in June, and forty leave it full in July.
     settings = [set_to(16, 70), set_to(40, 31)]
-    found = drifting.drifts(told(planned, no_rain(70), *settings, *tests))
+    found = drifts(told(planned, no_rain(70), *settings, *tests))
     assert [d.title for d in found] == ["“Top step” drinks more than before"]
 
 
@@ -255,7 +251,7 @@ def test_a_thirstier_crop_is_named(planned):
     ("shed-timer", "runs-on", "valve-stays-open"),
 ])  # fmt: skip
 def test_a_symptom_leads_to_its_cause(planned, zone, symptom, first):
-    found = diagnosing.diagnose(planned.zone(zone).zone, symptom, [])
+    found = diagnosis.diagnose(planned.zone(zone).zone, symptom, [])
     assert found.likely[0].kind.id == first
     assert found.likely[0].kind.test
     assert found.likely[0].kind.cure
@@ -266,7 +262,7 @@ def test_cups_decide_between_causes(planned):
     state = solving.solve_zone(zone, 1.0)
 
     def cup(part, word, flow):
-        return Entry("flow", ago(1), part, (flow * 60, 60.0), word)
+        return LogEntry("flow", ago(1), part, (flow * 60, 60.0), word)
 
     along = first_run.outlets_along(zone)["bottom-bed-row"]
     first, last = (float(state.outlet_flow[along[i]]) for i in (0, -1))
@@ -274,13 +270,13 @@ def test_cups_decide_between_causes(planned):
         cup("bottom-bed-timer", "whole", 9 * state.flow), cup("bottom-bed-row", "first", 0.5 * first),
         cup("bottom-bed-row", "last", 0.45 * last),
     ]  # fmt: skip
-    found = diagnosing.diagnose(zone, "all-weak", log)
+    found = diagnosis.diagnose(zone, "all-weak", log)
     assert found.likely[0].kind.id == "open-end"  # much water, little of it at the plants
 
 
 def test_water_that_runs_away_is_told_in_times(planned):
     zone = planned.zone("shed-timer").zone
-    causes = {c.kind.id: c for c in diagnosing.diagnose(zone, "all-weak", []).likely}
+    causes = {c.kind.id: c for c in diagnosis.diagnose(zone, "all-weak", []).likely}
     open_end = causes["open-end"]
     assert open_end.pattern.whole > 3
     assert open_end.said.amounts["times"].value == round(open_end.pattern.whole)
@@ -290,18 +286,18 @@ def test_water_that_runs_away_is_told_in_times(planned):
 def test_a_sound_zone_is_itself_after_a_trial(planned):
     zone = planned.zone("shed-timer").zone
     before = solving.solve_zone(zone, 0.5).outlet_flow.copy()
-    diagnosing.diagnose(zone, "all-weak", [])
+    diagnosis.diagnose(zone, "all-weak", [])
     assert (solving.solve_zone(zone, 0.5).outlet_flow == before).all()
 
 
 def test_upkeep_counts_from_the_log_and_stops_in_winter(planned):
-    begun = Entry("note", ago(30))
+    begun = LogEntry("note", ago(30))
     found = upkeep.answer_upkeep(planned, [begun], TODAY)
     keys = {task.key: task for task in found.tasks}
     battery = keys["battery-top-timer"]
     assert battery.due - begun.at.date() == timedelta(days=round(6 * 30.4))
     assert keys["filter-bottom-bed-filter"].due > begun.at.date()
-    done = Entry("flush", ago(2), "bottom-bed-filter")
+    done = LogEntry("flush", ago(2), "bottom-bed-filter")
     later = upkeep.answer_upkeep(planned, [begun, done], TODAY)
     again = next(t for t in later.tasks if t.key == "filter-bottom-bed-filter")
     assert again.last == done.at.date()
@@ -327,7 +323,7 @@ def test_a_task_of_the_year_is_gone_once_it_is_done(planned):
     before = upkeep.answer_upkeep(planned, [], TODAY)
     winter = next(t for t in before.tasks if t.key == "winter")
     day = winter.due - timedelta(days=3)
-    done = Entry("upkeep", on(day), None, (), "", winter.title)
+    done = LogEntry("upkeep", on(day), None, (), "", winter.title)
     after = upkeep.answer_upkeep(planned, [done], day)
     assert not [t for t in after.tasks if t.key == "winter"]
     store = next(t for t in after.tasks if t.key == "store-shed-barrel")
@@ -344,14 +340,14 @@ def test_a_changed_setting_wants_a_finger(planned):
 
 def test_the_season_told(planned):
     entries = [
-        Entry("meter", ago(60), "garden-tap", (100.0,), "same"),
-        Entry("meter", ago(30), "garden-tap", (101.5,), "same"),
-        Entry("meter", ago(20), "garden-tap", (0.0,), "new"),
-        Entry("meter", ago(10), "garden-tap", (0.5,), "same"),
-        Entry("harvest", ago(5, 18), "top-bed", (1.5,), "", "first red ones"),
-        Entry("harvest", ago(2, 18), "top-bed", (0.5,)),
+        LogEntry("meter", ago(60), "garden-tap", (100.0,), "same"),
+        LogEntry("meter", ago(30), "garden-tap", (101.5,), "same"),
+        LogEntry("meter", ago(20), "garden-tap", (0.0,), "new"),
+        LogEntry("meter", ago(10), "garden-tap", (0.5,), "same"),
+        LogEntry("harvest", ago(5, 18), "top-bed", (1.5,), "", "first red ones"),
+        LogEntry("harvest", ago(2, 18), "top-bed", (0.5,)),
     ]
-    found = reporting.report(told(planned, *entries), TODAY)
+    found = report.report(told(planned, *entries), TODAY)
     tap = next(row for row in found.sources if row.name == "Garden tap")
     assert tap.metered == approx(2.0)
     assert tap.money == approx(2.0 * 2.15)
@@ -370,14 +366,14 @@ def test_the_season_told(planned):
 def test_first_run_points_and_levels(planned):
     zone = planned.zone("shed-timer").zone
     half = first_run.answer_first_run(zone, [])
-    dip = Entry("dip", ago(0), "shed-barrel", (1.0,))
+    dip = LogEntry("dip", ago(0), "shed-barrel", (1.0,))
     full = first_run.answer_first_run(zone, [dip])
     assert full.level == 1.0
     assert full.points[0].solved > half.points[0].solved
-    gave = Entry("flow", ago(0, 10), "shed-timer", (full.points[0].solved * 60, 60.0), "whole")
+    gave = LogEntry("flow", ago(0, 10), "shed-timer", (full.points[0].solved * 60, 60.0), "whole")
     measured = first_run.answer_first_run(zone, [dip, gave])
     assert measured.points[0].is_near
-    weak = Entry("flow", ago(0, 11), "middle-line-1", (1e-6, 60.0), "last")
+    weak = LogEntry("flow", ago(0, 11), "middle-line-1", (1e-6, 60.0), "last")
     assert (
         "instead of" in first_run.answer_first_run(zone, [dip, gave, weak]).verdict.summary.template
     )
@@ -407,7 +403,7 @@ def test_branches_are_balanced_by_cup(planned):
         (0.5, "open it a little"),
         (1.05, "as it should be"),
     ):
-        cup = Entry("flow", ago(0), first.part_id, (share * first.cup.value, 60.0), "balanced")
+        cup = LogEntry("flow", ago(0), first.part_id, (share * first.cup.value, 60.0), "balanced")
         again, open_one = first_run.answer_first_run(zone, [cup]).settings
         assert (again.judged, again.is_set) == (said, share == 1.05)
         assert open_one.judged == "stays open"
@@ -440,14 +436,14 @@ def test_points_to_measure_lie_where_they_are_drawn(planned):
     ],
 )
 def test_a_leaf_asks_and_the_finger_decides(planned, leaf, finger, minutes, advice, words):
-    seen = Entry("leaf", ago(0, 10), "top-bed", (), leaf)
+    seen = LogEntry("leaf", ago(0, 10), "top-bed", (), leaf)
     found = reading(planned, no_rain(40), set_to(minutes, 30), felt(finger), seen)
     assert found.advice is advice
     assert words in found.summary.template
 
 
 def test_a_leaf_alone_is_read_against_the_root_zone(planned):
-    seen = Entry("leaf", ago(0, 10), "top-bed", (), "droop")
+    seen = LogEntry("leaf", ago(0, 10), "top-bed", (), "droop")
     dry = reading(planned, no_rain(40), set_to(1, 30), seen)
     assert (dry.advice, dry.by_sums) == (Advice.RAISE, "dry")
     assert "leaves" in dry.summary.template
@@ -456,7 +452,7 @@ def test_a_leaf_alone_is_read_against_the_root_zone(planned):
 
 
 def test_rain_that_did_not_reach_the_soil_is_thought_of(planned):
-    shower = Entry("rain", ago(1, 18), None, (0.02,))
+    shower = LogEntry("rain", ago(1, 18), None, (0.02,))
     found = reading(planned, no_rain(40), shower, set_to(1, 30), felt("dry"))
     assert any("mulch or thick leaves" in r.template for r in found.reasons)
     unlogged = reading(planned, set_to(1, 30), felt("dry"))
@@ -466,7 +462,7 @@ def test_rain_that_did_not_reach_the_soil_is_thought_of(planned):
 def test_what_is_watered_by_hand_is_told_in_litres(planned):
     by_hand = edits.remove(demo.garden(), "shed-timer")
     bare = chain.run_chain(by_hand, normals.make_days(demo.normals(), 2))
-    soaked = Entry("rain", ago(1, 18), None, (0.04,))
+    soaked = LogEntry("rain", ago(1, 18), None, (0.04,))
     found = reading(bare, no_rain(40), soaked, felt("muddy", bed="middle-bed"))
     assert found.advice is Advice.CUT
     assert "By hand" in found.reasons[-1].template
@@ -476,8 +472,8 @@ def test_what_is_watered_by_hand_is_told_in_litres(planned):
 @pytest.mark.parametrize("part_id", ["top-bed", "patio-pots"])
 def test_thirst_is_taken_over_by_beds_and_pots_alike(planned, part_id):
     known = told(planned, *(felt("dry", 3 * i, part_id) for i in range(6)))
-    (lesson,) = [x for x in learning.lessons(known) if x.key == f"thirst-{part_id}"]
-    garden = learning.apply(demo.garden(), lesson)
+    (lesson,) = [x for x in lessons.lessons(known) if x.key == f"thirst-{part_id}"]
+    garden = lessons.apply(demo.garden(), lesson)
     part = next(p for p in garden.planted if p.id == part_id)
     assert part.need_factor == lesson.then
     low, high = lesson.likely
@@ -486,7 +482,7 @@ def test_thirst_is_taken_over_by_beds_and_pots_alike(planned, part_id):
 
 def test_what_a_lesson_says_is_what_it_would_change(planned):
     known = told(planned, *buckets(planned, (0.8, 0.82, 0.78)))
-    (lesson,) = [x for x in learning.lessons(known) if x.kind == "outlets"]
+    (lesson,) = [x for x in lessons.lessons(known) if x.kind == "outlets"]
     assert lesson.said.amounts["then"].value == lesson.then == lesson.figure.amount.value
     assert lesson.said.amounts["now"].value == 1.0
     assert lesson.said.amounts["low"].value < lesson.then < lesson.said.amounts["high"].value
@@ -505,16 +501,14 @@ def test_upkeep_says_what_is_next_when_nothing_is_due(planned):
 
 def test_what_is_set_as_planned_goes_a_step_of_the_dial(planned):
     setting = planned.zone("top-timer").time.months[TODAY.month - 1].setting.position
-    as_planned = Entry(
+    as_planned = LogEntry(
         "setting", ago(30), "top-timer",
         (setting.run_minutes * 60.0 * setting.runs_a_day, setting.mean_days * 86400.0),
     )  # fmt: skip
     known = told(planned, no_rain(40), as_planned)
     track = known.track("top-bed")
     for is_more, way in ((True, "further"), (False, "back")):
-        *_, last = advising._setting(known, track, felt("dry"), known.day(ago(0)), is_more)
+        *_, last = _setting(known, track, felt("dry"), known.day(ago(0)), is_more)
         assert f"one step of the dial {way}" in last.template
-    *_, unset = advising._setting(
-        told(planned, no_rain(40)), track, felt("dry"), known.day(ago(0)), True
-    )
+    *_, unset = _setting(told(planned, no_rain(40)), track, felt("dry"), known.day(ago(0)), True)
     assert unset.template.startswith("If that is what it is set to")

@@ -7,12 +7,14 @@ from pytest import approx
 
 from euhydra.garden import edits, shapes
 from euhydra.garden.beds import Bed, PlantingDate
-from euhydra.garden.grounds import Pots
 from euhydra.garden.part import Point
+from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
-from euhydra.planner import assembly, laid, laying, piping, solving, wetting, zones
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.laying import Method, Wish
+from euhydra.planner.lay import proposed_lines, rules, wetted
+from euhydra.planner.lay.answer import answer_lay
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.water import laws, solving, zones
 from gardens import one_barrel
 
 
@@ -37,10 +39,10 @@ def with_tap(garden):
     [("sand", 4), ("loam", 3), ("clay", 2)],  # common practice: 0.3, 0.45, 0.6 m apart
 )
 def test_rows_stand_as_far_apart_as_the_soil_asks(soil, rows):
-    garden = laying.lay(
+    garden = proposed_lines.lay(
         with_bed(one_barrel(), soil=soil), Wish("plot", "shed-barrel", Method.ROWS, "line-low")
     )
-    found = [p for p in garden.pipes if p.waters == "plot" and piping.kind_of(p).has_outlets]
+    found = [p for p in garden.pipes if p.waters == "plot" and laws.kind_of(p).has_outlets]
     assert len(found) == rows
     outline = shapes.of_bed(next(b for b in garden.beds if b.id == "plot")).buffer(1e-6)
     zone = zones.zone_named(garden, "plot")
@@ -52,7 +54,7 @@ def test_rows_stand_as_far_apart_as_the_soil_asks(soil, rows):
 
 def test_a_soaker_winds_through_the_bed_in_two_or_three_passes_a_metre():
     # Common practice: a bed about 1 m wide needs two or three passes.
-    garden = laying.lay(
+    garden = proposed_lines.lay(
         with_bed(one_barrel(), width_m=1.0), Wish("plot", "shed-barrel", Method.SOAKER, "soaker")
     )
     soaker = next(p for p in garden.pipes if p.kind == "soaker")
@@ -64,22 +66,22 @@ def test_a_soaker_winds_through_the_bed_in_two_or_three_passes_a_metre():
 @pytest.mark.parametrize(("across", "count"), [(0.25, 1), (0.45, 2), (0.6, 3), (0.8, 4)])
 def test_drippers_a_pot_by_its_size(across, count):
     # Common practice: one to about 25 cm across, two to 45 cm, three or four above.
-    assert laying.drippers_for(across) == count
+    assert proposed_lines.drippers_for(across) == count
 
 
 def test_pots_on_a_tap_get_the_whole_head_assembly_in_order():
     garden = edits.put(
         with_tap(one_barrel()), "pots", Pots(id="row", name="Row", columns=4, across_m=0.4, at=Point(x_m=3, y_m=-4))
     )  # fmt: skip
-    garden = laying.lay(garden, Wish("row", "tap", Method.POTS, "button-2", timer="dial-solenoid"))
+    garden = proposed_lines.lay(
+        garden, Wish("row", "tap", Method.POTS, "button-2", timer="dial-solenoid")
+    )
     zone = zones.zone_named(garden, "row")
     assert len(zone.outlets) == 8
     kinds = [p.kind for p in zone.way.parts if p in garden.pieces]
     assert kinds == ["dial-solenoid", "backflow", "filter", "regulator", "adapter"]
-    assert assembly.find_all(garden, assembly.states_of(garden)) == tuple(
-        f
-        for f in assembly.find_all(garden, assembly.states_of(garden))
-        if f.part.id.startswith("middle")
+    assert rules.find_all(garden, rules.states_of(garden)) == tuple(
+        f for f in rules.find_all(garden, rules.states_of(garden)) if f.part.id.startswith("middle")
     )
     tubes = [p for p in garden.pipes if p.dripper]
     places = shapes.pot_places(garden.pots[0])
@@ -89,7 +91,7 @@ def test_pots_on_a_tap_get_the_whole_head_assembly_in_order():
 
 
 def test_stems_get_a_dripper_each():
-    garden = laying.lay(
+    garden = proposed_lines.lay(
         with_bed(one_barrel()),
         Wish("plot", "shed-barrel", Method.STEMS, "low-2", spacing_m=0.5, rows=2),
     )
@@ -101,9 +103,11 @@ def test_stems_get_a_dripper_each():
 def test_an_odd_bed_gets_rows_that_keep_inside_it():
     corners = tuple(Point(x_m=x, y_m=y) for x, y in ((1, 10), (5, 10), (5, 11), (3, 12.5), (1, 11)))
     garden = with_bed(one_barrel(), shape="corners", corners=corners, width_m=2.5)
-    garden = laying.lay(garden, Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=4))
+    garden = proposed_lines.lay(
+        garden, Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=4)
+    )
     outline = shapes.polygon(corners).buffer(0.01)
-    rows = [p for p in garden.pipes if p.waters == "plot" and piping.kind_of(p).has_outlets]
+    rows = [p for p in garden.pipes if p.waters == "plot" and laws.kind_of(p).has_outlets]
     assert len(rows) == 4
     assert len({round(row.drawn_m, 2) for row in rows}) > 1
     for row in rows:
@@ -120,22 +124,22 @@ def test_an_odd_bed_gets_rows_that_keep_inside_it():
 )
 def test_what_cannot_be_laid_is_said(wish, words):
     with pytest.raises(PlanError, match=words):
-        laying.lay(with_bed(one_barrel()), wish)
+        proposed_lines.lay(with_bed(one_barrel()), wish)
 
 
 def test_wider_rows_leave_dry_gaps():
-    few = laying.lay(
+    few = proposed_lines.lay(
         with_bed(one_barrel(), soil="sand"),
         Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=1),
     )
-    many = laying.lay(
+    many = proposed_lines.lay(
         with_bed(one_barrel(), soil="sand"),
         Wish("plot", "shed-barrel", Method.ROWS, "line-low", rows=4),
     )
     shares = []
     for garden in (few, many):
         state = solving.solve_zone(zones.zone_named(garden, "plot"), 0.5)
-        answer = wetting.answer_wetting(next(b for b in garden.beds if b.id == "plot"), state)
+        answer = wetted.answer_wetting(next(b for b in garden.beds if b.id == "plot"), state)
         assert 0 <= answer.waste <= 1
         shares.append(answer.wetted)
     assert shares[0] < shares[1]
@@ -143,9 +147,9 @@ def test_wider_rows_leave_dry_gaps():
 
 def test_the_answer_counts_outlets_and_names_what_nothing_waters():
     garden = with_bed(one_barrel())
-    answer = laid.answer_lay(garden)
+    answer = answer_lay(garden)
     assert "20 of 20 outlets" in answer.verdict.summary.template
     assert answer.verdict.mark is Mark.BUT
-    dry = laid.answer_lay(edits.remove(garden, "shed-hose"))
+    dry = answer_lay(edits.remove(garden, "shed-hose"))
     assert "No line waters anything yet" in dry.verdict.summary.template
     assert any("No water reaches" in f.message.template for f in dry.findings)

@@ -7,11 +7,11 @@ from pytest import approx
 import engine
 from euhydra.formats import inp
 from euhydra.garden import demo, edits
-from euhydra.garden.ground import Ground
-from euhydra.garden.grounds import Patch, Spot
+from euhydra.garden.heights import LieOfLand
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Pipe, Pump
-from euhydra.planner import solving, zones
+from euhydra.garden.pots import Patch, Spot
+from euhydra.planner.water import solving, zones
 from gardens import one_barrel
 
 
@@ -67,7 +67,7 @@ def test_the_ground_is_level_on_a_terrace_and_between_known_heights_elsewhere():
             Point(x_m=50, y_m=50), Point(x_m=60, y_m=50), Point(x_m=60, y_m=60), Point(x_m=50, y_m=60)))),
         ("spots", Spot(id="s", name="S", at=Point(x_m=-20, y_m=0), ground_m=5.0)),
     ])  # fmt: skip
-    ground = Ground(garden)
+    ground = LieOfLand(garden)
     assert ground.height_at(55, 55) == 3.0
     assert ground.height_at(-20, 0) == 5.0
     assert 0.6 < ground.height_at(-10, 1) < 5.0

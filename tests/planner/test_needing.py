@@ -5,7 +5,8 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, normals
-from euhydra.planner import need, needing
+from euhydra.planner.need import daily
+from euhydra.planner.need.answer import MISLEADS, answer_need, peaks_of
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 6)
@@ -14,7 +15,7 @@ RECORD = normals.make_days(demo.normals(), 6)
 @pytest.fixture(scope="module")
 def answer():
     garden = one_barrel()
-    return needing.answer_need(need.need_of(garden.beds[0], garden, RECORD), garden)
+    return answer_need(daily.need_of(garden.beds[0], garden, RECORD), garden)
 
 
 def test_litres_are_depth_times_area_and_cans_hold_ten(answer):
@@ -43,7 +44,7 @@ def test_the_verdict_says_where_the_rule_misleads(answer):
     said = " ".join(reason.template for reason in answer.verdict.reasons)
     july = answer.months[6]
     off = july.rule / (july.given.amount.value * 1000) - 1
-    if abs(off) > needing.MISLEADS:
+    if abs(off) > MISLEADS:
         assert "An inch a week would" in said
     may = answer.months[4]
     assert may.rule > may.given.amount.value * 1000  # young plants, spring rain
@@ -58,7 +59,7 @@ def test_both_ways_are_shown_where_the_weather_allows(answer):
         RECORD.days, RECORD.precip, RECORD.temp_min, RECORD.temp_max, np.full(days, np.nan),
         np.full(days, 50.0), np.full(days, 85.0), np.full(days, 2.0), np.full(days, 16.0),
     )  # fmt: skip
-    both = needing.answer_need(need.need_of(garden.beds[0], garden, full), garden)
+    both = answer_need(daily.need_of(garden.beds[0], garden, full), garden)
     shown = [f for f in both.grass if "Short grass" in f.label]
     assert [("Penman" in f.label, "Hargreaves" in f.label) for f in shown] == [
         (True, False),
@@ -70,14 +71,14 @@ def test_both_ways_are_shown_where_the_weather_allows(answer):
 def test_a_bed_that_the_rain_carries_asks_for_nothing():
     garden = with_part(one_barrel(), "beds", planting={"month": 11, "day": 1}, crop="pepper")
     wet = normals.make_days(demo.normals() | {"precip_mm": [300.0] * 12}, 2)
-    answer = needing.answer_need(need.need_of(garden.beds[0], garden, wet), garden)
+    answer = answer_need(daily.need_of(garden.beds[0], garden, wet), garden)
     assert "Rain and soil carry" in answer.verdict.summary.template
 
 
 def test_every_bed_at_its_peak_the_thirstiest_first():
     garden = demo.garden()
-    needs = [need.need_of(part, garden, RECORD) for part in garden.planted]
-    peaks = needing.peaks_of(needs)
+    needs = [daily.need_of(part, garden, RECORD) for part in garden.planted]
+    peaks = peaks_of(needs)
     assert len(peaks) == len(needs)
     assert [p.cans for p in peaks] == sorted((p.cans for p in peaks), reverse=True)
     for peak in peaks:
@@ -90,16 +91,16 @@ def test_every_bed_at_its_peak_the_thirstiest_first():
 
 def test_an_edit_elsewhere_leaves_a_need_as_it_was_and_one_here_does_not():
     garden = demo.garden()
-    before = need.need_of(garden.beds[0], garden, RECORD)
+    before = daily.need_of(garden.beds[0], garden, RECORD)
     raised = with_part(garden, "stores", 2, stand_m=0.9)
-    assert need.need_of(raised.beds[0], raised, RECORD) is before
+    assert daily.need_of(raised.beds[0], raised, RECORD) is before
     for changed in (
         with_part(garden, "beds", mulch="thick"),
         garden.model_copy(update={"place": garden.place.model_copy(update={"latitude_deg": 50.0})}),
     ):
-        assert need.need_of(changed.beds[0], changed, RECORD) is not before
+        assert daily.need_of(changed.beds[0], changed, RECORD) is not before
     again = normals.make_days(demo.normals(), 6)  # alike, but another record
-    assert need.need_of(garden.beds[0], garden, again) is not before
+    assert daily.need_of(garden.beds[0], garden, again) is not before
     salad = next(bed for bed in garden.beds if bed.id == "bottom-bed")
     later = with_part(garden, "plantings", planting={"month": 10, "day": 1})
-    assert need.need_of(salad, later, RECORD) is not need.need_of(salad, garden, RECORD)
+    assert daily.need_of(salad, later, RECORD) is not daily.need_of(salad, garden, RECORD)

@@ -12,8 +12,9 @@ from euhydra.garden import document, edits, goods
 from euhydra.garden.document import GardenError
 from euhydra.garden.part import Point
 from euhydra.planner import chain
-from euhydra.planner.parts import comparing, counting, screwing
-from euhydra.planner.parts.shopping import Price, make_list
+from euhydra.planner.lay import comparing
+from euhydra.planner.parts import adapters, counting
+from euhydra.planner.parts.answer import Price, make_list
 from gardens import one_barrel, tapped, ten_beds, with_part
 
 
@@ -129,13 +130,13 @@ def test_threads_that_mate(male, female):
 
 def test_a_tote_is_adapted_to_the_hose_and_the_adapter_is_bought():
     garden = with_part(one_barrel(), "stores", thread="s60")
-    joints = screwing.joints(garden)
+    joints = adapters.joints(garden)
     assert "s60-g34" in {use.good.key.removeprefix("adapter-") for j in joints for use in j.uses}
     american = edits.replace(
         garden, place=garden.place.model_copy(update={"hose_thread": "nh34"})
     )  # fmt: skip
     keys = {
-        use.good.key.removeprefix("adapter-") for j in screwing.joints(american) for use in j.uses
+        use.good.key.removeprefix("adapter-") for j in adapters.joints(american) for use in j.uses
     }
     assert "s60-nh34" in keys
 
@@ -172,7 +173,7 @@ def test_whatever_thread_the_tap_has_a_way_is_bought_or_its_want_is_told(outside
     garden = tapped()
     place = garden.place.model_copy(update={"hose_thread": hoses})
     garden = with_part(edits.replace(garden, place=place), "taps", thread=outside)
-    joint = next(j for j in screwing.joints(garden) if j.before.id == "garden-tap")
+    joint = next(j for j in adapters.joints(garden) if j.before.id == "garden-tap")
     found = make_list(garden, {})
     if joint.fault:
         assert "“Garden tap”" in joint.fault

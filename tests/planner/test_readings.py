@@ -5,10 +5,10 @@ from datetime import date, datetime, time, timedelta
 import pytest
 
 from euhydra.garden import demo, normals
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
-from euhydra.planner.keeping import advising, hindcast
-from euhydra.planner.keeping.advising import Advice
+from euhydra.planner.keeping import advice, hindcast
+from euhydra.planner.keeping.advice import Advice
 
 MORNING = time(9)
 
@@ -18,18 +18,18 @@ def planned():
     return chain.run_chain(demo.garden(), normals.make_days(demo.normals()))
 
 
-def felt(word: str, day: date, bed: str, kind: str = "finger") -> Entry:
-    return Entry(kind, datetime.combine(day, MORNING), bed, (), word)
+def felt(word: str, day: date, bed: str, kind: str = "finger") -> LogEntry:
+    return LogEntry(kind, datetime.combine(day, MORNING), bed, (), word)
 
 
-def dry_since(day: date, days: int) -> Entry:
+def dry_since(day: date, days: int) -> LogEntry:
     """The gauge was empty: from here on rain is what the log says, and it says none."""
-    return Entry("rain", datetime.combine(day - timedelta(days), MORNING), None, (0.0,))
+    return LogEntry("rain", datetime.combine(day - timedelta(days), MORNING), None, (0.0,))
 
 
-def read(planned, today: date, *entries: Entry) -> list[advising.BedReading]:
+def read(planned, today: date, *entries: LogEntry) -> list[advice.BedReading]:
     told = hindcast.hindcast(planned, sorted(entries, key=lambda e: e.at), today)
-    return advising.readings(told, today)
+    return advice.readings(told, today)
 
 
 def test_dry_in_a_month_that_is_off_is_set_as_in_the_next(planned):
@@ -56,7 +56,7 @@ def test_dry_though_nothing_was_given_is_no_clog(planned):
 
 def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(planned):
     today = date(2026, 11, 8)
-    wet = Entry("rain", datetime.combine(today - timedelta(1), MORNING), None, (0.03,))
+    wet = LogEntry("rain", datetime.combine(today - timedelta(1), MORNING), None, (0.03,))
     (found,) = read(planned, today, wet, felt("muddy", today, "bottom-bed"))
     assert found.advice is Advice.CUT
     assert "off in this month" in found.reasons[-1].template
@@ -82,7 +82,7 @@ def test_a_leaf_of_other_days_than_the_finger_is_read_by_itself(planned):
     assert found[0].entry.kind == "leaf"
 
 
-@pytest.mark.parametrize("days", [advising.FRESH_D + 1, 60])
+@pytest.mark.parametrize("days", [advice.FRESH_D + 1, 60])
 def test_what_was_felt_long_ago_says_nothing_of_today(planned, days):
     today = date(2026, 7, 20)
     old = felt("dry", today - timedelta(days), "top-bed")

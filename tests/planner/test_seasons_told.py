@@ -13,23 +13,15 @@ from euhydra.core import bed, programme, waterworks
 from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.garden.model import Place
 from euhydra.garden.timers import OwnTimer, Timer
-from euhydra.planner import (
-    absence,
-    away,
-    dayplan,
-    exporting,
-    judging,
-    need,
-    needing,
-    odds,
-    programmes,
-    scheduling,
-    variants,
-    weeks,
-)
-from euhydra.planner.absence import Absence
 from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.chain import run_chain
+from euhydra.planner.need import daily
+from euhydra.planner.need.answer import answer_need
+from euhydra.planner.season import absence, away, odds, variants
+from euhydra.planner.season.absence import Absence
+from euhydra.planner.season.week import SHORTEST_SHOWN, answer_week, runs_over
+from euhydra.planner.time import dayplan, orders, present_setting, settings
+from euhydra.planner.time.programme import runs_of
 from euhydra.web.drawing import watercourse
 from gardens import one_barrel, tapped, with_part
 
@@ -68,7 +60,7 @@ def test_a_season_keeps_the_rule_that_its_settings_claim_while_there_is_water(ch
         answer = zone.time
         for share in answer.beds:
             need = share.need
-            days = programmes.runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
+            days = runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
             litres = np.array([answer.design.litres(m) for m in days.minutes.tolist()])
             inputs = bed.BedInputs(
                 need.area_m2, need.rain, need.crop_et, need.total, need.ready, need.is_growing,
@@ -161,14 +153,14 @@ def test_runs_that_cannot_end_in_time_are_named(chain):
         head = answer.zone.head.model_copy(update={"window_s": 600.0})
         zone = replace(answer.zone, head=head)
         late.append(replace(answer, design=replace(answer.design, zone=zone)))
-    week = weeks.answer_week(late, chain.season, 7)
+    week = answer_week(late, chain.season, 7)
     assert week.verdict.mark is Mark.FAILS
     assert "“Top step”" in week.verdict.summary.template
 
 
 def test_the_week_gives_what_the_season_gave(chain):
     season = chain.season
-    week = weeks.answer_week(times(chain), season, 7)
+    week = answer_week(times(chain), season, 7)
     first = int(np.flatnonzero(RECORD.days == week.first)[0])
     assert str(week.first)[5:7] == "07"
     for tank, level in enumerate(week.levels):
@@ -179,7 +171,7 @@ def test_the_week_gives_what_the_season_gave(chain):
     lasts = {slot.name: 0.0 for _, slot in week.runs}
     for _, slot in week.runs:
         lasts[slot.name] += slot.seconds / 60
-    days = programmes.runs_of(times(chain)[0].programme, RECORD, [times(chain)[0].beds[0].need])
+    days = runs_of(times(chain)[0].programme, RECORD, [times(chain)[0].beds[0].need])
     assert lasts["Top step"] == approx(days.minutes[first : first + 7].sum())
 
 
@@ -188,9 +180,9 @@ def test_new_plants_are_watered_in_a_month_without_a_setting(chain):
     answer = next(t for t in times(chain) if t.zone.name == "Bottom step")
     assert answer.months[4].setting is None
     assert answer.programme.new is not None
-    days = programmes.runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
+    days = runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
     first = int(np.flatnonzero(days.minutes > 0)[0])
-    runs = weeks.runs_over(answer, days, (), first, 3)
+    runs = runs_over(answer, days, (), first, 3)
     assert [day for day, _ in runs] == [0, 1, 2]
     assert runs[0][1].start == dayplan.WARM_HOUR
     assert runs[0][1].litres == approx(answer.design.litres(float(days.minutes[first])))
@@ -200,7 +192,7 @@ def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
     """What the week shows is what the replay gave, litre by litre."""
     chain = run_chain(with_part(tapped(), "timers", kind="weather"), RECORD)
     answer = chain.zones[0].time
-    full = programmes.runs_of(answer.programme, RECORD, [answer.beds[0].need]).minutes
+    full = runs_of(answer.programme, RECORD, [answer.beds[0].need]).minutes
     real = chain.season.runs_of(answer).minutes
     assert (real <= full + 1e-9).all()
     assert 0 < real.sum() < 0.9 * full.sum()
@@ -210,10 +202,10 @@ def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
     assert litres == approx(
         np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full))
     )
-    week = weeks.answer_week([answer], chain.season, 7)
+    week = answer_week([answer], chain.season, 7)
     first = int(np.flatnonzero(RECORD.days == week.first)[0])
     shown = sum(slot.seconds for _, slot in week.runs) / 60
-    assert shown == approx(real[first : first + 7].sum(), abs=7 * weeks.SHORTEST_SHOWN)
+    assert shown == approx(real[first : first + 7].sum(), abs=7 * SHORTEST_SHOWN)
     assert shown < full[first : first + 7].sum()
 
 
@@ -232,13 +224,13 @@ def test_a_garden_on_a_hose_alone_has_its_seasons_told():
 def test_what_is_opened_by_turns_becomes_a_rota():
     garden = with_part(one_barrel(), "timers", kind="by-hand")
     chain = run_chain(garden, RECORD)
-    week = weeks.answer_week(times(chain), chain.season, 7)
+    week = answer_week(times(chain), chain.season, 7)
     assert week.by_hand
     assert {slot.name for _, slot in week.by_hand} == {"Middle step"}
 
 
 def test_orders_for_table_and_calendar_have_a_start_for_every_run(chain):
-    for order in exporting.month_orders(times(chain)):
+    for order in orders.month_orders(times(chain)):
         if order.position is not None:
             assert len(order.starts) == order.position.runs_a_day
             assert order.litres_a_run > 0
@@ -252,7 +244,7 @@ def test_orders_for_table_and_calendar_have_a_start_for_every_run(chain):
 )
 def test_the_present_setting_is_judged_from_the_roots(minutes, every, judged):
     garden = with_part(one_barrel(), "timers", set_minutes=minutes * 60.0, set_every_d=every)
-    found = judging.judge(run_chain(garden, RECORD).zones[0].time)
+    found = present_setting.judge(run_chain(garden, RECORD).zones[0].time)
     july = next(m for m in found.months if m.month == 7)
     assert july.judged == judged
     assert found.verdict.mark is not Mark.WORKS
@@ -267,9 +259,9 @@ def test_the_plan_itself_is_judged_about_right():
     garden = with_part(
         one_barrel(), "timers", set_minutes=july.run_minutes * 60, set_every_d=round(july.mean_days)
     )
-    found = judging.judge(run_chain(garden, RECORD).zones[0].time)
+    found = present_setting.judge(run_chain(garden, RECORD).zones[0].time)
     assert next(m for m in found.months if m.month == 7).judged == "about right"
-    assert judging.judge(chain.zones[0].time) is None  # nothing is set yet
+    assert present_setting.judge(chain.zones[0].time) is None  # nothing is set yet
 
 
 # Timers
@@ -431,7 +423,7 @@ def test_weather_that_ends_mid_season_is_said():
 def test_beyond_a_polar_circle_temperatures_do_not_do():
     place = Place(latitude_deg=78.2, elevation_m=10)
     garden = edits.replace(one_barrel(), place=place)
-    answer = needing.answer_need(need.need_of(garden.beds[0], garden, RECORD), garden)
+    answer = answer_need(daily.need_of(garden.beds[0], garden, RECORD), garden)
     assert "polar circle" in answer.verdict.reasons[0].template
     assert np.isfinite(answer.need.net).all()
 
@@ -474,9 +466,9 @@ def test_off_is_a_setting_that_keeps_the_rule(chain):
     """The whole plan, months that are off among it, tried as one: none that is off goes dry."""
     off = 0
     for time in times(chain):
-        as_planned = [m.setting.position if m.setting else scheduling.OFF for m in time.months]
+        as_planned = [m.setting.position if m.setting else settings.OFF for m in time.months]
         for month, tried in zip(
-            time.months, scheduling.choose_year(time.design, as_planned), strict=True
+            time.months, settings.choose_year(time.design, as_planned), strict=True
         ):
             if month.setting is None and tried is not None:
                 assert max(bed.stressed for bed in tried.beds) <= programme.STRESSED_DAYS

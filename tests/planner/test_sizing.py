@@ -3,8 +3,8 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, normals
-from euhydra.planner import sizing, store_cures
 from euhydra.planner.chain import run_chain
+from euhydra.planner.store import cures, sizing
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 6)
@@ -52,9 +52,9 @@ def test_the_need_proposed_is_the_largest_of_those_tried_that_the_store_can_give
     """Against every share tried, whatever the store gives now."""
     garden = with_part(one_barrel(), "stores", count=count)
     sums = run_chain(garden, RECORD).store.groups[0].sums
-    met = {s: sums.season.with_need(0, s).volumetric_reliability for s in store_cures.LESS_NEED}
-    enough = [share for share, share_met in met.items() if share_met >= store_cures.ENOUGH]
-    cure = store_cures.StoreCures(sums)._less_need()
+    met = {s: sums.season.with_need(0, s).volumetric_reliability for s in cures.LESS_NEED}
+    enough = [share for share, share_met in met.items() if share_met >= cures.ENOUGH]
+    cure = cures.StoreCures(sums)._less_need()
     if not enough:
         assert cure is None
     else:

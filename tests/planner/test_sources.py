@@ -5,9 +5,12 @@ from pytest import approx
 
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.sources import Tap, WetGround
-from euhydra.planner import balance, draining, sources, tapping, washing
 from euhydra.planner.answers import Mark
+from euhydra.planner.catch import greywater, taps
+from euhydra.planner.catch.order import order_of
 from euhydra.planner.chain import run_chain
+from euhydra.planner.season import shares
+from euhydra.planner.store import wet_ground
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 4)
@@ -19,7 +22,7 @@ def season():
 
 
 def names(garden, bed: int) -> list[str]:
-    return [part.id for part in sources.order_of(garden, garden.beds[bed]).sources]
+    return [part.id for part in order_of(garden, garden.beds[bed]).sources]
 
 
 def test_warm_season_crops_get_stored_water_first_and_others_the_well():
@@ -40,9 +43,9 @@ def test_warm_season_crops_get_stored_water_first_and_others_the_well():
 )
 def test_greywater_goes_only_where_the_rules_let_it(crop, is_allowed):
     garden = with_part(demo.garden(), "beds", 2, crop=crop)
-    order = sources.order_of(garden, garden.beds[2])
+    order = order_of(garden, garden.beds[2])
     assert ("laundry" in [part.id for part in order.sources]) is is_allowed
-    answer = washing.answer_washing(garden, garden.greywaters[0])
+    answer = greywater.answer_washing(garden, garden.greywaters[0])
     assert (answer.verdict.mark is not Mark.FAILS) is is_allowed
     assert bool(order.refused) is not is_allowed
     if not is_allowed:
@@ -50,7 +53,7 @@ def test_greywater_goes_only_where_the_rules_let_it(crop, is_allowed):
 
 
 def test_the_balance_adds_up(season):
-    answer = balance.answer_balance(season)
+    answer = shares.answer_balance(season)
     for i, bed in enumerate(answer.beds):
         given = sum(share.litres for share in bed.shares) * RECORD.years
         assert given == approx(season.run.supplied(i).sum())
@@ -103,7 +106,7 @@ def test_a_chain_strands_water_and_linking_is_proposed():
 
 def test_a_bucket_and_a_stopwatch():
     tap = demo.garden().taps[0]  # 10 L in 24 s, an hour a day
-    flow, usable, day, head = (f.amount.value for f in tapping.answer_tap(tap).figures)
+    flow, usable, day, head = (f.amount.value for f in taps.answer_tap(tap).figures)
     assert flow * 3.6e6 == approx(1500)
     assert usable * 3.6e6 == approx(1125)  # three quarters (CP)
     assert day == approx(1.125)
@@ -112,12 +115,12 @@ def test_a_bucket_and_a_stopwatch():
 
 def test_a_slow_hose_does_not_keep_up_and_a_tried_cure_does():
     slow = demo.garden().greywaters[0].model_copy(update={"bore_m": 0.008, "load_m3": 0.12})
-    answer = washing.answer_washing(demo.garden(), slow)
+    answer = greywater.answer_washing(demo.garden(), slow)
     assert answer.verdict.mark is Mark.BUT
     assert "does not keep up" in answer.verdict.reasons[0].template
     assert answer.run.overflow.sum() > 0
     assert answer.verdict.cures
-    assert washing.share_delivered(slow) == approx(
+    assert greywater.share_delivered(slow) == approx(
         1 - answer.run.overflow.sum() / answer.inflow.sum()
     )
 
@@ -125,9 +128,9 @@ def test_a_slow_hose_does_not_keep_up_and_a_tried_cure_does():
 def test_flat_ground_needs_a_sump_and_a_pump():
     # Field practice (CP): a perforated pipe needs fall.
     flat = WetGround(id="corner", name="Corner", area_m2=40, drop_m=0.01)
-    assert draining.answer_wet(one_barrel(), flat).verdict.mark is Mark.FAILS
+    assert wet_ground.answer_wet(one_barrel(), flat).verdict.mark is Mark.FAILS
     falling = flat.model_copy(update={"drop_m": 0.1, "sump_across_m": 1.2, "sump_depth_m": 0.6})
-    answer = draining.answer_wet(one_barrel(), falling)
+    answer = wet_ground.answer_wet(one_barrel(), falling)
     assert answer.verdict.mark is Mark.WORKS
     assert answer.duty_head > falling.lift_m
     figures = {f.label: f.amount.value for f in answer.figures}

@@ -6,11 +6,13 @@ from pytest import approx
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue, edits
-from euhydra.garden.joined import groups_of
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.planner import catch, downpipes, spilling, spouts
+from euhydra.garden.store_groups import groups_of
 from euhydra.planner.answers import Mark
+from euhydra.planner.catch import downpipes, spouts
+from euhydra.planner.catch.answer import answer_catch
+from euhydra.planner.store.spill import PONDING, SOAK_WITHIN, answer_spill
 from gardens import one_barrel, with_part
 
 RAIN = np.array([0.0, 10.0, 2.0, 0.0, 0.0, 6.0])
@@ -73,7 +75,7 @@ def test_the_narrower_of_gutter_and_pipe_counts_and_joined_gutters_add():
 
 def test_a_roof_that_no_store_drains_is_proposed():
     garden = with_part(two_roofs(), "downspouts", 1, leads_to=None)
-    answer = catch.answer_catch(garden, RECORD, [])
+    answer = answer_catch(garden, RECORD, [])
     assert answer.unused.amount.value * 1000 == approx(20 * 0.95 * RAIN.sum() / RECORD.years)
     assert [spout.leads_to for spout in answer.spouts] == ["Shed barrel", "the ground"]
 
@@ -95,21 +97,19 @@ def test_a_roof_that_no_store_drains_is_proposed():
 )
 def test_where_the_overflow_goes(changes, spill, mark):
     group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
-    assert spilling.answer_spill(group, spill, None).verdict.mark is mark
+    assert answer_spill(group, spill, None).verdict.mark is mark
 
 
 def test_what_spills_into_a_store_or_a_downspout_says_where_to():
     group = groups_of(one_barrel().stores)[0]
-    told = spilling.answer_spill(group, 0.2, "the pond tank").verdict
+    told = answer_spill(group, 0.2, "the pond tank").verdict
     assert (told.mark, told.summary.template) == (
         Mark.WORKS, "It spills into the pond tank: {spill} in an hour.",
     )  # fmt: skip
     kept = groups_of(with_part(one_barrel(), "stores", overflow_to="stays-in-pipe").stores)[0]
-    assert (
-        "stay in the downspout" in spilling.answer_spill(kept, 0.2, None).verdict.summary.template
-    )
+    assert "stay in the downspout" in answer_spill(kept, 0.2, None).verdict.summary.template
     drain = groups_of(with_part(one_barrel(), "stores", overflow_to="in-drain").stores)[0]
-    asked = spilling.answer_spill(drain, 0.2, None).verdict.reasons
+    asked = answer_spill(drain, 0.2, None).verdict.reasons
     assert "Ask your water authority" in asked[0].template
 
 
@@ -118,21 +118,21 @@ def test_a_rain_garden_of_the_size_it_takes_holds_the_hour(soil):
     """Closed by a second sum: what falls in is what the hollow holds and the ground takes."""
     changes = {"overflow_to": "in-rain-garden", "soak_area_m2": 1.0, "soak_soil": soil}
     group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
-    needed, empty = spilling.answer_spill(group, 1.2, None).figures
+    needed, empty = answer_spill(group, 1.2, None).figures
     intake = catalogue.soils()[soil].intake_m_s
     area = needed.amount.value
-    assert area * spilling.PONDING + area * intake * 3600 == approx(1.2)
-    assert empty.amount.value == approx(spilling.PONDING / intake)
+    assert area * PONDING + area * intake * 3600 == approx(1.2)
+    assert empty.amount.value == approx(PONDING / intake)
     enough = with_part(one_barrel(), "stores", **changes | {"soak_area_m2": round(area + 0.1, 1)})
-    verdict = spilling.answer_spill(groups_of(enough.stores)[0], 1.2, None).verdict
+    verdict = answer_spill(groups_of(enough.stores)[0], 1.2, None).verdict
     assert verdict.mark is not Mark.FAILS
-    assert (verdict.mark is Mark.BUT) == (empty.amount.value > spilling.SOAK_WITHIN)
+    assert (verdict.mark is Mark.BUT) == (empty.amount.value > SOAK_WITHIN)
 
 
 def test_ground_that_takes_part_of_it_says_how_much_runs_on():
     changes = {"overflow_to": "on-ground", "soak_area_m2": 10.0, "soak_soil": "loam"}
     group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
-    answer = spilling.answer_spill(group, 0.5, None)
+    answer = answer_spill(group, 0.5, None)
     taken = answer.verdict.summary.amounts["taken"].value
     assert taken == approx(10.0 * catalogue.soils()["loam"].intake_m_s * 3600)
     assert taken + answer.verdict.summary.amounts["left"].value == approx(0.5)

@@ -3,7 +3,7 @@ from pytest import approx
 
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Mark
-from euhydra.planner.standing import answer_standing
+from euhydra.planner.store.standing import answer_standing
 from gardens import one_barrel
 
 

@@ -6,9 +6,9 @@ from pydantic import ValidationError
 from pytest import approx
 
 from euhydra.garden import catalogue, demo, document, edits, normals
-from euhydra.garden.grounds import Pots
-from euhydra.garden.growing import OwnCrop, Planting, PlantingDate
-from euhydra.planner import need, savings, stands
+from euhydra.garden.plantings import OwnCrop, Planting, PlantingDate
+from euhydra.garden.pots import Pots
+from euhydra.planner.need import daily, growth, savings
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 6)
@@ -31,7 +31,7 @@ def stand(*extra, **bed):
     garden = with_part(one_barrel(), "beds", **bed) if bed else one_barrel()
     for part in extra:
         garden = edits.put(garden, "plantings", part)
-    return stands.stand_of(garden.beds[0], garden, RECORD)
+    return growth.stand_of(garden.beds[0], garden, RECORD)
 
 
 def test_a_crop_after_another_takes_its_place():
@@ -62,7 +62,7 @@ def test_a_bed_planted_in_part_drinks_in_part():
         garden, "plantings", planting(share=0.25, crop="pepper", planting={"month": 7, "day": 1})
     )
     whole = with_part(garden, "plantings", share=1.0)
-    part, full = (need.need_of(g.beds[0], g, RECORD) for g in (garden, whole))
+    part, full = (daily.need_of(g.beds[0], g, RECORD) for g in (garden, whole))
     day = on("08-01")
     assert part.crop_et[day] == approx(0.25 * full.crop_et[day])
     assert part.total[day] == approx(0.25 * full.total[day])
@@ -70,9 +70,9 @@ def test_a_bed_planted_in_part_drinks_in_part():
 
 
 def test_mulch_shade_and_wind_are_factors_from_the_tables():
-    plain = need.need_of(one_barrel().beds[0], one_barrel(), RECORD)
+    plain = daily.need_of(one_barrel().beds[0], one_barrel(), RECORD)
     garden = with_part(one_barrel(), "beds", mulch="thick", shade="half", wind="windy")
-    changed = need.need_of(garden.beds[0], garden, RECORD)
+    changed = daily.need_of(garden.beds[0], garden, RECORD)
     assert changed.place_factor == approx(0.65 * 1.15)
     early, late = on("05-12"), on("07-20")
     assert changed.crop_et[early] == approx(0.5 * 0.65 * 1.15 * plain.crop_et[early])
@@ -82,14 +82,14 @@ def test_mulch_shade_and_wind_are_factors_from_the_tables():
 def test_a_mixed_border_is_species_times_density_times_place():
     # University of California landscape guide (2000): K_L = k_s k_d k_mc; ETL = K_L ET0.
     garden = with_part(one_barrel(), "beds", crop="border-moderate", spacing="close", wind="windy")
-    border = need.need_of(garden.beds[0], garden, RECORD)
+    border = daily.need_of(garden.beds[0], garden, RECORD)
     assert border.crop_et == approx(0.5 * 1.2 * 1.15 * border.et0)
     assert border.is_growing.all()
 
 
 def test_shallow_soil_holds_less():
     garden = with_part(one_barrel(), "beds", soil_depth_m=0.2)
-    found = need.need_of(garden.beds[0], garden, RECORD)
+    found = daily.need_of(garden.beds[0], garden, RECORD)
     assert found.total.max() == approx(1000 * (0.25 - 0.12) * 0.2)
 
 
@@ -113,7 +113,7 @@ def pots(**changes):
 
 def pot_need(**changes):
     garden = edits.put(one_barrel(), "pots", pots(**changes))
-    return need.need_of(garden.pots[0], garden, RECORD)
+    return daily.need_of(garden.pots[0], garden, RECORD)
 
 
 def test_a_small_dark_pot_in_the_sun_wants_water_daily_or_twice():
@@ -129,7 +129,7 @@ def test_a_small_dark_pot_in_the_sun_wants_water_daily_or_twice():
 def test_what_the_owner_weighed_counts_more_than_what_is_worked_out():
     measured = pot_need(drinks_m3=0.002)
     drinking = measured.crop_et[measured.is_growing] * measured.part.canopy_m2
-    assert np.quantile(drinking, need.HOT_DAY) == approx(2.0)
+    assert np.quantile(drinking, daily.HOT_DAY) == approx(2.0)
     assert measured.hot_day_litres == approx(4 * 2.0)
 
 
@@ -142,12 +142,12 @@ def test_a_tree_stands_in_the_ground_and_gets_all_its_rain():
 
 def test_savings_are_what_the_need_worked_out_again_says():
     garden = one_barrel()
-    now = need.need_of(garden.beds[0], garden, RECORD)
+    now = daily.need_of(garden.beds[0], garden, RECORD)
     found = savings.savings_of(now, garden, RECORD)
     words = [saving.change.template for saving in found]
     assert words[0] in ("Mulch with straw or bark.", "Shade cloth of 30 %.")
     mulched = with_part(garden, "beds", mulch="thick")
-    then = need.need_of(mulched.beds[0], mulched, RECORD)
+    then = daily.need_of(mulched.beds[0], mulched, RECORD)
     told = next(s for s in found if s.change.template.startswith("Mulch"))
     assert told.year.amount.value * 1000 == approx(now.year_litres - then.year_litres)
     assert not any(
@@ -162,7 +162,7 @@ def test_pots_are_moved_or_painted_where_that_saves():
     shaded = next(s for words, s in found.items() if "half the day" in words)
     light = next(s for words, s in found.items() if "Light" in words)
     for saving, change in ((shaded, {"exposure": "half"}), (light, {"colour": "light"})):
-        then = need.need_of(hot.part.model_copy(update=change), garden, RECORD)
+        then = daily.need_of(hot.part.model_copy(update=change), garden, RECORD)
         assert saving.year.amount.value * 1000 == approx(hot.year_litres - then.year_litres)
         assert saving.year.working.source
     amounts = [s.year.amount.value for s in savings.savings_of(hot, garden, RECORD)]
@@ -183,9 +183,9 @@ def test_an_own_crop_is_grown_like_one_that_ships():
     assert own.season == tomato
     garden = edits.put(one_barrel(), "own_crops", own)
     garden = with_part(garden, "beds", crop="own-crop")
-    ours = need.need_of(garden.beds[0], garden, RECORD)
+    ours = daily.need_of(garden.beds[0], garden, RECORD)
     theirs = with_part(one_barrel(), "beds", crop="tomato")
-    assert ours.net == approx(need.need_of(theirs.beds[0], theirs, RECORD).net)
+    assert ours.net == approx(daily.need_of(theirs.beds[0], theirs, RECORD).net)
     with pytest.raises(ValidationError, match="which you have not described"):
         edits.remove(garden, "own-crop")
     assert document.loads(document.dumps(garden)) == garden

@@ -6,17 +6,19 @@ from euhydra.core import cutting
 from euhydra.garden import edits, quantities
 from euhydra.garden.pipes import Pump
 from euhydra.garden.quantities import System
-from euhydra.planner import driving, installing, zones
 from euhydra.planner.answers import Mark
-from euhydra.planner.keeping import wintering
-from euhydra.planner.parts.shopping import make_list
-from euhydra.planner.steps import building
+from euhydra.planner.keeping import winter
+from euhydra.planner.parts.answer import make_list
+from euhydra.planner.push import drives
+from euhydra.planner.steps.answer import answer_steps, stages_of, steps_of
+from euhydra.planner.store import installing
+from euhydra.planner.water import zones
 from euhydra.web.wording import say
 from gardens import long_row, one_barrel, with_part
 
 
 def said(garden, key: str, system: System = System.METRIC) -> str:
-    step = next(s for s in building.steps_of(garden) if s.key == key)
+    step = next(s for s in steps_of(garden) if s.key == key)
     return (
         " ".join(str(say(sentence, system)) for sentence in step.sentences)
         .replace('<span class="whitespace-nowrap">', "")
@@ -25,7 +27,7 @@ def said(garden, key: str, system: System = System.METRIC) -> str:
 
 
 def cautions(garden, key: str) -> tuple[str, ...]:
-    return next(s for s in building.steps_of(garden) if s.key == key).cautions
+    return next(s for s in steps_of(garden) if s.key == key).cautions
 
 
 def test_stand_and_holes_have_the_measures_of_this_barrel():
@@ -43,7 +45,7 @@ def test_stand_and_holes_have_the_measures_of_this_barrel():
 
 
 def test_water_is_led_away_before_it_comes_and_power_comes_last(demo_garden):
-    keys = [s.key for s in building.steps_of(demo_garden)]
+    keys = [s.key for s in steps_of(demo_garden)]
     assert keys.index("drill-wall-tank") < keys.index("spout-east-downspout")
     assert keys.index("link-wall-tank") < keys.index("spout-east-downspout")
     for zone in ("top-timer", "patio-pots-timer"):
@@ -64,27 +66,27 @@ def test_cautions_stand_where_they_belong(demo_garden):
 
 
 def test_a_change_elsewhere_leaves_ticks_alone_and_the_rest_is_counted(demo_garden):
-    keys = [s.key for s in building.steps_of(demo_garden)]
+    keys = [s.key for s in steps_of(demo_garden)]
     longer = edits.put(
         demo_garden, "beds", demo_garden.beds[2].model_copy(update={"length_m": 5.0})
     )
-    assert [s.key for s in building.steps_of(longer)] == keys
-    half = building.answer_steps(demo_garden, keys[:10])
+    assert [s.key for s in steps_of(longer)] == keys
+    half = answer_steps(demo_garden, keys[:10])
     assert half.next.key == keys[10]
     assert half.verdict.mark is Mark.BUT
-    assert building.answer_steps(demo_garden, keys).verdict.mark is Mark.WORKS
+    assert answer_steps(demo_garden, keys).verdict.mark is Mark.WORKS
 
 
 def test_what_is_left_is_counted_stage_by_stage(demo_garden):
-    begun = building.answer_steps(demo_garden, ["gather", "stand-shed-barrel"])
-    assert begun.steps == building.steps_of(demo_garden)
+    begun = answer_steps(demo_garden, ["gather", "stand-shed-barrel"])
+    assert begun.steps == steps_of(demo_garden)
     assert [s.first for s in begun.stages[:3]] == [1, 2, 2 + len(begun.stages[1].stage.steps)]
     gather, stores, *_ = begun.stages
     assert (gather.count, gather.minutes) == (0, 0)
     assert stores.count == len(stores.stage.steps) - 1
     waters = [s.stage.title for s in begun.stages if s.stage.title.startswith("Water to")]
     assert waters == [f"Water to “{z.name}”" for z in zones.zones_of(demo_garden)]
-    without = building.stages_of(demo_garden.model_copy(update={"greywaters": ()}))
+    without = stages_of(demo_garden.model_copy(update={"greywaters": ()}))
     assert "washing" not in [stage.key for stage in without]
 
 
@@ -117,7 +119,7 @@ def test_where_inches_are_read_timber_is_what_shops_there_have():
 def pumped():
     """The small garden with its bed uphill, and the smallest pump that reaches it."""
     garden = with_part(one_barrel(), "beds", ground_m=3.0)
-    kind = driving.smallest_pump(zones.zone_named(garden), None)
+    kind = drives.smallest_pump(zones.zone_named(garden), None)
     return edits.put_before(
         garden, "pumps", Pump(id="pump", name="Pump", kind=kind.id), "shed-timer"
     ), kind
@@ -125,9 +127,9 @@ def pumped():
 
 def test_a_pump_is_set_before_the_hose_and_plugged_in_last(pumped):
     garden, kind = pumped
-    keys = [s.key for s in building.steps_of(garden)]
+    keys = [s.key for s in steps_of(garden)]
     assert keys.index("head-shed-timer") < keys.index("pump-pump") < keys.index("hose-shed-timer")
-    step = next(s for s in building.steps_of(garden) if s.key == "pump-pump")
+    step = next(s for s in steps_of(garden) if s.key == "pump-pump")
     said = " ".join(sentence.template for sentence in step.sentences)
     assert kind.name.lower() in said
     assert "residual-current device" in said
@@ -145,12 +147,12 @@ def test_a_pump_is_bought_and_fits_between_what_it_joins(pumped):
 
 def test_a_pump_shows_in_upkeep_and_winter(pumped):
     garden, _ = pumped
-    listed = [item.template for _, items in wintering.winter_list(garden) for item in items]
+    listed = [item.template for _, items in winter.winter_list(garden) for item in items]
     assert any("“Pump”" in text for text in listed)
 
 
 def test_drilled_holes_come_with_their_measures():
-    step = next(s for s in building.steps_of(long_row(8.0, "hole-1")) if s.key.startswith("line-"))
+    step = next(s for s in steps_of(long_row(8.0, "hole-1")) if s.key.startswith("line-"))
     (holes,) = [s for s in step.sentences if "drill its holes" in s.template]
     assert holes.amounts["apart"].value == pytest.approx(0.3)
     assert holes.amounts["wide"].value == pytest.approx(0.001)
@@ -166,5 +168,5 @@ def test_drilled_holes_come_with_their_measures():
 )
 def test_the_ground_of_a_store_is_made_as_it_stands(changes, words):
     garden = with_part(one_barrel(), "stores", **changes)
-    step = next(s for s in building.steps_of(garden) if s.key == "stand-shed-barrel")
+    step = next(s for s in steps_of(garden) if s.key == "stand-shed-barrel")
     assert any(words in s.template for s in step.sentences)

@@ -4,7 +4,7 @@ import pytest
 
 from euhydra.garden import catalogue, demo, document
 from euhydra.garden.model import Garden
-from euhydra.planner import variants
+from euhydra.planner.season import variants
 from gardens import beds_alike, one_barrel, tapped, with_part
 
 

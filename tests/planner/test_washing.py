@@ -11,8 +11,8 @@ from pytest import approx
 
 from euhydra.garden import demo
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner import washing
 from euhydra.planner.answers import Mark
+from euhydra.planner.catch import greywater
 from gardens import one_barrel, with_part
 from told import faults_in
 
@@ -25,7 +25,7 @@ def system(**fields) -> Greywater:
 
 
 def answer(grey: Greywater, crop: str = "currant"):
-    return washing.answer_washing(with_part(one_barrel(), "beds", crop=crop), grey)
+    return greywater.answer_washing(with_part(one_barrel(), "beds", crop=crop), grey)
 
 
 def figure(found, label: str) -> float:
@@ -35,7 +35,7 @@ def figure(found, label: str) -> float:
 def test_a_week_by_hand():
     # 3 loads of 50 L; 2 people, each a shower of 40 L and 15 L at the basin a day.
     grey = system(people=2, shower_m3=0.04, basin_m3=0.015)
-    inflow = washing.week_inflow(grey)
+    inflow = greywater.week_inflow(grey)
     assert len(inflow) == 7 * DAY
     by_day = inflow.reshape(7, DAY).sum(axis=1)
     assert by_day == approx([110 + 100, 110, 110, 110 + 50, 110, 110, 110])
@@ -45,11 +45,13 @@ def test_a_week_by_hand():
 
 
 def test_showers_one_after_another_and_baths_in_the_evening():
-    inflow = washing.week_inflow(system(loads=(0,) * 7, people=3, shower_m3=0.042)).reshape(7, DAY)
+    inflow = greywater.week_inflow(system(loads=(0,) * 7, people=3, shower_m3=0.042)).reshape(
+        7, DAY
+    )
     runs = np.flatnonzero(np.diff((inflow[0] > 0).astype(int)) == 1) + 1
     assert runs.tolist() == [420, 430, 440]  # 7:00, 7:10, 7:20
     assert inflow[0].max() == approx(42 / 7)
-    bath = washing.week_inflow(system(loads=(0,) * 7, people=20, bath_m3=0.12)).reshape(7, DAY)
+    bath = greywater.week_inflow(system(loads=(0,) * 7, people=20, bath_m3=0.12)).reshape(7, DAY)
     assert bath.sum(axis=1) == approx([20 * 120] * 7)  # the last one before midnight
 
 
@@ -66,17 +68,17 @@ def test_the_hose_carries_what_an_own_sum_gives(drop, hose, bore):
         for _ in range(30):
             inverse = 2 * log10(reynolds / inverse) - 0.8  # 1/√f
         friction = 1 / inverse**2
-        speed = sqrt(2 * 9.81 * head / (friction * hose / bore + washing.FREE_END_LOSS))
+        speed = sqrt(2 * 9.81 * head / (friction * hose / bore + greywater.FREE_END_LOSS))
     flow = speed * pi / 4 * bore**2
-    curve = washing.gravity_curve(grey)
+    curve = greywater.gravity_curve(grey)
     full = grey.drum_m3 * 1000
     assert curve.delivered(full, 1 / 3600) == approx(flow * 1000, rel=0.03)
 
 
 def test_a_drum_below_its_bed_gives_only_what_stands_above_it_or_nothing():
-    assert washing.gravity_curve(system(drop_m=-1.0)) is None
-    assert washing.share_delivered(system(drop_m=-1.0, drum_m3=0.03)) < 0.3
-    some = washing.gravity_curve(system(drop_m=-0.4))
+    assert greywater.gravity_curve(system(drop_m=-1.0)) is None
+    assert greywater.share_delivered(system(drop_m=-1.0, drum_m3=0.03)) < 0.3
+    some = greywater.gravity_curve(system(drop_m=-0.4))
     assert some.delivered(120.0, 1.0) > 0
     # The drum is 0.8 m deep: its lower half stays.
     assert some.delivered(120.0, 48.0) == approx(60.0, abs=8.0)
@@ -89,16 +91,16 @@ def test_a_pump_starts_once_a_filling_and_old_water_is_told():
     found = answer(grey)
     assert figure(found, "Pump starts in a week") == found.run.starts >= 2
     # Twenty litres stay under the float from Monday to Friday.
-    assert found.run.oldest_hours > washing.MOST_HOURS
+    assert found.run.oldest_hours > greywater.MOST_HOURS
     assert found.verdict.mark is Mark.BUT
     assert any("stands in the drum" in r.template for r in found.verdict.reasons)
     cure = next(c for c in found.verdict.cures if "empties the drum" in c.change.template)
-    assert cure.outcome.amounts["oldest"].value <= washing.MOST_HOURS * 3600
+    assert cure.outcome.amounts["oldest"].value <= greywater.MOST_HOURS * 3600
 
 
 def test_too_small_a_bed_for_the_heaviest_day_says_the_area_it_takes():
     small = with_part(one_barrel(), "beds", crop="currant", soil="clay")
-    found = washing.answer_washing(small, system(loads=(8, 0, 0, 0, 0, 0, 0)))
+    found = greywater.answer_washing(small, system(loads=(8, 0, 0, 0, 0, 0, 0)))
     told = next(r for r in found.verdict.reasons if "heaviest day" in r.template)
     assert told.amounts["need"].value > told.amounts["area"].value
     assert figure(found, "Ground it needs to soak in") == approx(told.amounts["need"].value)
@@ -108,7 +110,7 @@ def test_nothing_that_leads_here_is_said_before_all_rules():
     found = answer(system(loads=(0,) * 7), crop="lettuce")
     assert found.verdict.mark is Mark.BUT
     assert "No water leads here yet" in found.verdict.summary.template
-    assert washing.share_delivered(found.system) == 0
+    assert greywater.share_delivered(found.system) == 0
 
 
 @pytest.mark.parametrize("crop", ["carrot", "lettuce"])
@@ -145,14 +147,14 @@ def test_water_is_neither_made_nor_lost_and_what_cures_does(grey):
     total = float(found.inflow.sum())
     assert total == approx(float(run.out.sum()) + float(run.overflow.sum()) + run.left, abs=1e-6)
     assert run.level.max() <= grey.drum_m3 * 1000 + 1e-6
-    assert 0 <= washing.share_delivered(grey) <= 1
+    assert 0 <= greywater.share_delivered(grey) <= 1
     assert faults_in(replace(found, bed=None)) == []
     for cure in found.verdict.cures:
-        assert cure.outcome.amounts["oldest"].value <= washing.MOST_HOURS * 3600
+        assert cure.outcome.amounts["oldest"].value <= greywater.MOST_HOURS * 3600
 
 
 def test_the_demo_s_laundry_keeps_up():
     garden = demo.garden()
-    found = washing.answer_washing(garden, garden.greywaters[0])
+    found = greywater.answer_washing(garden, garden.greywaters[0])
     assert found.verdict.mark is Mark.WORKS
-    assert washing.share_delivered(garden.greywaters[0]) == approx(1.0, abs=washing.KEPT_BACK)
+    assert greywater.share_delivered(garden.greywaters[0]) == approx(1.0, abs=greywater.KEPT_BACK)

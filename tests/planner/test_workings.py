@@ -6,12 +6,15 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, edits, normals
-from euhydra.garden.joined import group_of
 from euhydra.garden.sources import WetGround
-from euhydra.planner import balance, draining, tapping, washing
-from euhydra.planner.chain import Gap, run_chain
-from euhydra.planner.standing import answer_standing
-from euhydra.planner.storms import storm_figures
+from euhydra.garden.store_groups import group_of
+from euhydra.planner.answers import Gap
+from euhydra.planner.catch import greywater, taps
+from euhydra.planner.chain import run_chain
+from euhydra.planner.season import shares
+from euhydra.planner.store import wet_ground
+from euhydra.planner.store.standing import answer_standing
+from euhydra.planner.store.storms import storm_figures
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 3)
@@ -42,14 +45,14 @@ def all_figures(chain):
             yield from filter(None, (month.need, month.run, month.day, month.error))
     for store in chain.garden.stores:
         yield from answer_standing(store).figures
-    answer = balance.answer_balance(chain.store.season)
+    answer = shares.answer_balance(chain.store.season)
     yield from (*answer.figures, *answer.spills, *(bed.met for bed in answer.beds))
     for tap in chain.garden.taps:
-        yield from tapping.answer_tap(tap).figures
+        yield from taps.answer_tap(tap).figures
     for grey in chain.garden.greywaters:
-        yield from washing.answer_washing(chain.garden, grey).figures
+        yield from greywater.answer_washing(chain.garden, grey).figures
     for ground in chain.garden.wet_grounds:
-        yield from draining.answer_wet(chain.garden, ground).figures
+        yield from wet_ground.answer_wet(chain.garden, ground).figures
 
 
 def test_every_working_has_formula_inputs_and_source(chain):

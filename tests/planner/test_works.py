@@ -9,8 +9,11 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.part import Point
 from euhydra.garden.sources import Greywater
 from euhydra.garden.stores import Store
-from euhydra.planner import programmes, solving, washing, works, zones
+from euhydra.planner.catch import greywater
 from euhydra.planner.chain import run_chain
+from euhydra.planner.season import works
+from euhydra.planner.time import programme
+from euhydra.planner.water import solving, zones
 from gardens import beds_alike, one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 3)
@@ -107,8 +110,8 @@ def laundry(**fields) -> Greywater:
 def test_greywater_comes_on_washdays_that_are_dry():
     system = laundry(loads=(2, 0, 0, 1, 0, 0, 0), rest_before_m=0.005)
     litres = works.greywater_litres(system, RECORD)
-    weekday = programmes.weekday_of(RECORD.days)
-    share = washing.share_delivered(system)
+    weekday = programme.weekday_of(RECORD.days)
+    share = greywater.share_delivered(system)
     dry = RECORD.precip < 5.0
     assert litres[(weekday == 0) & dry] == approx(2 * 50 * share)
     assert litres[(weekday == 3) & dry] == approx(50 * share)
@@ -122,7 +125,7 @@ def test_greywater_waters_by_hand_on_its_days_only():
     garden = with_part(garden, "beds", sources=("laundry",))
     found = season(garden)
     (watering,) = found.works.waterings
-    weekday = programmes.weekday_of(RECORD.days)
+    weekday = programme.weekday_of(RECORD.days)
     assert watering.wanted[weekday == 2].any()
     assert not watering.wanted[weekday != 2].any()
 

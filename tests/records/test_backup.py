@@ -10,7 +10,7 @@ from datetime import datetime
 import pytest
 from PIL import Image
 
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.records import backup, database, log, pictures
 from euhydra.records.backup import BackupError
 from euhydra.web import server
@@ -23,7 +23,7 @@ def data(tmp_path):
     photo = io.BytesIO()
     Image.new("RGB", (40, 30), "green").save(photo, "JPEG")
     digest = pictures.keep_photo(folder, photo.getvalue()).digest
-    entry = Entry("note", datetime(2026, 6, 1, 8), None, (), "", "first leaf", digest)
+    entry = LogEntry("note", datetime(2026, 6, 1, 8), None, (), "", "first leaf", digest)
     with closing(database.connect(folder / database.FILE_NAME)) as conn:
         log.add(conn, 1, "a", entry)
     return folder
@@ -51,7 +51,7 @@ def test_it_comes_back_whole_into_an_empty_folder(saved, tmp_path):
 
 def test_what_was_there_is_saved_first_and_can_come_back(data, saved):
     with closing(database.connect(data / database.FILE_NAME)) as conn:
-        log.add(conn, 1, "b", Entry("note", datetime(2026, 6, 2, 8), note="second leaf"))
+        log.add(conn, 1, "b", LogEntry("note", datetime(2026, 6, 2, 8), note="second leaf"))
         backup.restore(data, saved)  # while a connection is open
         assert notes(data) == ["first leaf"]
     (before,) = (data / "backups").glob("*.zip")

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.records import database, gardens, log, prices
 from euhydra.records.log import Search
 
@@ -17,8 +17,8 @@ def conn(tmp_path, demo_garden):
         yield conn
 
 
-def rain(day: int, mm: float = 5, note: str = "") -> Entry:
-    return Entry("rain", datetime(2026, 6, day, 8), None, (mm / 1000,), "", note)
+def rain(day: int, mm: float = 5, note: str = "") -> LogEntry:
+    return LogEntry("rain", datetime(2026, 6, day, 8), None, (mm / 1000,), "", note)
 
 
 def test_the_same_entry_sent_twice_is_kept_once(conn):
@@ -31,7 +31,7 @@ def test_the_same_entry_sent_twice_is_kept_once(conn):
 
 
 def test_found_by_kind_part_and_words(conn):
-    dip = Entry("dip", datetime(2026, 6, 5, 9), "shed-barrel", (0.4,), "", "100% full of leaves")
+    dip = LogEntry("dip", datetime(2026, 6, 5, 9), "shed-barrel", (0.4,), "", "100% full of leaves")
     log.add_all(conn, 1, [(str(i), e) for i, e in enumerate((rain(1), rain(2, 7, "hail"), dip))])
     assert [k.entry for k in log.find(conn, 1, Search("rain"))] == [rain(2, 7, "hail"), rain(1)]
     assert [k.entry for k in log.find(conn, 1, Search(text="hail"))] == [rain(2, 7, "hail")]
@@ -68,12 +68,12 @@ def test_meters_have_neighbours(conn):
             conn,
             1,
             str(i),
-            Entry("meter", start + timedelta(days=i), "garden-tap", (reading,), "same"),
+            LogEntry("meter", start + timedelta(days=i), "garden-tap", (reading,), "same"),
         )
-    between = Entry("meter", start + timedelta(days=1, hours=2), "garden-tap", (13.0,), "same")
+    between = LogEntry("meter", start + timedelta(days=1, hours=2), "garden-tap", (13.0,), "same")
     around = log.meter_around(conn, 1, between)
     assert (around.before, around.after) == (12.0, 15.0)
-    other = log.meter_around(conn, 1, Entry("meter", start, "shed-timer", (1.0,)))
+    other = log.meter_around(conn, 1, LogEntry("meter", start, "shed-timer", (1.0,)))
     assert (other.before, other.after) == (None, None)
 
 

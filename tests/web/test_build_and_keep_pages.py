@@ -13,8 +13,8 @@ import zxingcpp
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from euhydra.garden.logbook import Entry
-from euhydra.planner import solving, zones
+from euhydra.garden.logbook import LogEntry
+from euhydra.planner.water import solving, zones
 from euhydra.records import database, gardens, log, pictures, prices
 from euhydra.records.log import Search
 from euhydra.web import server
@@ -294,7 +294,7 @@ def add_buckets(conn, share):
     flow = solving.solve_zone(zone, 0.5).flow
     start = datetime.now().replace(microsecond=0, second=0) - timedelta(days=8)
     log.add_all(conn, 1, [
-        (f"b{i}", Entry("flow", start + timedelta(days=i), "shed-timer", (share * flow * 300, 300.0), "whole"))
+        (f"b{i}", LogEntry("flow", start + timedelta(days=i), "shed-timer", (share * flow * 300, 300.0), "whole"))
         for i in range(6)
     ])  # fmt: skip
 

@@ -5,7 +5,7 @@ from datetime import date
 import pytest
 
 from euhydra.garden.quantities import System
-from euhydra.planner.keeping.reporting import SeasonReport
+from euhydra.planner.keeping.report import SeasonReport
 from euhydra.web.drawing import charts
 
 

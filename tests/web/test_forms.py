@@ -6,8 +6,8 @@ from euhydra.garden import demo, edits
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import WetGround
-from euhydra.planner import laying
-from euhydra.planner.laying import Method, Wish
+from euhydra.planner.lay import proposed_lines
+from euhydra.planner.lay.proposed_lines import Method, Wish
 from euhydra.web.forms import FormError, FormOn
 from euhydra.web.next_step import next_step
 from euhydra.web.part_forms import PART_FORMS
@@ -41,7 +41,7 @@ def test_a_garden_is_put_together_form_by_form():
         assert FormOn.of(PART_FORMS[key], garden, "").can_be_asked
         garden = fill(garden, key)
     pages.append(next_step(garden, has_weather=True).page)
-    garden = laying.lay(garden, Wish("bed", "store", Method.ROWS, "line-low"))
+    garden = proposed_lines.lay(garden, Wish("bed", "store", Method.ROWS, "line-low"))
     pages.append(next_step(garden, has_weather=True).page)
     garden = fill(garden, "timer", before=garden.pipes[0].id)
     assert pages == ["catch", "store", "lay", "lay", "time"]

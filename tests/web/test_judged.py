@@ -6,7 +6,7 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, normals
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import hindcast
@@ -34,7 +34,7 @@ def points(lane):
 
 
 def test_a_lane_follows_the_root_zone_between_full_and_dry(planned):
-    known = told(planned, Entry("finger", ago(1), "top-bed", (), "dry"))
+    known = told(planned, LogEntry("finger", ago(1), "top-bed", (), "dry"))
     lane = next(x for x in record_strip.draw(known).lanes if x.name == "Top step")
     ys = [y for _, y in points(lane)]
     assert all(lane.top - 0.1 <= y <= lane.top + record_strip.LANE + 0.1 for y in ys)
@@ -47,7 +47,7 @@ def test_a_lane_follows_the_root_zone_between_full_and_dry(planned):
 def test_signs_stand_on_their_days(planned):
     words = ("dry", "right", "muddy")
     known = told(
-        planned, *(Entry("finger", ago(10 - i), "top-bed", (), w) for i, w in enumerate(words))
+        planned, *(LogEntry("finger", ago(10 - i), "top-bed", (), w) for i, w in enumerate(words))
     )
     lane = next(x for x in record_strip.draw(known).lanes if x.name == "Top step")
     assert [s.shape for s in lane.signs] == list(words)
@@ -58,8 +58,8 @@ def test_signs_stand_on_their_days(planned):
 
 def test_a_dip_stands_as_high_as_the_store_was_full(planned):
     full, empty = (
-        Entry("dip", ago(20), "shed-barrel", (0.9,)),
-        Entry("dip", ago(2), "shed-barrel", (0.0,)),
+        LogEntry("dip", ago(20), "shed-barrel", (0.9,)),
+        LogEntry("dip", ago(2), "shed-barrel", (0.0,)),
     )
     lane = next(
         x for x in record_strip.draw(told(planned, full, empty)).lanes if x.name == "Shed barrel"
@@ -71,7 +71,10 @@ def test_a_dip_stands_as_high_as_the_store_was_full(planned):
 
 
 def test_rain_hangs_from_above_by_its_depth(planned):
-    rains = [Entry("rain", ago(6, 18), None, (0.03,)), Entry("rain", ago(3, 18), None, (0.015,))]
+    rains = [
+        LogEntry("rain", ago(6, 18), None, (0.03,)),
+        LogEntry("rain", ago(3, 18), None, (0.015,)),
+    ]
     strip = record_strip.draw(told(planned, *rains))
     heaviest = max(h for _, h in strip.rain)
     assert heaviest == 34
@@ -80,8 +83,8 @@ def test_rain_hangs_from_above_by_its_depth(planned):
 
 
 def test_only_what_grows_has_a_lane_and_only_the_newest_days_are_shown(planned):
-    old = Entry("finger", ago(300), "top-bed", (), "dry")
-    strip = record_strip.draw(told(planned, old, Entry("finger", ago(1), "top-bed", (), "dry")))
+    old = LogEntry("finger", ago(300), "top-bed", (), "dry")
+    strip = record_strip.draw(told(planned, old, LogEntry("finger", ago(1), "top-bed", (), "dry")))
     lane = next(x for x in strip.lanes if x.name == "Top step")
     assert len(lane.signs) == 1
     assert {lane.name for lane in strip.lanes} >= {"Shed barrel", "Top step"}
@@ -89,13 +92,13 @@ def test_only_what_grows_has_a_lane_and_only_the_newest_days_are_shown(planned):
 
 
 def finger(word):
-    return Entry("finger", ago(0), "top-bed", (), word)
+    return LogEntry("finger", ago(0), "top-bed", (), word)
 
 
 def test_the_verdict_says_why_and_what_to_set(planned):
     dry = [
-        Entry("rain", ago(40, 12), None, (0.0,)),
-        Entry("setting", ago(30), "top-timer", (60.0, 86400.0)),
+        LogEntry("rain", ago(40, 12), None, (0.0,)),
+        LogEntry("setting", ago(30), "top-timer", (60.0, 86400.0)),
         finger("dry"),
     ]
     verdict = keep_answers.judged(told(planned, *dry), TODAY).verdict
@@ -110,6 +113,6 @@ def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned
     right = keep_answers.judged(told(planned, finger("right")), TODAY).verdict
     assert right.mark is Mark.WORKS
     silent = keep_answers.judged(
-        told(planned, Entry("battery", ago(3), "top-timer")), TODAY
+        told(planned, LogEntry("battery", ago(3), "top-timer")), TODAY
     ).verdict
     assert "No finger test" in silent.summary.template

@@ -6,7 +6,7 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, logbook
-from euhydra.garden.logbook import Entry, entry_kinds
+from euhydra.garden.logbook import LogEntry, entry_kinds
 from euhydra.garden.quantities import System
 from euhydra.web import log_words
 
@@ -16,17 +16,17 @@ AT = datetime(2026, 6, 21, 7, 30)
 @pytest.mark.parametrize(
     ("entry", "metric", "us"),
     [
-        (Entry("rain", AT, None, (0.015,)), "15 mm", "0.591 in"),
-        (Entry("dip", AT, "shed-barrel", (0.57,)), "57 cm", "22.4 in"),
-        (Entry("meter", AT, "garden-tap", (231.4132,), "same"), "231,413 L", "61,133 gal"),
-        (Entry("meter", AT, "garden-tap", (0.0,), "new"), "a new or reset meter, 0 L", "a new or reset meter, 0 gal"),
-        (Entry("flow", AT, "shed-timer", (0.002, 300.0), "whole"), "24 L/h", "6.34 gal/h"),
-        (Entry("cups", AT, "top-bed", (60.0, 12e-6, 11e-6, 13e-6, 9e-6)), "4 cups, 11.3 mL", "4 cups, 0.38 fl oz"),
-        (Entry("cups", AT, "top-bed", (60.0, 0.0, 0.0)), "2 cups, all empty", "2 cups, all empty"),
-        (Entry("finger", AT, "top-bed", (), "muddy"), "muddy", "muddy"),
-        (Entry("setting", AT, "top-timer", (1800.0, 172800.0)), "now runs 30 min, every 2 days", "now runs 30 min, every 2 days"),
-        (Entry("setting", AT, "top-timer", (1800.0, None)), "now runs 30 min", "now runs 30 min"),
-        (Entry("battery", AT, "top-timer"), "", ""),
+        (LogEntry("rain", AT, None, (0.015,)), "15 mm", "0.591 in"),
+        (LogEntry("dip", AT, "shed-barrel", (0.57,)), "57 cm", "22.4 in"),
+        (LogEntry("meter", AT, "garden-tap", (231.4132,), "same"), "231,413 L", "61,133 gal"),
+        (LogEntry("meter", AT, "garden-tap", (0.0,), "new"), "a new or reset meter, 0 L", "a new or reset meter, 0 gal"),
+        (LogEntry("flow", AT, "shed-timer", (0.002, 300.0), "whole"), "24 L/h", "6.34 gal/h"),
+        (LogEntry("cups", AT, "top-bed", (60.0, 12e-6, 11e-6, 13e-6, 9e-6)), "4 cups, 11.3 mL", "4 cups, 0.38 fl oz"),
+        (LogEntry("cups", AT, "top-bed", (60.0, 0.0, 0.0)), "2 cups, all empty", "2 cups, all empty"),
+        (LogEntry("finger", AT, "top-bed", (), "muddy"), "muddy", "muddy"),
+        (LogEntry("setting", AT, "top-timer", (1800.0, 172800.0)), "now runs 30 min, every 2 days", "now runs 30 min, every 2 days"),
+        (LogEntry("setting", AT, "top-timer", (1800.0, None)), "now runs 30 min", "now runs 30 min"),
+        (LogEntry("battery", AT, "top-timer"), "", ""),
     ],
 )  # fmt: skip
 def test_amounts_are_told_in_the_reader_s_units(entry, metric, us):
@@ -38,13 +38,13 @@ def test_amounts_are_told_in_the_reader_s_units(entry, metric, us):
 @pytest.mark.parametrize(
     "entry",
     [
-        Entry("rain", AT, None, (0.0123,)),
-        Entry("meter", AT, "garden-tap", (231.413,), "same"),
-        Entry("flow", AT, "shed-timer", (0.00215, 305.0), "whole"),
-        Entry("cups", AT, "top-bed", (60.0, 12.5e-6, 11e-6, 13e-6, 9e-6), "", "windy"),
-        Entry("setting", AT, "top-timer", (1800.0, None)),
-        Entry("feed", AT, "shed-barrel", (0.00175,), "", "seaweed"),
-        Entry("harvest", AT, "top-bed", (1.234,)),
+        LogEntry("rain", AT, None, (0.0123,)),
+        LogEntry("meter", AT, "garden-tap", (231.413,), "same"),
+        LogEntry("flow", AT, "shed-timer", (0.00215, 305.0), "whole"),
+        LogEntry("cups", AT, "top-bed", (60.0, 12.5e-6, 11e-6, 13e-6, 9e-6), "", "windy"),
+        LogEntry("setting", AT, "top-timer", (1800.0, None)),
+        LogEntry("feed", AT, "shed-barrel", (0.00175,), "", "seaweed"),
+        LogEntry("harvest", AT, "top-bed", (1.234,)),
     ],
 )
 def test_an_entry_saved_as_it_stands_stays_what_it_was(entry, system):

@@ -6,7 +6,8 @@ import pytest
 
 from euhydra.garden import demo
 from euhydra.garden.quantities import System, show
-from euhydra.planner import laid, solving, zones
+from euhydra.planner.lay.answer import carried_by
+from euhydra.planner.water import solving, zones
 
 
 def words(page):
@@ -15,7 +16,7 @@ def words(page):
 
 def test_a_pipe_tells_what_it_carries_and_has_its_form(drawn_once):
     page = drawn_once.get("/gardens/1/part", params={"at": "top-hose"})
-    carried = laid.carried_by(demo.garden(), "top-hose")
+    carried = carried_by(demo.garden(), "top-hose")
     assert f"It carries {show(carried.flow, 'flow', System.METRIC)}" in words(page)
     assert 'name="part_id" value="top-hose"' in page.text
 

@@ -15,8 +15,9 @@ from euhydra.core.store import StoreRule
 from euhydra.formats import inp
 from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
-from euhydra.planner import chain, solving, zones
-from euhydra.planner.answers import PlanError
+from euhydra.planner import chain
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.water import solving, zones
 from euhydra.records import backup as backups
 from euhydra.records import database
 from euhydra.records import passphrase as passphrases
@@ -147,7 +148,7 @@ def season(
         answer = chain.run_chain(garden, record).store
     except PlanError as error:
         raise click.ClickException(str(error)) from None
-    if isinstance(answer, chain.Gap):
+    if isinstance(answer, Gap):
         raise click.ClickException(answer.message)
     if daily:
         printing.write_daily(daily, *printing.season_days(answer))

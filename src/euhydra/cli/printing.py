@@ -13,8 +13,8 @@ from euhydra.core import store, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.network import Network, Solution
 from euhydra.core.weather import DailyWeather
-from euhydra.planner.seasons import Season
-from euhydra.planner.storing import StoreAnswer
+from euhydra.planner.season.replay import Season
+from euhydra.planner.store.answer import StoreAnswer
 from euhydra.records.backup import Contents
 
 

@@ -11,8 +11,8 @@ from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFil
 from euhydra.garden import document
 from euhydra.garden.document import GardenError
 from euhydra.garden.model import Garden
-from euhydra.planner import solving, zones
 from euhydra.planner.answers import PlanError
+from euhydra.planner.water import solving, zones
 
 
 def _text(file: Path) -> str:

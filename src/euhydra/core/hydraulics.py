@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import connected_components, reverse_cuthill_mckee
 from scipy.sparse.linalg import splu
 
 from euhydra.core import friction, outlets
-from euhydra.core.network import HeadLossLaw, Network, NetworkError, Solution, Valve, ValveKind
+from euhydra.core.network import HeadLossLaw, Network, NetworkError, Solution, ValveKind, ValveLink
 from euhydra.core.pieces import SEAL_SLOPE, Status, next_status, pump_loss, valve_loss
 
 Floats = NDArray[np.float64]
@@ -204,7 +204,7 @@ class _Search:
     def _hold(
         self, flow: Floats, conductance: Floats, intercept: Floats, leaving: Floats,
         to_ground: Floats,
-    ) -> list[tuple[int, Valve]]:  # fmt: skip
+    ) -> list[tuple[int, ValveLink]]:  # fmt: skip
         """Working regulators: their ends are tied to their setting, their flow is drawn before."""
         holding = [(i, v) for i, v in self.regulators if self.status[i] is Status.ACTIVE]
         for i, valve in holding:
@@ -214,10 +214,10 @@ class _Search:
             leaving[valve.start] += flow[i]
         return holding
 
-    def _held_head(self, valve: Valve) -> float:
+    def _held_head(self, valve: ValveLink) -> float:
         return float(self.network.nodes.elevation[valve.end]) + valve.setting
 
-    def _passing(self, flow: Floats, outflow: Floats, link: int, valve: Valve) -> float:
+    def _passing(self, flow: Floats, outflow: Floats, link: int, valve: ValveLink) -> float:
         """What a working regulator lets through: all that leaves its end by other ways."""
         network, at = self.network, valve.end
         flow = flow.copy()

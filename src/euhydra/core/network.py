@@ -73,7 +73,7 @@ class Pipes:
 
 
 @dataclass(frozen=True)
-class Pump:
+class PumpLink:
     """A pump from one node to another; water never runs back through it.
 
     start, end : Positions in the node arrays.
@@ -94,7 +94,7 @@ class ValveKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Valve:
+class ValveLink:
     """A short piece between two nodes.
 
     start, end : Positions in the node arrays.
@@ -119,8 +119,8 @@ class Network:
 
     nodes: Nodes
     pipes: Pipes
-    pumps: tuple[Pump, ...] = ()
-    valves: tuple[Valve, ...] = ()
+    pumps: tuple[PumpLink, ...] = ()
+    valves: tuple[ValveLink, ...] = ()
     law: HeadLossLaw = HeadLossLaw.DARCY_WEISBACH
     viscosity: float = WATER_KINEMATIC_VISCOSITY
 
@@ -278,11 +278,11 @@ class NetworkBuilder:
                 np.array([p[7] for p in pipes], dtype=bool),
             ),
             tuple(
-                Pump(name, index[start], index[end], curve)
+                PumpLink(name, index[start], index[end], curve)
                 for name, (start, end, curve) in self._pumps.items()
             ),
             tuple(
-                Valve(name, kind, index[start], index[end], diameter, minor_loss, setting)
+                ValveLink(name, kind, index[start], index[end], diameter, minor_loss, setting)
                 for name, (start, end, kind, diameter, minor_loss, setting) in self._valves.items()
             ),
             self.law,

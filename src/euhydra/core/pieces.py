@@ -4,7 +4,7 @@ from enum import Enum, auto
 from math import pi
 
 from euhydra.core.constants import GRAVITY
-from euhydra.core.network import Pump, Valve, ValveKind
+from euhydra.core.network import PumpLink, ValveKind, ValveLink
 
 SEAL_SLOPE = 1e12
 """Head per backward flow through a piece that lets none back. [s m⁻²] As of a dry outlet."""
@@ -30,7 +30,7 @@ class Status(Enum):
     SHUT = auto()
 
 
-def pump_loss(pump: Pump, flow: float) -> tuple[float, float]:
+def pump_loss(pump: PumpLink, flow: float) -> tuple[float, float]:
     """Head loss (negative: it lifts) of a pump and a slope for the search; a seal holds backflow.
 
     Parameters
@@ -45,7 +45,7 @@ def pump_loss(pump: Pump, flow: float) -> tuple[float, float]:
     return -pump.curve.head_at(flow), slope
 
 
-def valve_loss(valve: Valve, flow: float) -> tuple[float, float]:
+def valve_loss(valve: ValveLink, flow: float) -> tuple[float, float]:
     """Head loss and slope of an open valve; check valves and regulators let nothing back.
 
     Parameters

@@ -32,7 +32,7 @@ MISSED = 1e-3
 
 
 @dataclass(frozen=True)
-class Ground:
+class TriedGround:
     """A bed or pots over one month of many years.
 
     rain, crop_et, total, ready : As in `rootzone.advance`; [day, year]. [mm]
@@ -69,7 +69,7 @@ class Trial:
 
 
 def try_on(
-    ground: Ground, litres: Floats, runs: NDArray[np.intp], start: Floats, adjusts: bool
+    ground: TriedGround, litres: Floats, runs: NDArray[np.intp], start: Floats, adjusts: bool
 ) -> Trial:
     """Run the candidates over the ground.
 

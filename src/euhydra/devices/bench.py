@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from euhydra.core.delivery import DrainCurve
 from euhydra.devices.faults import Fault
-from euhydra.devices.keeper import Keeper, Line, Plan
+from euhydra.devices.keeper import Keeper, KeeperPlan, KeptZone
 from euhydra.devices.simulated import (
     DAY,
     SimulatedFlowMeter,
@@ -38,7 +38,7 @@ class ZoneRig:
     has_timer : Whether a timer with a battery opens it.
     """
 
-    plan: Plan
+    plan: KeeperPlan
     curve: DrainCurve
     store: int | None
     has_battery: bool
@@ -105,11 +105,11 @@ class Bench:
         store = None if zone.store is None else self.stores[zone.store]
         return SimulatedFlowMeter(self.world, zone.curve, store, zone.has_filter)
 
-    def _line(self, zone: ZoneRig, meter: SimulatedFlowMeter) -> Line:
+    def _line(self, zone: ZoneRig, meter: SimulatedFlowMeter) -> KeptZone:
         timer = SimulatedTimer(self.world, zone.plan.runs, zone.has_battery)
         pump = SimulatedPump(meter.store) if zone.has_pump else None
         dead = 0.0 if meter.store is None else meter.store.dead
-        return Line(
+        return KeptZone(
             zone.plan, timer, SimulatedValve(self.world), meter, meter.store, dead, pump
         )  # fmt: skip
 

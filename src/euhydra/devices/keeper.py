@@ -11,11 +11,11 @@ from euhydra.devices.protocols import (
     FlowMeter,
     Forecast,
     LevelSensor,
-    Pump,
+    PumpSwitch,
     RainGauge,
     Thermometer,
-    Timer,
-    Valve,
+    TimerDevice,
+    ValveDevice,
 )
 
 DAY = 24 * 60
@@ -34,7 +34,7 @@ A_DROP = 0.5
 
 
 @dataclass(frozen=True)
-class Plan:
+class KeeperPlan:
     """What one zone is meant to do.
 
     runs : (first, last) minutes from the first midnight.
@@ -51,16 +51,16 @@ class Plan:
 
 
 @dataclass
-class Line:
+class KeptZone:
     """A zone's devices. `level` and `dead` are of its store; None on a tap. [L]"""
 
-    plan: Plan
-    timer: Timer
-    valve: Valve
+    plan: KeeperPlan
+    timer: TimerDevice
+    valve: ValveDevice
     meter: FlowMeter
     level: LevelSensor | None
     dead: float
-    pump: Pump | None
+    pump: PumpSwitch | None
     open_for: int = 0
     leaked: float = 0.0
 
@@ -90,7 +90,7 @@ class Keeper:
     log : Those of the past too, the newest last, each with the minute at which it began.
     """
 
-    lines: list[Line]
+    lines: list[KeptZone]
     gauge: RainGauge
     thermometer: Thermometer
     forecast: Forecast
@@ -122,7 +122,7 @@ class Keeper:
             self._turn(line, minute, is_frost)
             self._judge(line, minute, flow)
 
-    def _turn(self, line: Line, minute: int, is_frost: bool) -> None:
+    def _turn(self, line: KeptZone, minute: int, is_frost: bool) -> None:
         wants = line.timer.wants_open() and not is_frost
         has_water = line.has_water
         line.valve.turn(wants and has_water)
@@ -135,7 +135,7 @@ class Keeper:
         )  # fmt: skip
         line.open_for = line.open_for + 1 if wants and has_water else 0
 
-    def _judge(self, line: Line, minute: int, expected: float) -> None:
+    def _judge(self, line: KeptZone, minute: int, expected: float) -> None:
         """Hold the flow against what the solved line gives, and the clock against the plan."""
         name, flow = line.plan.name, line.meter.litres_an_hour()
         if not line.open_for and flow > A_DROP:
@@ -205,7 +205,7 @@ class Keeper:
                 for key in (f"rain-{name}", f"coming-{name}"):
                     self.notices.pop(key, None)
 
-    def _pause(self, line: Line, minute: int, minutes: int) -> None:
+    def _pause(self, line: KeptZone, minute: int, minutes: int) -> None:
         line.timer.skip(minutes)
         until = max(self.paused_until.get(line.plan.name, 0), minute + minutes)
         self.paused_until[line.plan.name] = until

@@ -15,7 +15,7 @@ class Clock(Protocol):
         ...
 
 
-class Valve(Protocol):
+class ValveDevice(Protocol):
     """A valve that opens and shuts."""
 
     @property
@@ -28,7 +28,7 @@ class Valve(Protocol):
         ...
 
 
-class Timer(Protocol):
+class TimerDevice(Protocol):
     """A timer that decides when its valve is open."""
 
     def wants_open(self) -> bool:
@@ -57,7 +57,7 @@ class FloatSwitch(Protocol):
         ...
 
 
-class Pump(Protocol):
+class PumpSwitch(Protocol):
     """A pump in a line."""
 
     @property

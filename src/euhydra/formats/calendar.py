@@ -12,7 +12,7 @@ BYDAY = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 
 
 @dataclass(frozen=True)
-class Entry:
+class CalendarEvent:
     """One thing to do or that happens, once or again and again until a day.
 
     uid : Names it for good, so that a newer file replaces the older.
@@ -32,7 +32,7 @@ class Entry:
     until: datetime | None = None
 
 
-def write(entries: Iterable[Entry], stamp: datetime) -> bytes:
+def write(entries: Iterable[CalendarEvent], stamp: datetime) -> bytes:
     """The calendar. Times are floating: they mean the clock on the wall, wherever that is.
 
     Parameters
@@ -58,7 +58,7 @@ def write(entries: Iterable[Entry], stamp: datetime) -> bytes:
     return text
 
 
-def _rule(entry: Entry) -> vRecur | None:
+def _rule(entry: CalendarEvent) -> vRecur | None:
     rule: dict[str, Any] = {"until": entry.until} if entry.until else {}
     if entry.weekdays:
         return vRecur(rule | {"freq": "weekly", "byday": [BYDAY[day] for day in entry.weekdays]})

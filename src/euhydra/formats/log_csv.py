@@ -8,7 +8,7 @@ from datetime import datetime
 
 from euhydra.formats import cells
 from euhydra.garden import logbook, quantities
-from euhydra.garden.logbook import Entry, EntryError
+from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
 
@@ -33,7 +33,7 @@ class LogRow:
     """An entry with the id that it keeps; empty where the file gives none."""
 
     id: str
-    entry: Entry
+    entry: LogEntry
 
 
 def write(rows: Iterable[LogRow], garden: Garden) -> str:
@@ -42,7 +42,7 @@ def write(rows: Iterable[LogRow], garden: Garden) -> str:
     return cells.table(COLUMNS, (_row(row.id, row.entry, names, garden.units) for row in rows))
 
 
-def _row(entry_id: str, e: Entry, names: Mapping[str, str], units: System) -> tuple[str, ...]:
+def _row(entry_id: str, e: LogEntry, names: Mapping[str, str], units: System) -> tuple[str, ...]:
     return (
         entry_id, e.at.isoformat(timespec="minutes"), e.kind, names.get(e.part_id or "", ""),
         e.part_id or "", e.word, "; ".join(_amounts_out(e, units)), e.note,
@@ -102,7 +102,7 @@ def _typed(row: dict[str, str]) -> dict[str, str]:
     return typed
 
 
-def _amounts_out(entry: Entry, system: System) -> Iterator[str]:
+def _amounts_out(entry: LogEntry, system: System) -> Iterator[str]:
     kinds = logbook.entry_kinds()[entry.kind].amounts
     for i, value in enumerate(entry.amounts):
         amount = kinds[min(i, len(kinds) - 1)]

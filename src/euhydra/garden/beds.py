@@ -7,8 +7,8 @@ from typing import Self
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.garden import catalogue
-from euhydra.garden.growing import PlantingDate, Start, Timekeeping, check_cleared, known_crop
 from euhydra.garden.part import Id, Part, Point, asked, known_entry, refuse
+from euhydra.garden.plantings import PlantingDate, Start, Timekeeping, check_cleared, known_crop
 
 
 class BedShape(StrEnum):

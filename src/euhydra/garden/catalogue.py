@@ -24,7 +24,7 @@ GALLON_PER_SQUARE_FOOT = 3.785411784e-3 / 0.3048**2
 
 
 @dataclass(frozen=True)
-class Entry:
+class ReferenceRow:
     """What every row has: its id in garden documents, a name, and where the figures come from."""
 
     id: str
@@ -33,14 +33,14 @@ class Entry:
 
 
 @dataclass(frozen=True)
-class RoofMaterial(Entry):
+class RoofMaterial(ReferenceRow):
     """A roof covering and its runoff coefficient. [-]"""
 
     runoff_coefficient: float
 
 
 @dataclass(frozen=True)
-class SoilTexture(Entry):
+class SoilTexture(ReferenceRow):
     """A soil by texture, and the water it holds.
 
     intake_m_s : Steady intake rate. [m s⁻¹]
@@ -53,7 +53,7 @@ class SoilTexture(Entry):
 
 
 @dataclass(frozen=True)
-class CropKind(Entry):
+class CropKind(ReferenceRow):
     """A crop by name, and its season.
 
     likes_it_warm : Whether it does better with water that has stood in the sun.
@@ -70,7 +70,7 @@ class CropKind(Entry):
 
 
 @dataclass(frozen=True)
-class Cover(Entry):
+class Cover(ReferenceRow):
     """Mulch or spacing: factors on the crop coefficient while young and from mid-season on. [-]
 
     border_factor : Density factor of a mixed border. [-]
@@ -82,14 +82,14 @@ class Cover(Entry):
 
 
 @dataclass(frozen=True)
-class Exposure(Entry):
+class Exposure(ReferenceRow):
     """Shade, wind, a pot's place or colour: factor on evapotranspiration. [-]"""
 
     et_factor: float
 
 
 @dataclass(frozen=True)
-class GreywaterRule(Entry):
+class GreywaterRule(ReferenceRow):
     """Whether plants eaten in this way may take greywater, and why."""
 
     is_allowed: bool
@@ -97,7 +97,7 @@ class GreywaterRule(Entry):
 
 
 @dataclass(frozen=True)
-class StoreKind(Entry):
+class StoreKind(ReferenceRow):
     """A kind of store.
 
     noun : What it is called in a sentence.
@@ -111,7 +111,7 @@ class StoreKind(Entry):
 
 
 @dataclass(frozen=True)
-class LeafGuard(Entry):
+class LeafGuard(ReferenceRow):
     """What keeps leaves out of the store.
 
     share_lost : Of the water that passes it. [-]
@@ -123,14 +123,14 @@ class LeafGuard(Entry):
 
 
 @dataclass(frozen=True)
-class Footing(Entry):
+class Footing(ReferenceRow):
     """Ground that bears a store: the pressure it takes without care. [Pa]"""
 
     bearing_pa: float
 
 
 @dataclass(frozen=True)
-class Bore(Entry):
+class Bore(ReferenceRow):
     """A nominal hose size: inner diameter. [m]"""
 
     bore_m: float
@@ -148,7 +148,7 @@ class WorksBy(StrEnum):
 
 
 @dataclass(frozen=True)
-class TimerKind(Entry):
+class TimerKind(ReferenceRow):
     """A timer with its valve.
 
     delay_days : Steps of its rain delay. [d]
@@ -183,7 +183,7 @@ class TimerKind(Entry):
         return self.works_by in (WorksBy.WINDUP, WorksBy.HAND)
 
 
-T = TypeVar("T", bound=Entry)
+T = TypeVar("T", bound=ReferenceRow)
 
 
 class UnknownEntryError(KeyError):

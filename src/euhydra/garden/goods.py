@@ -5,7 +5,7 @@ from enum import StrEnum
 from functools import cache
 
 from euhydra.core.threads import Thread
-from euhydra.garden.catalogue import Entry, entry, rows
+from euhydra.garden.catalogue import ReferenceRow, entry, rows
 from euhydra.garden.part import known_entry
 
 
@@ -37,14 +37,14 @@ class End:
 
 
 @dataclass(frozen=True)
-class ThreadKind(Entry):
+class ThreadKind(ReferenceRow):
     """A thread by name."""
 
     form: Thread
 
 
 @dataclass(frozen=True)
-class Adapter(Entry):
+class Adapter(ReferenceRow):
     """A piece with two unlike ends, and its price: a guess."""
 
     one: End
@@ -53,7 +53,7 @@ class Adapter(Entry):
 
 
 @dataclass(frozen=True)
-class GoodKind(Entry):
+class GoodKind(ReferenceRow):
     """A good by what it is.
 
     pack, price : How many come in one pack, and what one of them costs: guesses to be edited.

@@ -76,7 +76,7 @@ class EntryKind:
 
 
 @dataclass(frozen=True)
-class Entry:
+class LogEntry:
     """What was seen or done.
 
     at : By the gardener's watch, to the minute.
@@ -130,7 +130,7 @@ def entry_kinds() -> dict[str, EntryKind]:
     }
 
 
-def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool = False) -> Entry:
+def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool = False) -> LogEntry:
     """An entry as it was typed: `kind`, `at`, `part`, `word`, `note`, and each amount by its name.
 
     Parameters
@@ -164,10 +164,10 @@ def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool =
     if faults:
         raise EntryError(faults)
     about = part_id if is_gone else part.id if part else None
-    return Entry(kind.id, at, about, amounts, word if kind.words else "", note)
+    return LogEntry(kind.id, at, about, amounts, word if kind.words else "", note)
 
 
-def check_meter(entry: Entry, around: MeterNeighbours, system: System) -> None:
+def check_meter(entry: LogEntry, around: MeterNeighbours, system: System) -> None:
     """Refuse a meter that runs backwards.
 
     Raises

@@ -9,12 +9,12 @@ from typing import Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from euhydra.garden import goods, joined, joints
+from euhydra.garden import goods, joints, store_groups
 from euhydra.garden.beds import Bed
-from euhydra.garden.grounds import Backdrop, Patch, Pots, Spot
-from euhydra.garden.growing import OWN, OwnCrop, Planting
 from euhydra.garden.part import Model, Name, Part, asked, known_entry, link_of, refuse
 from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump
+from euhydra.garden.plantings import OWN, OwnCrop, Planting
+from euhydra.garden.pots import Backdrop, Patch, Pots, Spot
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
@@ -119,10 +119,10 @@ class Garden(Model):
 
     @model_validator(mode="after")
     def _water_runs_downhill(self) -> Self:
-        joined.check_shares(self.roofs, self.downspouts)
-        joined.check_downspouts(self.downspouts)
-        joined.check_links(self.stores)
-        joined.check_overflows(self.stores, self.downspouts)
+        store_groups.check_shares(self.roofs, self.downspouts)
+        store_groups.check_downspouts(self.downspouts)
+        store_groups.check_links(self.stores)
+        store_groups.check_overflows(self.stores, self.downspouts)
         return self
 
     @model_validator(mode="after")

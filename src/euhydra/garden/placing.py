@@ -6,9 +6,9 @@ from shapely import Polygon
 
 from euhydra.garden import shapes
 from euhydra.garden.beds import Bed, BedShape
-from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
+from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Roof
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store

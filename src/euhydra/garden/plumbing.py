@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cache
 
-from euhydra.garden.catalogue import LITRES_PER_HOUR, Entry, entry, rows
+from euhydra.garden.catalogue import LITRES_PER_HOUR, ReferenceRow, entry, rows
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class OutletKind:
 
 
 @dataclass(frozen=True)
-class PipeKind(Entry):
+class PipeKind(ReferenceRow):
     """A pipe, and the outlets in it if it has any.
 
     family : `plain`, `micro`, `drip`, `drilled` or `porous`.
@@ -58,7 +58,7 @@ class PipeKind(Entry):
 
 
 @dataclass(frozen=True)
-class Dripper(Entry):
+class Dripper(ReferenceRow):
     """An outlet by itself, on a tube or pressed into one; `passage_m` is its narrowest place. [m]"""
 
     outlet: OutletKind
@@ -66,7 +66,7 @@ class Dripper(Entry):
 
 
 @dataclass(frozen=True)
-class FittingKind(Entry):
+class FittingKind(ReferenceRow):
     """A piece between pipes.
 
     loss : K of the open, clean piece. [-]
@@ -91,7 +91,7 @@ class FittingKind(Entry):
 
 
 @dataclass(frozen=True)
-class PumpKind(Entry):
+class PumpKind(ReferenceRow):
     """A pump by its curve.
 
     points : Flow [m³ s⁻¹] and head [m].
@@ -111,7 +111,7 @@ class PumpKind(Entry):
 
 
 @dataclass(frozen=True)
-class Drill(Entry):
+class Drill(ReferenceRow):
     """A drill of a real set: the hole it makes. [m]"""
 
     hole_m: float

@@ -8,8 +8,8 @@ from shapely import Polygon
 from shapely.affinity import rotate
 
 from euhydra.garden.beds import Bed, BedShape
-from euhydra.garden.grounds import Patch, Pots
 from euhydra.garden.part import Point
+from euhydra.garden.pots import Patch, Pots
 from euhydra.garden.roofs import Roof
 from euhydra.garden.stores import Store
 

@@ -8,9 +8,9 @@ from pydantic import field_validator, model_validator
 from euhydra.core.schedule import TimerPositions
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind, WorksBy
-from euhydra.garden.growing import OWN
 from euhydra.garden.part import Id, Part, asked, known_entry, linked, refuse
 from euhydra.garden.pipes import Piece
+from euhydra.garden.plantings import OWN
 
 LONGEST_RUN = 24 * 60
 """[min]"""

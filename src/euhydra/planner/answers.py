@@ -12,6 +12,13 @@ class PlanError(ValueError):
 
 
 @dataclass(frozen=True)
+class Gap:
+    """A station that cannot answer yet, and what it waits for."""
+
+    message: str
+
+
+@dataclass(frozen=True)
 class Amount:
     """A number and the kind of quantity it is (see ``garden.quantities``)."""
 

@@ -6,27 +6,23 @@ from functools import cached_property
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.beds import Bed
-from euhydra.garden.grounds import Pots
 from euhydra.garden.model import Garden
-from euhydra.planner import catch, laid, need, pushing, seasons, storing, timing, zones, zoning
-from euhydra.planner.answers import PlanError
-from euhydra.planner.catch import CatchAnswer
-from euhydra.planner.laid import LayAnswer
-from euhydra.planner.need import Need
-from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.seasons import Season
-from euhydra.planner.storing import StoreAnswer
-from euhydra.planner.timing import TimeAnswer
-from euhydra.planner.ways import Way
-from euhydra.planner.zones import Zone
-from euhydra.planner.zoning import Proposal
-
-
-@dataclass(frozen=True)
-class Gap:
-    """A station that cannot answer yet, and what it waits for."""
-
-    message: str
+from euhydra.garden.pots import Pots
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.catch.answer import CatchAnswer, answer_catch
+from euhydra.planner.lay import proposed_zones
+from euhydra.planner.lay.answer import LayAnswer, answer_lay
+from euhydra.planner.lay.proposed_zones import Proposal
+from euhydra.planner.need import daily
+from euhydra.planner.need.daily import Need
+from euhydra.planner.push.answer import PushAnswer, answer_push
+from euhydra.planner.season import replay
+from euhydra.planner.season.replay import Season
+from euhydra.planner.season.watering import Watered
+from euhydra.planner.store.answer import StoreAnswer, answer_store
+from euhydra.planner.time.answer import TimeAnswer, answer_time
+from euhydra.planner.water import zones
+from euhydra.planner.water.zones import Zone
 
 
 @dataclass(frozen=True)
@@ -63,12 +59,12 @@ class Chain:
     @cached_property
     def lay(self) -> LayAnswer:
         """What each plant gets from the lines as they are drawn."""
-        return laid.answer_lay(self.garden)
+        return answer_lay(self.garden)
 
     @cached_property
     def proposal(self) -> Proposal:
         """What may be opened together."""
-        return zoning.propose(self.garden)
+        return proposed_zones.propose(self.garden)
 
     def zone(self, at: str = "") -> ZoneChain | Gap:
         """The zone called so, or the first that waters what is called so, or the first of all."""
@@ -94,7 +90,7 @@ NO_BED = Gap("There is no bed yet: add one.")
 def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     """Answer every station that has what it needs; the others say what they wait for."""
     needs = {
-        part.id: NO_WEATHER if record is None else need.need_of(part, garden, record)
+        part.id: NO_WEATHER if record is None else daily.need_of(part, garden, record)
         for part in garden.planted
     }
     found = tuple(_zone(zone, needs) for zone in zones.zones_of(garden))
@@ -112,7 +108,7 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
     known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
     try:
-        push = pushing.answer_push(zone, known)
+        push = answer_push(zone, known)
     except PlanError as error:
         push = Gap(str(error))
     if isinstance(push, Gap):
@@ -123,7 +119,7 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     try:
-        return ZoneChain(zone, push, timing.answer_time(zone, push.curve, push.usual.state, known))
+        return ZoneChain(zone, push, answer_time(zone, push.curve, push.usual.state, known))
     except PlanError as error:
         return ZoneChain(zone, push, Gap(str(error)))
 
@@ -144,15 +140,15 @@ def _catch(
 ) -> CatchAnswer | Gap:
     needs = [p.need for p in planted if isinstance(p.need, Need)]
     try:
-        return catch.answer_catch(garden, record, needs)
+        return answer_catch(garden, record, needs)
     except PlanError as error:
         return Gap(str(error))
 
 
-def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Way, ...]:
+def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Watered, ...]:
     """Beds and pots so far as they are connected."""
     return tuple(
-        Way(
+        Watered(
             p.need,
             p.push if isinstance(p.push, PushAnswer) else None,
             p.time if isinstance(p.time, TimeAnswer) else None,
@@ -166,7 +162,7 @@ def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...
     if not planted:
         return NO_BED
     try:
-        season = seasons.replay(garden, record, ways_of(planted))
+        season = replay.replay(garden, record, ways_of(planted))
     except PlanError as error:
         return Gap(str(error))
     if not any(order.sources for order in season.orders):
@@ -180,4 +176,4 @@ def _store(garden: Garden, season: Season | Gap) -> StoreAnswer | Gap:
         return Gap("There is no store yet: add one.")
     if not garden.roofs:
         return Gap("There is no roof yet: describe one.")
-    return season if isinstance(season, Gap) else storing.answer_store(season)
+    return season if isinstance(season, Gap) else answer_store(season)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from euhydra.garden.logbook import Entry, MeterNeighbours
+from euhydra.garden.logbook import LogEntry, MeterNeighbours
 from euhydra.records.database import transaction
 
 COLUMNS = "id, sent_id, kind, at, part_id, amounts, word, note, photo, created_at"
@@ -84,7 +84,7 @@ class Kept:
 
     id: int
     sent_id: str
-    entry: Entry
+    entry: LogEntry
     created_at: str
     is_removed: bool = False
 
@@ -102,14 +102,16 @@ class Search:
     parts: tuple[str, ...] = ()
 
 
-def add(conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: Entry) -> tuple[int, bool]:
+def add(
+    conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: LogEntry
+) -> tuple[int, bool]:
     """Keep an entry; returns its number, and False if one with the same `sent_id` was kept before."""
     with transaction(conn):
         return _add(conn, garden_id, sent_id, entry)
 
 
 def add_all(
-    conn: sqlite3.Connection, garden_id: int, entries: Iterable[tuple[str, Entry]]
+    conn: sqlite3.Connection, garden_id: int, entries: Iterable[tuple[str, LogEntry]]
 ) -> tuple[int, int]:
     """Keep many, all or none; returns how many are new, and how many were there before."""
     with transaction(conn):
@@ -132,7 +134,7 @@ def find(
 
 def in_order(
     conn: sqlite3.Connection, garden_id: int, since: datetime | None = None, *kinds: str
-) -> list[Entry]:
+) -> list[LogEntry]:
     """Entries from a time on, oldest first. Reads only."""
     row = {
         "garden_id": garden_id, "kinds": json.dumps(kinds), "since": since.isoformat() if since else "",
@@ -153,7 +155,7 @@ def one(conn: sqlite3.Connection, garden_id: int, entry_id: int) -> Kept:
     return _kept(row)
 
 
-def change(conn: sqlite3.Connection, garden_id: int, entry_id: int, entry: Entry) -> None:
+def change(conn: sqlite3.Connection, garden_id: int, entry_id: int, entry: LogEntry) -> None:
     """Put another entry in its place; the former one stays in its history.
 
     Raises
@@ -181,14 +183,14 @@ def set_removed(conn: sqlite3.Connection, garden_id: int, entry_id: int, removed
         conn.execute("UPDATE log_entry SET is_removed = ? WHERE id = ?", (int(removed), entry_id))
 
 
-def history(conn: sqlite3.Connection, entry_id: int) -> list[tuple[Entry, str]]:
+def history(conn: sqlite3.Connection, entry_id: int) -> list[tuple[LogEntry, str]]:
     """What an entry was before each change, with when it was changed; newest first. Reads only."""
     rows = conn.execute(HISTORY, {"entry_id": entry_id})
     return [(_entry(json.loads(row["was"])), row["changed_at"]) for row in rows]
 
 
 def meter_around(
-    conn: sqlite3.Connection, garden_id: int, entry: Entry, besides: int = 0
+    conn: sqlite3.Connection, garden_id: int, entry: LogEntry, besides: int = 0
 ) -> MeterNeighbours:
     """Readings of the same meter before and after an entry. Reads only."""
     row = {
@@ -220,13 +222,15 @@ def state(conn: sqlite3.Connection, garden_id: int) -> str:
     return "-".join(str(value) for value in conn.execute(query, (garden_id,)).fetchone())
 
 
-def _add(conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: Entry) -> tuple[int, bool]:
+def _add(
+    conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: LogEntry
+) -> tuple[int, bool]:
     key = {"garden_id": garden_id, "sent_id": sent_id}
     is_new = conn.execute(ADD, _row(entry) | key).rowcount > 0
     return conn.execute(BY_SENT_ID, key).fetchone()["id"], is_new
 
 
-def _row(entry: Entry) -> dict[str, Any]:
+def _row(entry: LogEntry) -> dict[str, Any]:
     return {
         "kind": entry.kind, "at": entry.at.isoformat(timespec="minutes"), "part_id": entry.part_id,
         "amounts": json.dumps(entry.amounts), "word": entry.word, "note": entry.note,
@@ -234,8 +238,8 @@ def _row(entry: Entry) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _entry(row: dict[str, Any] | sqlite3.Row) -> Entry:
-    return Entry(
+def _entry(row: dict[str, Any] | sqlite3.Row) -> LogEntry:
+    return LogEntry(
         row["kind"], datetime.fromisoformat(row["at"]), row["part_id"],
         tuple(json.loads(row["amounts"])), row["word"], row["note"], row["photo"],
     )  # fmt: skip

@@ -13,7 +13,7 @@ from starlette.responses import Response
 
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.chain import Chain
-from euhydra.planner.sizing import SizeCurve
+from euhydra.planner.store.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web import gate

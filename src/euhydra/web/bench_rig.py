@@ -5,16 +5,17 @@ from dataclasses import replace
 import numpy as np
 
 from euhydra.devices.bench import Bench, StoreRig, ZoneRig
-from euhydra.devices.keeper import Plan
+from euhydra.devices.keeper import KeeperPlan
 from euhydra.devices.simulated import DAY
 from euhydra.garden.stores import Store
-from euhydra.planner import dayplan, weeks
-from euhydra.planner.answers import PlanError
-from euhydra.planner.chain import Chain, Gap
-from euhydra.planner.dayplan import DayPlan
-from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.seasons import Season
-from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.chain import Chain
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.season import week
+from euhydra.planner.season.replay import Season
+from euhydra.planner.time import dayplan
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.dayplan import DayPlan
 
 BENCH_DAYS = 14
 """[d]"""
@@ -37,7 +38,7 @@ def build(chain: Chain, month: int) -> tuple[Bench, np.datetime64, list[str]]:
     if isinstance(chain.season, Gap) or chain.record is None:
         raise PlanError("There is no water or no weather to run the plan on yet.")
     season, record = chain.season, chain.record
-    first = weeks.first_monday(record, month)
+    first = week.first_monday(record, month)
     span = slice(first, first + BENCH_DAYS)
     plan = dayplan.plan_day([time for _, time in pairs], month)
     bench = Bench(
@@ -69,7 +70,7 @@ def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, fir
     dry = replace(time, programme=programme.without_rain_plan())
     runs = tuple(
         (round(day * DAY + slot.start / 60), round(day * DAY + slot.end / 60))
-        for day, slot in weeks.runs_over(time, season.runs_of(dry), slots, first, BENCH_DAYS)
+        for day, slot in week.runs_over(time, season.runs_of(dry), slots, first, BENCH_DAYS)
     )
     store = None
     if isinstance(zone.source, Store):
@@ -77,6 +78,6 @@ def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, fir
             i for i, g in enumerate(season.groups) if any(s.id == zone.source.id for s in g.stores)
         )
     return ZoneRig(
-        Plan(zone.name, tuple(sorted(runs)), programme.rain_plan), push.curve, store,
+        KeeperPlan(zone.name, tuple(sorted(runs)), programme.rain_plan), push.curve, store,
         programme.timer.battery_months > 0, zone.has_filter, bool(zone.pumps),
     )  # fmt: skip

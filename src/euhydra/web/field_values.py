@@ -10,8 +10,7 @@ from euhydra.garden import document, quantities
 from euhydra.garden.part import Part, quantity_of
 from euhydra.garden.pipes import CurvePoint
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.planner.timing import MONTH_NAMES
-from euhydra.planner.weeks import hour_in_words
+from euhydra.planner.dates import MONTH_NAMES, hour_in_words
 from euhydra.web.wording import choice_lists
 
 FIELD_DIGITS = 4

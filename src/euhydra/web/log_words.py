@@ -8,11 +8,11 @@ import numpy as np
 
 from euhydra.core.uniformity import low_quarter_uniformity
 from euhydra.garden import quantities
-from euhydra.garden.logbook import AmountKind, Entry, EntryKind, entry_kinds
+from euhydra.garden.logbook import AmountKind, EntryKind, LogEntry, entry_kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import System
-from euhydra.planner.away import day_in_words
+from euhydra.planner.dates import day_in_words
 from euhydra.records.log import Kept
 
 
@@ -63,7 +63,7 @@ def day_said(at: datetime) -> str:
     return f"{day_in_words(at.date())} {at.year}"
 
 
-def said(entry: Entry, system: System) -> str:
+def said(entry: LogEntry, system: System) -> str:
     """Amounts and word of an entry."""
     kind = entry_kinds()[entry.kind]
     pieces = [kind.words[entry.word]] if kind.words and entry.word != kind.word_default else []
@@ -111,7 +111,7 @@ def _cups_said(amounts: tuple[float | None, ...], system: System) -> str:
     return f"{len(cups)} cups, {quantities.show(mean, 'cupful', system)} in the mean, low quarter {quantities.show(even, 'share', system)} of it"
 
 
-def typed_of(entry: Entry, system: System) -> dict[str, str]:
+def typed_of(entry: LogEntry, system: System) -> dict[str, str]:
     """An entry as one would type it, for its form."""
     amounts = entry_kinds()[entry.kind].amounts
     typed = {

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from euhydra.garden.beds import Bed
 from euhydra.garden.edits import Collection
-from euhydra.garden.grounds import Patch, Pots, Spot
-from euhydra.garden.growing import OwnCrop, Planting
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Pipe, Pump
+from euhydra.garden.plantings import OwnCrop, Planting
+from euhydra.garden.pots import Patch, Pots, Spot
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
 from euhydra.garden.stores import Store

@@ -13,7 +13,7 @@ from starlette.types import ASGIApp
 
 from euhydra.formats import log_csv
 from euhydra.garden import demo, logbook, normals
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.records import database, gardens, log, passphrase, weather
 from euhydra.records.database import DatabaseError
 from euhydra.web.app import create_app
@@ -47,7 +47,7 @@ def seed_demo(data: Path, reset: bool = False, with_log: bool = False) -> None:
         conn.close()
 
 
-def _log_before(today: date) -> list[tuple[str, Entry]]:
+def _log_before(today: date) -> list[tuple[str, LogEntry]]:
     """The demo's log, moved by whole years so that it ends before today."""
     rows = log_csv.read(demo.log_text(), demo.garden(), datetime.max - logbook.AHEAD)
     last = max(row.entry.at for row in rows).date()

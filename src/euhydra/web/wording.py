@@ -10,23 +10,20 @@ from jinja2.runtime import Context
 from markupsafe import Markup, escape
 
 from euhydra.core.catchment import FirstFlushReset
-from euhydra.core.schedule import Position
 from euhydra.garden import catalogue, goods, plumbing, quantities
 from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
-from euhydra.garden.grounds import PatchKind, PotKind
-from euhydra.garden.growing import Start, Timekeeping, Warmth
 from euhydra.garden.logbook import AmountKind
 from euhydra.garden.pipes import EndKind, Turn
+from euhydra.garden.plantings import Start, Timekeeping, Warmth
+from euhydra.garden.pots import PatchKind, PotKind
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.stores import Hold
 from euhydra.planner.answers import Amount, Sentence
-from euhydra.planner.away import day_in_words
-from euhydra.planner.balance import DESTINATION_NAMES
-from euhydra.planner.store_figures import RULE_NAMES
-from euhydra.planner.timing import MONTH_NAMES
-from euhydra.planner.weeks import hour_in_words
+from euhydra.planner.dates import MONTH_NAMES, WEEKDAYS, day_in_words, hour_in_words, how_often
+from euhydra.planner.season.shares import DESTINATION_NAMES
+from euhydra.planner.store.figures import RULE_NAMES
 
 BRACED = re.compile(r"\{(\w+)\}")
 """An amount's place in a sentence."""
@@ -150,23 +147,6 @@ def example_filter(context: Context, amount: AmountKind) -> str:
     """`{{ amount | example_of }}`: what one might type."""
     example = quantities.KINDS[amount.kind].display(_system(context)).example
     return f"{example}, {example}, …" if amount.many else example
-
-
-def how_often(position: Position) -> str:
-    """How often a position waters, as people say it."""
-    runs = {1: "", 2: ", twice"}.get(position.runs_a_day, f", {position.runs_a_day} times")
-    if len(position.weekdays) in range(1, 7):
-        return ", ".join(WEEKDAYS[day] for day in position.weekdays) + runs
-    days = round(position.mean_days)
-    if days == 1 and position.runs_a_day > 1:
-        return f"{runs[2:]} a day"
-    often = {1: "every day", 2: "every second day", 7: "once a week"}.get(
-        days, f"every {days} days"
-    )
-    return often + runs
-
-
-WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 def month_filter(month: int) -> str:

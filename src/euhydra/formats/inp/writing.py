@@ -5,7 +5,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from euhydra.core.network import HeadLossLaw, Network, Valve, ValveKind
+from euhydra.core.network import HeadLossLaw, Network, ValveKind, ValveLink
 from euhydra.formats.inp.terms import (
     ENGINE_VISCOSITY,
     FLAP_LENGTH,
@@ -103,7 +103,7 @@ def _flap_rows(network: Network, node: list[str]) -> list[str]:
 
 
 def _short_pipe(
-    network: Network, valve: Valve, name: str, short: str, start: str, end: str, state: str
+    network: Network, valve: ValveLink, name: str, short: str, start: str, end: str, state: str
 ) -> str:
     """A pipe as wide as the valve, so short that it takes no head but the valve's."""
     wall = 0.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 140.0
@@ -111,7 +111,7 @@ def _short_pipe(
     return _row(name, short, start, end, FLAP_LENGTH, valve.diameter * 1000, wall, loss, state)
 
 
-def _stubs(network: Network) -> dict[str, Valve]:
+def _stubs(network: Network) -> dict[str, ValveLink]:
     """Regulators that need a pipe before them, by the name of the node that is put in between."""
     is_fixed = ~np.isnan(network.nodes.fixed_head)
     regulators = [v for v in network.valves if v.kind is ValveKind.REGULATOR]

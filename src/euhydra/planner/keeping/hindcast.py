@@ -12,15 +12,15 @@ from euhydra.core import bed, calibration
 from euhydra.core.bed import BedRun
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.weather import SERIES, DailyWeather
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.timers import Timer
-from euhydra.planner import seasons
-from euhydra.planner.answers import PlanError
-from euhydra.planner.chain import Chain, Gap
-from euhydra.planner.need import need_of
-from euhydra.planner.seasons import Season
-from euhydra.planner.timing import TimeAnswer
-from euhydra.planner.ways import Way
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.chain import Chain
+from euhydra.planner.need.daily import need_of
+from euhydra.planner.season import replay
+from euhydra.planner.season.replay import Season
+from euhydra.planner.season.watering import Watered
+from euhydra.planner.time.answer import TimeAnswer
 
 Floats = NDArray[np.float64]
 
@@ -38,7 +38,7 @@ class BedTrack:
     run : Its root zone.
     """
 
-    way: Way
+    way: Watered
     watered: Floats
     run: BedRun
 
@@ -56,7 +56,7 @@ class Hindcast:
     chain: Chain
     record: DailyWeather
     season: Season
-    log: tuple[Entry, ...]
+    log: tuple[LogEntry, ...]
     rain_is_logged: bool
 
     @property
@@ -116,7 +116,7 @@ class Hindcast:
                 given[self.day(entry.at)] += entry.amounts[0] * LITRES_PER_CUBIC_METRE
         return given
 
-    def minutes(self, way: Way) -> Floats:
+    def minutes(self, way: Watered) -> Floats:
         """What the timer ran on each day by its logged settings; NaN before the first. [min]"""
         found = np.full(len(self.record.days), np.nan)
         head = way.time.zone.head if way.time is not None else None
@@ -134,7 +134,7 @@ class Hindcast:
         return found
 
 
-def hindcast(chain: Chain, log: Sequence[Entry], today: date) -> Hindcast | Gap:
+def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | Gap:
     """The plan under the weather of the log's last year, up to today.
 
     Parameters
@@ -146,7 +146,7 @@ def hindcast(chain: Chain, log: Sequence[Entry], today: date) -> Hindcast | Gap:
         return chain.season if isinstance(chain.season, Gap) else Gap("There is no weather yet.")
     record, is_logged = _record(chain, log, today)
     ways = tuple(
-        Way(
+        Watered(
             need_of(way.need.part, chain.garden, record),
             way.push,
             _under(way.time, chain, record) if way.time else None,
@@ -154,7 +154,7 @@ def hindcast(chain: Chain, log: Sequence[Entry], today: date) -> Hindcast | Gap:
         for way in chain.season.ways
     )
     try:
-        season = seasons.replay(chain.garden, record, ways)
+        season = replay.replay(chain.garden, record, ways)
     except PlanError as error:
         return Gap(str(error))
     return Hindcast(chain, record, season, tuple(log), is_logged)
@@ -175,7 +175,7 @@ def year_begins(today: date, latitude: float) -> date:
     return date(today.year if today.month >= 7 else today.year - 1, 7, 1)
 
 
-def _record(chain: Chain, log: Sequence[Entry], today: date) -> tuple[DailyWeather, bool]:
+def _record(chain: Chain, log: Sequence[LogEntry], today: date) -> tuple[DailyWeather, bool]:
     """Days from winter to today: the record's own where it has them, else its usual ones; rain as logged."""
     record = chain.record
     assert record is not None
@@ -197,7 +197,7 @@ def _record(chain: Chain, log: Sequence[Entry], today: date) -> tuple[DailyWeath
     return DailyWeather(days, **series), bool(rain)
 
 
-def _rain(days: NDArray[np.datetime64], entries: Sequence[Entry], before: Floats) -> Floats:
+def _rain(days: NDArray[np.datetime64], entries: Sequence[LogEntry], before: Floats) -> Floats:
     """The gauge's rain by day; before its first reading that of the record."""
     first = days[0].astype(object)
     found = before.copy()
@@ -210,7 +210,7 @@ def _rain(days: NDArray[np.datetime64], entries: Sequence[Entry], before: Floats
     return found
 
 
-def _fell_on(entry: Entry) -> date:
+def _fell_on(entry: LogEntry) -> date:
     return entry.at.date() - timedelta(days=entry.at.hour < GAUGE_HOUR)
 
 

@@ -6,16 +6,15 @@ from datetime import date, timedelta
 
 from euhydra.core import frost
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
-from euhydra.planner import piping
-from euhydra.planner.answers import Mark, Sentence, Verdict, say
-from euhydra.planner.chain import Chain, Gap, ZoneChain
-from euhydra.planner.keeping import wintering
-from euhydra.planner.keeping.wintering import Stored
+from euhydra.planner.answers import Gap, Mark, Sentence, Verdict, say
+from euhydra.planner.chain import Chain, ZoneChain
+from euhydra.planner.keeping.winter import Stored, hose_list, spring_list, winter_list
+from euhydra.planner.water import laws
 
 FILTER_STORE, FILTER_MAINS = 1.0, 5.0
 """Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
@@ -102,7 +101,7 @@ def in_words(day: date) -> str:
     return f"{day.day} {day:%B} {day.year}"
 
 
-def answer_upkeep(chain: Chain, log: Sequence[Entry], today: date) -> Upkeep:
+def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
     """What is due when.
 
     Parameters
@@ -116,12 +115,12 @@ def answer_upkeep(chain: Chain, log: Sequence[Entry], today: date) -> Upkeep:
         *_batteries(chain.garden, log, today), *_fingers(chain, log), *_seasons(chain.garden, log, last, first),
     ]  # fmt: skip
     return Upkeep(
-        tuple(sorted(tasks, key=lambda t: t.due)), wintering.winter_list(chain.garden), wintering.spring_list(chain),
-        tuple(wintering.hose_list(chain)), first, last, today,
+        tuple(sorted(tasks, key=lambda t: t.due)), winter_list(chain.garden), spring_list(chain),
+        tuple(hose_list(chain)), first, last, today,
     )  # fmt: skip
 
 
-def _last(log: Sequence[Entry], kinds: tuple[str, ...], *parts: str) -> date | None:
+def _last(log: Sequence[LogEntry], kinds: tuple[str, ...], *parts: str) -> date | None:
     """When something was last done to any of some parts; a flush of no part is one of all."""
     days = [
         e.at.date()
@@ -131,7 +130,7 @@ def _last(log: Sequence[Entry], kinds: tuple[str, ...], *parts: str) -> date | N
     return days[-1] if days else None
 
 
-def _was_done(log: Sequence[Entry], title: str, about: date) -> bool:
+def _was_done(log: Sequence[LogEntry], title: str, about: date) -> bool:
     """Whether a task of the year was ticked off near its day."""
     return any(
         e.kind == "upkeep" and e.note == title and abs((e.at.date() - about).days) <= NEAR_ITS_DAY
@@ -139,12 +138,12 @@ def _was_done(log: Sequence[Entry], title: str, about: date) -> bool:
     )
 
 
-def _begun(log: Sequence[Entry], today: date) -> date:
+def _begun(log: Sequence[LogEntry], today: date) -> date:
     """From when intervals count that nothing is logged of."""
     return log[0].at.date() if log else today
 
 
-def _filters(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
+def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for zone in chain.zones:
         for piece in zone.zone.way.parts:
             if not isinstance(piece, Fitting) or piece.kind != "filter":
@@ -183,9 +182,9 @@ def litres_a_day(zone: ZoneChain, today: date) -> float:
     return setting.litres_a_day if setting else max(given, default=0.0)
 
 
-def _lines(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
+def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for zone in chain.zones:
-        ids = [pipe.id for pipe in zone.zone.pipes if piping.gives(pipe)]
+        ids = [pipe.id for pipe in zone.zone.pipes if laws.gives(pipe)]
         if not ids:
             continue
         last = _last(log, ("flush",), *ids, zone.zone.id)
@@ -196,7 +195,7 @@ def _lines(chain: Chain, log: Sequence[Entry], today: date) -> Iterator[Task]:
         )  # fmt: skip
 
 
-def _screens(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Task]:
+def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for spout in garden.downspouts:
         if spout.leads_to is None:
             continue
@@ -215,7 +214,7 @@ def _screens(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Task
         )  # fmt: skip
 
 
-def _batteries(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Task]:
+def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for timer in garden.timers:
         kind = find_timer(garden.own_timers, timer.kind)
         if kind.battery_months <= 0 or timer.body is not None:
@@ -229,7 +228,7 @@ def _batteries(garden: Garden, log: Sequence[Entry], today: date) -> Iterator[Ta
         )  # fmt: skip
 
 
-def _fingers(chain: Chain, log: Sequence[Entry]) -> Iterator[Task]:
+def _fingers(chain: Chain, log: Sequence[LogEntry]) -> Iterator[Task]:
     """A finger test after a setting was changed, while none was made."""
     for zone in chain.zones:
         changes = [e for e in log if e.kind == "setting" and e.part_id == zone.zone.id]
@@ -267,7 +266,7 @@ def _next(day_of_year: int, today: date) -> date:
 
 
 def _seasons(
-    garden: Garden, log: Sequence[Entry], last: date | None, first: date | None
+    garden: Garden, log: Sequence[LogEntry], last: date | None, first: date | None
 ) -> Iterator[Task]:
     if first is not None:
         yield from _of_the_year(
@@ -281,7 +280,9 @@ def _seasons(
         )  # fmt: skip
 
 
-def _of_the_year(log: Sequence[Entry], key: str, title: str, why: str, due: date) -> Iterator[Task]:
+def _of_the_year(
+    log: Sequence[LogEntry], key: str, title: str, why: str, due: date
+) -> Iterator[Task]:
     """A task that comes once a year; none while this year's is done."""
     if not _was_done(log, title, due):
         yield Task(key, title, Sentence(why), due, None, "upkeep")

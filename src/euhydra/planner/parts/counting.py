@@ -16,11 +16,12 @@ from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.garden.stores import Hold, Store
 from euhydra.garden.timers import find_timer
-from euhydra.planner import piping, spouts
-from euhydra.planner.parts import drawn, goods, linked, screwing
-from euhydra.planner.parts.arms import Meeting, Tube, bends, joints_of
-from euhydra.planner.parts.goods import Good, Use
-from euhydra.planner.standing import sides_of
+from euhydra.planner.catch import spouts
+from euhydra.planner.parts import adapters, meetings_drawn, meetings_linked, uses
+from euhydra.planner.parts.meetings import Meeting, Tube, bends, joints_of
+from euhydra.planner.parts.uses import Good, Use
+from euhydra.planner.store.standing import sides_of
+from euhydra.planner.water import laws
 
 STAKE_EACH = 1.0
 """A line in a bed is staked down so often. [m] Common practice."""
@@ -55,12 +56,12 @@ def joint_counts(garden: Garden) -> tuple[Counter[str], Counter[str]]:
     def count(found: list[Meeting]) -> Counter[str]:
         return Counter(good.key for meeting in found for good in joints_of(meeting))
 
-    return count(linked.meetings(garden)), count(drawn.meetings(garden))
+    return count(meetings_linked.meetings(garden)), count(meetings_drawn.meetings(garden))
 
 
 def faults(garden: Garden) -> list[str]:
     """What does not go together as it is drawn and linked."""
-    said = [joint.fault for joint in screwing.joints(garden) if joint.fault]
+    said = [joint.fault for joint in adapters.joints(garden) if joint.fault]
     if len(set(map(frozenset, (c.items() for c in joint_counts(garden))))) > 1:
         said += _apart(garden)
     return said
@@ -76,7 +77,7 @@ def _apart(garden: Garden) -> list[str]:
             along = feeder.drawn_m if pipe.begins_along_m is None else pipe.begins_along_m
             x, y = feeder.place_at(along)
             gap = ((pipe.path[0].x_m - x) ** 2 + (pipe.path[0].y_m - y) ** 2) ** 0.5
-            if gap > drawn.TOUCH:
+            if gap > meetings_drawn.TOUCH:
                 found.append(
                     f"“{pipe.name}” is fed by “{feeder.name}”, but drawn {{{gap:.3g} m|height}} away "
                     "from it: draw its beginning where it is joined, or join it where it is drawn."
@@ -91,16 +92,16 @@ def _stores(garden: Garden) -> Iterator[Use]:
     drawn_from = Counter(part.begins_at for part in garden.fed if part.begins_at)
     for store in garden.stores:
         yield Use(_store_good(store), store.count, store.id)
-        yield Use(goods.plain("store-tap"), max(1, drawn_from[store.id]), store.id)
-        yield Use(goods.plain("overflow"), 1, store.id)
-        yield Use(goods.plain("inlet-mesh"), store.count, store.id)
+        yield Use(uses.plain("store-tap"), max(1, drawn_from[store.id]), store.id)
+        yield Use(uses.plain("overflow"), 1, store.id)
+        yield Use(uses.plain("inlet-mesh"), store.count, store.id)
         links = store.count - 1 + (store.linked_to is not None)
         if links:
-            yield Use(goods.plain("link-set"), links, store.id)
+            yield Use(uses.plain("link-set"), links, store.id)
         if store.topped_by is not None:
-            yield Use(goods.plain("float-valve"), 1, store.id)
+            yield Use(uses.plain("float-valve"), 1, store.id)
         if store.held_by is Hold.WALL:
-            yield Use(goods.plain("wall-strap"), store.count, store.id)
+            yield Use(uses.plain("wall-strap"), store.count, store.id)
 
 
 def _store_good(store: Store) -> Good:
@@ -132,13 +133,13 @@ def _stands(garden: Garden) -> Iterator[Use]:
             continue
         cuts = cuts_of(store, garden.units)
         if cuts is None:
-            yield Use(goods.plain("block"), _blocks(store) * store.count, store.id)
+            yield Use(uses.plain("block"), _blocks(store) * store.count, store.id)
             continue
         for section in ("post", "rail", "board"):
             kind = section + TIMBER[garden.units][1]
-            yield Use(goods.plain(kind), cuts.metres(section) * store.count, store.id)
-        yield Use(goods.plain("screw"), cuts.screws * store.count, store.id)
-        yield Use(goods.plain("paving-slab"), cuts.posts * store.count, store.id)
+            yield Use(uses.plain(kind), cuts.metres(section) * store.count, store.id)
+        yield Use(uses.plain("screw"), cuts.screws * store.count, store.id)
+        yield Use(uses.plain("paving-slab"), cuts.posts * store.count, store.id)
 
 
 def _blocks(store: Store) -> int:
@@ -151,17 +152,17 @@ def _gutters(garden: Garden) -> Iterator[Use]:
         if spout.leads_to is None:
             continue
         to_store = any(store.id == spout.leads_to for store in garden.stores)
-        yield Use(goods.plain("diverter" if to_store else "downspout-branch"), 1, spout.id)
+        yield Use(uses.plain("diverter" if to_store else "downspout-branch"), 1, spout.id)
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
         if spout.guard != "none":
             yield Use(_guard_good(guard), 1, spout.id)
         tube = spouts.spouts_of(garden)[spout.id].flush_m3 / (pi / 4 * FIRST_FLUSH_BORE**2)
         if tube > 0:
-            yield Use(goods.plain("first-flush-tube"), tube, spout.id)
+            yield Use(uses.plain("first-flush-tube"), tube, spout.id)
 
 
 def _guard_good(guard: LeafGuard) -> Good:
-    plain = goods.plain("leaf-guard")
+    plain = uses.plain("leaf-guard")
     return Good(
         f"guard-{guard.id}", guard.name, plain.group, plain.unit, plain.pack, plain.price,
         plain.tools,
@@ -188,20 +189,20 @@ def _heads(garden: Garden) -> Iterator[Use]:
 
 
 def _screwed(garden: Garden) -> Iterator[Use]:
-    for joint in screwing.joints(garden):
+    for joint in adapters.joints(garden):
         yield from joint.uses
-    tapes = sum(joint.seal is Seal.TAPE for joint in screwing.joints(garden))
+    tapes = sum(joint.seal is Seal.TAPE for joint in adapters.joints(garden))
     if tapes:
-        yield Use(goods.plain("tape"), 1, garden.joinable[0].id)
+        yield Use(uses.plain("tape"), 1, garden.joinable[0].id)
 
 
 def pipe_good(pipe: Pipe) -> Good:
     """The pipe by the metre."""
-    kind, bore = piping.kind_of(pipe), piping.bore_of(pipe)
+    kind, bore = laws.kind_of(pipe), laws.bore_of(pipe)
     name, key = kind.name, f"pipe-{kind.id}"
-    if pipe.bore_m is not None and goods.tube_size(bore) != goods.tube_size(kind.bore_m):
-        key += f"-{goods.size_key(bore)}"
-        size = f"{{{goods.size_key(bore)} mm|bore}}"
+    if pipe.bore_m is not None and uses.tube_size(bore) != uses.tube_size(kind.bore_m):
+        key += f"-{uses.size_key(bore)}"
+        size = f"{{{uses.size_key(bore)} mm|bore}}"
         named = BORE_IN_NAME.sub(size, name)
         name = named if named != name else f"{name}, {size} inside"
     return Good(key, name, "pipes", Unit.METRE, 1, kind.price_m, ("cutter",))
@@ -213,7 +214,7 @@ def _pipes(garden: Garden) -> Iterator[Use]:
 
 
 def _joints(garden: Garden) -> Iterator[Use]:
-    for meeting in linked.meetings(garden):
+    for meeting in meetings_linked.meetings(garden):
         for good in joints_of(meeting):
             yield Use(good, 1, meeting.where)
     for pipe in garden.pipes:
@@ -225,7 +226,7 @@ def _outlets(garden: Garden) -> Iterator[Use]:
     for pipe in garden.pipes:
         if pipe.dripper is not None:
             dripper = catalogue.find(plumbing.drippers(), pipe.dripper)
-            plain = goods.plain("dripper")
+            plain = uses.plain("dripper")
             good = Good(
                 f"dripper-{dripper.id}", dripper.name, plain.group, plain.unit, plain.pack,
                 plain.price, plain.tools,
@@ -233,36 +234,36 @@ def _outlets(garden: Garden) -> Iterator[Use]:
             yield Use(good, 1, pipe.id)
     punched = sum(p.dripper is not None for p in garden.pipes)
     if punched:
-        yield Use(goods.plain("spare-plug"), ceil(punched / 20), garden.pipes[0].id)
+        yield Use(uses.plain("spare-plug"), ceil(punched / 20), garden.pipes[0].id)
 
 
 def _fixings(garden: Garden) -> Iterator[Use]:
     for pipe in garden.pipes:
-        if piping.kind_of(pipe).has_outlets:
-            yield Use(goods.plain("stake"), floor(pipe.lies_m / STAKE_EACH) + 1, pipe.id)
+        if laws.kind_of(pipe).has_outlets:
+            yield Use(uses.plain("stake"), floor(pipe.lies_m / STAKE_EACH) + 1, pipe.id)
         elif pipe.dripper is not None:
-            yield Use(goods.plain("stake"), 1, pipe.id)
+            yield Use(uses.plain("stake"), 1, pipe.id)
         elif pipe.waters is None and pipe.lies_m > CLIP_EACH:
-            yield Use(goods.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
+            yield Use(uses.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
 
 
 def _greywater(garden: Garden) -> Iterator[Use]:
     for line in garden.greywaters:
-        yield Use(goods.plain("washing-diverter"), 1, line.id)
-        yield Use(goods.plain("surge-drum"), 1, line.id)
-        yield Use(goods.plain("lint-bag"), 1, line.id)
+        yield Use(uses.plain("washing-diverter"), 1, line.id)
+        yield Use(uses.plain("surge-drum"), 1, line.id)
+        yield Use(uses.plain("lint-bag"), 1, line.id)
         yield Use(_hose_good(line), line.hose_m, line.id)
         if line.outlet is DrumOutlet.PUMP:
-            yield Use(goods.plain("drain-pump"), 1, line.id)
+            yield Use(uses.plain("drain-pump"), 1, line.id)
     for ground in garden.wet_grounds:
-        yield Use(goods.plain("drain-pipe"), ground.pipe_m, ground.id)
-        yield Use(goods.plain("drain-sump"), 1, ground.id)
-        yield Use(goods.plain("drain-pump"), 1, ground.id)
-        yield Use(goods.plain("drain-hose"), ground.hose_m, ground.id)
+        yield Use(uses.plain("drain-pipe"), ground.pipe_m, ground.id)
+        yield Use(uses.plain("drain-sump"), 1, ground.id)
+        yield Use(uses.plain("drain-pump"), 1, ground.id)
+        yield Use(uses.plain("drain-hose"), ground.hose_m, ground.id)
 
 
 def _hose_good(line: Greywater) -> Good:
-    key = goods.size_key(line.bore_m)
+    key = uses.size_key(line.bore_m)
     return Good(
         f"washing-hose-{key}", f"Hose for washing water, {{{key} mm|bore}} inside", "greywater",
         Unit.METRE, 1, 1.2, ("cutter",),

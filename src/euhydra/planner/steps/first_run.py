@@ -4,14 +4,15 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from euhydra.garden.logbook import Entry
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import EndKind, Fitting, Pipe
 from euhydra.garden.timers import Timer
-from euhydra.planner import balancing, piping, solving
 from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, say
-from euhydra.planner.parts import linked
-from euhydra.planner.solving import ZoneState
-from euhydra.planner.zones import Zone
+from euhydra.planner.parts import meetings_linked
+from euhydra.planner.push import balancing
+from euhydra.planner.water import laws, solving
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
 
 NEAR = 0.15
 """Share by which what is measured may miss what is solved. [-] Common practice with cup and watch."""
@@ -39,7 +40,7 @@ class Act:
 
 
 @dataclass(frozen=True)
-class Point:
+class CupPoint:
     """A place at which the flow is measured.
 
     part_id, word : As the log's entry of it says.
@@ -78,7 +79,7 @@ class Point:
 
 
 @dataclass(frozen=True)
-class Setting:
+class BranchSetting:
     """A branch: what its first outlet should give once the valves are set right.
 
     part_id : Line of that outlet, as the log's entry of it says.
@@ -124,14 +125,14 @@ class FirstRun:
     level: float
     level_said: Sentence
     acts: tuple[Act, ...]
-    points: tuple[Point, ...]
-    settings: tuple[Setting, ...]
+    points: tuple[CupPoint, ...]
+    settings: tuple[BranchSetting, ...]
     fill: Figure | None
     fill_measured: float | None
     verdict: Verdict
 
 
-def answer_first_run(zone: Zone, log: Sequence[Entry], fill: Figure | None = None) -> FirstRun:
+def answer_first_run(zone: Zone, log: Sequence[LogEntry], fill: Figure | None = None) -> FirstRun:
     """What to do and to measure, with what the log says of it.
 
     Parameters
@@ -154,7 +155,7 @@ def answer_first_run(zone: Zone, log: Sequence[Entry], fill: Figure | None = Non
     )  # fmt: skip
 
 
-def level_of(zone: Zone, log: Sequence[Entry]) -> tuple[float, Sentence]:
+def level_of(zone: Zone, log: Sequence[LogEntry]) -> tuple[float, Sentence]:
     """Share of the drawable water in its store: by the latest dip, else half."""
     if zone.group is None:
         return 1.0, Sentence("From the tap, fully open.")
@@ -177,9 +178,9 @@ def level_of(zone: Zone, log: Sequence[Entry]) -> tuple[float, Sentence]:
 
 def _acts(zone: Zone) -> Iterator[Act]:
     stem = f"first-{zone.id}"
-    loose = linked.open_ends(zone.garden)
+    loose = meetings_linked.open_ends(zone.garden)
     ends = [p for p in zone.pipes if p.id in loose and p.end is EndKind.OPENS and not p.dripper]
-    lines = [p for p in zone.pipes if piping.kind_of(p).has_outlets]
+    lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
     tubes = sum(p.dripper is not None for p in zone.pipes)
     yield Act(
         f"{stem}-leaks", "Leaks, with everything shut",
@@ -217,7 +218,7 @@ def _listed(pipes: Sequence[Pipe]) -> str:
     return ", ".join(f"“{pipe.name}”" for pipe in pipes)
 
 
-def _points(zone: Zone, state: ZoneState, log: Sequence[Entry]) -> Iterator[Point]:
+def _points(zone: Zone, state: ZoneState, log: Sequence[LogEntry]) -> Iterator[CupPoint]:
     head = next((p for p in zone.way.parts if isinstance(p, Timer)), zone.source)
     place = (head.at.x_m, head.at.y_m)
     yield _point(head.id, "whole", f"All of it, at “{head.name}”", place, state.flow, log)
@@ -245,18 +246,23 @@ def outlets_along(zone: Zone) -> dict[str, list[int]]:
 
 
 def _point(
-    part_id: str, word: str, name: str, at: tuple[float, float], solved: float, log: Sequence[Entry]
-) -> Point:
-    return Point(part_id, word, name, at, solved, _latest(part_id, word, log))
+    part_id: str,
+    word: str,
+    name: str,
+    at: tuple[float, float],
+    solved: float,
+    log: Sequence[LogEntry],
+) -> CupPoint:
+    return CupPoint(part_id, word, name, at, solved, _latest(part_id, word, log))
 
 
-def _latest(part_id: str, word: str, log: Sequence[Entry]) -> float | None:
+def _latest(part_id: str, word: str, log: Sequence[LogEntry]) -> float | None:
     """The latest flow by bucket of a place. [m³ s⁻¹]"""
     own = [e for e in log if e.kind == "flow" and e.part_id == part_id and e.word == word]
     return measured_flow(own[-1]) if own else None
 
 
-def measured_flow(entry: Entry) -> float:
+def measured_flow(entry: LogEntry) -> float:
     """Of an entry of a flow by bucket. [m³ s⁻¹]"""
     volume, seconds = entry.amounts
     assert volume is not None
@@ -264,7 +270,7 @@ def measured_flow(entry: Entry) -> float:
     return volume / seconds
 
 
-def _settings(zone: Zone, log: Sequence[Entry]) -> Iterator[Setting]:
+def _settings(zone: Zone, log: Sequence[LogEntry]) -> Iterator[BranchSetting]:
     throttled = balancing.throttle(zone) if _has_throttles(zone) else None
     if throttled is None:
         return
@@ -275,7 +281,7 @@ def _settings(zone: Zone, log: Sequence[Entry]) -> Iterator[Setting]:
     least = min(branch.loss for branch in throttled.branches)
     for branch, (_, own) in zip(throttled.branches, balancing.branches_of(zone), strict=True):
         line = zone.outlets[own[0]].pipe.id
-        yield Setting(
+        yield BranchSetting(
             branch.name, line, _valve_before(zone, branch.pipe), float(state.outlet_flow[own[0]]),
             _latest(line, "balanced", log), branch.loss <= least,
         )  # fmt: skip
@@ -294,7 +300,7 @@ def _has_throttles(zone: Zone) -> bool:
     )
 
 
-def _verdict(name: str, points: Sequence[Point]) -> Verdict:
+def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
     measured = [p for p in points if p.measured is not None]
     off = [p for p in measured if not p.is_near]
     if not measured:

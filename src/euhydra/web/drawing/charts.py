@@ -11,15 +11,17 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import quantities
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import KINDS, System
-from euhydra.planner.balance import BalanceAnswer
-from euhydra.planner.chain import Chain, Gap
-from euhydra.planner.keeping.reporting import SeasonReport
-from euhydra.planner.needing import NeedAnswer
-from euhydra.planner.odds import OddsAnswer
-from euhydra.planner.seasons import Season
-from euhydra.planner.sizing import BAND, SizeCurve
-from euhydra.planner.storing import GroupAnswer
-from euhydra.planner.timing import MONTH_NAMES, TimeAnswer
+from euhydra.planner.answers import Gap
+from euhydra.planner.chain import Chain
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.keeping.report import SeasonReport
+from euhydra.planner.need.answer import NeedAnswer
+from euhydra.planner.season.odds import OddsAnswer
+from euhydra.planner.season.replay import Season
+from euhydra.planner.season.shares import BalanceAnswer
+from euhydra.planner.store.answer import GroupAnswer
+from euhydra.planner.store.sizing import BAND, SizeCurve
+from euhydra.planner.time.answer import TimeAnswer
 from euhydra.web.drawing import climates
 
 SOURCE_WORDS = (("rain", "from stores"), ("greywater", "greywater"), ("tap", "tap and well"))

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from euhydra.garden.joined import Group, group_below, groups_of
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Roof
+from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner.balance import DESTINATION_NAMES
+from euhydra.planner.season.shares import DESTINATION_NAMES
 
 WIDTH, HEIGHT = 760.0, 310.0
 TOP, BOTTOM = 30.0, 80.0
@@ -35,7 +35,7 @@ class RoofShape:
 
 
 @dataclass(frozen=True)
-class Pipe:
+class DrainPipe:
     """A downspout or an overflow: its way, and whether it is led anywhere."""
 
     name: str
@@ -73,10 +73,10 @@ class Drains:
 
     ground: str
     roofs: tuple[RoofShape, ...]
-    spouts: tuple[Pipe, ...]
+    spouts: tuple[DrainPipe, ...]
     stores: tuple[StoreShape, ...]
     links: tuple[str, ...]
-    overflows: tuple[Pipe, ...]
+    overflows: tuple[DrainPipe, ...]
     endings: tuple[Ending, ...]
 
 
@@ -149,7 +149,7 @@ class _Sheet:
             0.94 if len(own) == 1 else 0.2 + 0.74 * part
         )
 
-    def _spouts(self) -> list[Pipe]:
+    def _spouts(self) -> list[DrainPipe]:
         roofs = {roof.id: roof for roof in self.garden.roofs}
         pipes = []
         for number, spout in enumerate(self.garden.downspouts):
@@ -166,7 +166,7 @@ class _Sheet:
                 end = self.store_x[store.id] + self.store_width * (0.3 + 0.12 * (number % 4))
                 top = self.y(store.overflow_m) - 2
                 path = f"M{x:.1f},{eaves}V{min(run, top - 6):.1f}H{end:.1f}V{top:.1f}"
-            pipes.append(Pipe(spout.name, path, spout.leads_to is not None))
+            pipes.append(DrainPipe(spout.name, path, spout.leads_to is not None))
         return pipes
 
     def _store(self, store: Store, group: Group) -> StoreShape:
@@ -189,7 +189,7 @@ class _Sheet:
             )
         return paths
 
-    def _overflow(self, group: Group) -> Pipe:
+    def _overflow(self, group: Group) -> DrainPipe:
         start_store = group.lowest
         x, y = self.store_x[start_store.id] + self.store_width, self.y(group.level.full)
         taker = group_below(group, self.groups, self.garden.downspouts)
@@ -199,9 +199,9 @@ class _Sheet:
             turn = y - 10 if end < x else y
             aim = end + (self.store_width / 2 if end < x else 6)
             path = f"M{x:.1f},{y}h4V{turn:.1f}H{aim:.1f}V{self.y(below.overflow_m) + 4:.1f}"
-            return Pipe(group.name, path, True)
+            return DrainPipe(group.name, path, True)
         end_x, end_y = self._way_out(group)
-        return Pipe(group.name, f"M{x:.1f},{y}H{x + 7:.1f}V{end_y - 4:.1f}H{end_x:.1f}", False)
+        return DrainPipe(group.name, f"M{x:.1f},{y}H{x + 7:.1f}V{end_y - 4:.1f}H{end_x:.1f}", False)
 
     def _way_out(self, group: Group) -> tuple[float, float]:
         x = self.store_x[group.lowest.id] + self.store_width

@@ -8,10 +8,10 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Pipe, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.stores import Store
-from euhydra.planner.layout import Outlet, Stop
-from euhydra.planner.pushing import LevelFigures, PushAnswer
-from euhydra.planner.solving import ZoneState
-from euhydra.planner.zones import Zone
+from euhydra.planner.push.answer import LevelFigures, PushAnswer
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.way import Outlet, Stop
+from euhydra.planner.water.zones import Zone
 
 WIDTH, HEIGHT = 720.0, 320.0
 MARGIN_TOP, MARGIN_BOTTOM = 34.0, 44.0
@@ -62,7 +62,7 @@ class Loss:
 
 
 @dataclass(frozen=True)
-class Vessel:
+class VesselDrawn:
     """The store on its stand, on paper: base, full water, ground, tap. None for a tap."""
 
     part_id: str
@@ -102,7 +102,7 @@ class Fall:
     ground_line: str
     ground_y: float
     pipe_line: str
-    vessel: Vessel | None
+    vessel: VesselDrawn | None
     source_name: str
     source_y: float
     end_x: float
@@ -301,8 +301,8 @@ def _labels(losses: tuple[Loss, ...]) -> tuple[Loss, ...]:
     return tuple(sorted(kept, key=lambda loss: loss.x))
 
 
-def _vessel(store: Store, paper: _Paper) -> Vessel:
-    return Vessel(
+def _vessel(store: Store, paper: _Paper) -> VesselDrawn:
+    return VesselDrawn(
         store.id, paper.y(store.base_m), paper.y(store.overflow_m), paper.y(store.ground_m),
         paper.y(store.tap_m), store.stand_m, store.sunk_m == 0,
     )  # fmt: skip

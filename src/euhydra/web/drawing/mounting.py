@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from euhydra.core.standing import round_width
-from euhydra.planner.installing import Installation
+from euhydra.planner.store.installing import Installation
 
 HEIGHT = 400.0
 MARGIN = 34.0
@@ -15,7 +15,7 @@ LEAST_GAP = 20.0
 
 
 @dataclass(frozen=True)
-class Label:
+class MarkLabel:
     """A height on the barrel: where its line is, where its words stand, and what they are."""
 
     y: float
@@ -25,7 +25,7 @@ class Label:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class MountingSheet:
     """Positions on paper, y downwards.
 
     labels : Of the heights over the base, top first.
@@ -40,10 +40,10 @@ class Sheet:
     overflow: float
     tap: float
     diverter: float
-    labels: tuple[Label, ...]
+    labels: tuple[MarkLabel, ...]
 
 
-def draw(plan: Installation) -> Sheet:
+def draw(plan: Installation) -> MountingSheet:
     """The sheet's drawing."""
     store = plan.store
     scale = (HEIGHT - 2 * MARGIN) / (store.stand_m + plan.rim)
@@ -58,17 +58,17 @@ def draw(plan: Installation) -> Sheet:
         "overflow": plan.overflow,
         "tap": plan.tap,
     }
-    return Sheet(
+    return MountingSheet(
         y(-store.stand_m), y(0), y(plan.rim), BARREL_X, round(BARREL_X + width, 1),
         y(plan.inlet), y(plan.overflow), y(plan.tap), y(plan.diverter),
         _labels({name: (y(height), height) for name, height in heights.items()}),
     )  # fmt: skip
 
 
-def _labels(heights: dict[str, tuple[float, float]]) -> tuple[Label, ...]:
+def _labels(heights: dict[str, tuple[float, float]]) -> tuple[MarkLabel, ...]:
     """Labels from the top down, pushed apart where their lines lie close together."""
-    labels: list[Label] = []
+    labels: list[MarkLabel] = []
     for name, (y, height) in sorted(heights.items(), key=lambda item: item[1][0]):
         free = labels[-1].text_y + LEAST_GAP if labels else 0.0
-        labels.append(Label(y, max(y + 5, free), name, height))
+        labels.append(MarkLabel(y, max(y + 5, free), name, height))
     return tuple(labels)

@@ -6,7 +6,7 @@ from itertools import groupby
 from euhydra.garden import quantities
 from euhydra.garden.plumbing import OutletKind
 from euhydra.garden.quantities import KINDS, System
-from euhydra.planner.pushing import PushAnswer
+from euhydra.planner.push.answer import PushAnswer
 
 MOST_ROWS = 12
 """Rows of outlets that are written out; the plan shows them all."""

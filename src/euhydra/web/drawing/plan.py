@@ -14,10 +14,10 @@ from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.timers import Timer
-from euhydra.planner import piping
 from euhydra.planner.answers import Mark
-from euhydra.planner.laid import LayAnswer, due_of
-from euhydra.planner.solving import ZoneState
+from euhydra.planner.lay.answer import LayAnswer, due_of
+from euhydra.planner.water import laws
+from euhydra.planner.water.solving import ZoneState
 
 MARGIN = 0.8
 """Paper round the garden. [m]"""
@@ -71,7 +71,7 @@ class OutletDot:
 
 
 @dataclass(frozen=True)
-class Plan:
+class PlanDrawing:
     """Everything on the paper. `box` is left, top, width and height. [m]"""
 
     box: Bounds
@@ -83,7 +83,7 @@ class Plan:
     step_m: float
 
 
-def draw(answer: LayAnswer, system: System) -> Plan:
+def draw(answer: LayAnswer, system: System) -> PlanDrawing:
     """The plan of a garden with what its lines give."""
     garden = answer.garden
     marks = {f.part.id: f.mark for f in reversed(answer.findings)}
@@ -93,7 +93,7 @@ def draw(answer: LayAnswer, system: System) -> Plan:
     states = list(answer.states.values())
     unit = 1.0 if system is System.METRIC else FOOT
     widths = {w.bed.id: w.width for w in answer.wettings}
-    return Plan(
+    return PlanDrawing(
         _box(garden), tuple(drawn), tuple(dot for state in states for dot in dots_of(state)),
         tuple(arrow for state in states for arrow in _arrows(state)),
         tuple(
@@ -253,7 +253,7 @@ def _sources(garden: Garden) -> Iterable[Shape]:
 def _lines(garden: Garden, heads: dict[str, int]) -> Iterable[Shape]:
     for pipe in garden.pipes:
         middle = pipe.point_at(pipe.drawn_m / 2)
-        family = piping.kind_of(pipe).family
+        family = laws.kind_of(pipe).family
         depth = f" head-{heads[pipe.id]}" if pipe.id in heads else " no-water"
         yield Shape(
             pipe.id, "pipes", "pipes", family + depth, pipe.name, _open_path(pipe),
@@ -310,7 +310,7 @@ def _arrows(state: ZoneState) -> Iterable[str]:
     """A small head on each plain pipe, the way the water runs."""
     for pipe in state.zone.pipes:
         segments = state.zone.way.segments[pipe.id]
-        if not segments or piping.kind_of(pipe).family == "micro" or pipe.drawn_m < 0.4:
+        if not segments or laws.kind_of(pipe).family == "micro" or pipe.drawn_m < 0.4:
             continue
         flow = state.flows[segments[0].link]
         a, b = pipe.point_at(pipe.drawn_m / 2 - 0.06), pipe.point_at(pipe.drawn_m / 2 + 0.06)

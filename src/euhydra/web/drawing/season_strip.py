@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 
 from euhydra.garden.beds import Bed
-from euhydra.garden.grounds import Pots
-from euhydra.garden.growing import MONTH_DAYS, PlantingDate
 from euhydra.garden.model import Garden
-from euhydra.planner import stands
-from euhydra.planner.stands import Growth
+from euhydra.garden.plantings import MONTH_DAYS, PlantingDate
+from euhydra.garden.pots import Pots
+from euhydra.planner.need.growth import Growth, growths_in, lasts
 
 WIDTH, ROW, TOP = 826.0, 34.0, 24.0
 LEFT = 42.0
@@ -16,7 +15,7 @@ YEAR = 366.0
 
 
 @dataclass(frozen=True)
-class Piece:
+class Stretch:
     """A stretch of one stage. Positions on paper; `depth` 1 to 4 tells the stage."""
 
     x: float
@@ -25,20 +24,20 @@ class Piece:
 
 
 @dataclass(frozen=True)
-class Row:
+class StripRow:
     """One crop; a season over New Year is drawn in two stretches."""
 
     name: str
     detail: str
     y: float
-    pieces: tuple[Piece, ...]
+    pieces: tuple[Stretch, ...]
 
 
 @dataclass(frozen=True)
 class Strip:
     """The whole year of one bed."""
 
-    rows: tuple[Row, ...]
+    rows: tuple[StripRow, ...]
     months: tuple[tuple[str, float], ...]
     height: float
 
@@ -50,34 +49,36 @@ class Strip:
 
 def draw(part: Bed | Pots, garden: Garden) -> Strip:
     """The strip of a bed or a group of pots, by the calendar."""
-    growths = stands.growths_in(part, garden)
+    growths = growths_in(part, garden)
     rows = tuple(_row(growth, i) for i, growth in enumerate(growths))
     letters = tuple((name, _x(sum(MONTH_DAYS[:i]) + 15)) for i, name in enumerate("JFMAMJJASOND"))
     return Strip(rows, letters, TOP + ROW * len(rows) + 4)
 
 
-def _row(growth: Growth, number: int) -> Row:
+def _row(growth: Growth, number: int) -> StripRow:
     season = growth.crop.season
     begins = PlantingDate(month=1, day=1).days_until(growth.planting) % YEAR
-    lasts = stands.lasts(growth)
-    pieces: list[Piece] = []
+    days_there = lasts(growth)
+    pieces: list[Stretch] = []
     start = 0.0
     for depth, days in enumerate((season.initial, season.development, season.mid, season.late), 1):
-        end = min(start + days, lasts)
+        end = min(start + days, days_there)
         pieces += _pieces(begins + start, begins + end, depth)
         start = end
     share = "" if growth.share >= 1 else f", {growth.share:.0%} of the bed"
-    return Row(growth.crop.name, f"{lasts} days{share}", TOP + ROW * number, tuple(pieces))
+    return StripRow(
+        growth.crop.name, f"{days_there} days{share}", TOP + ROW * number, tuple(pieces)
+    )
 
 
-def _pieces(start: float, end: float, depth: int) -> list[Piece]:
+def _pieces(start: float, end: float, depth: int) -> list[Stretch]:
     if end <= start:
         return []
     if start >= YEAR:
         return _pieces(start - YEAR, end - YEAR, depth)
     if end > YEAR:
         return _pieces(start, YEAR, depth) + _pieces(0, end - YEAR, depth)
-    return [Piece(_x(start), round(_x(end) - _x(start), 1), depth)]
+    return [Stretch(_x(start), round(_x(end) - _x(start), 1), depth)]
 
 
 def _x(day: float) -> float:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core.greywater import MINUTES_PER_DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import KINDS, System
-from euhydra.planner.washing import DAYS, WashAnswer
+from euhydra.planner.catch.greywater import DAYS, WashAnswer
 
 Floats = NDArray[np.float64]
 

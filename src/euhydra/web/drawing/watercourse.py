@@ -7,15 +7,15 @@ from typing import TypeVar
 
 import numpy as np
 
-from euhydra.planner.answers import Amount, Mark
-from euhydra.planner.catch import CatchAnswer
-from euhydra.planner.chain import NO_BED, Chain, Gap
-from euhydra.planner.laid import LayAnswer
-from euhydra.planner.need import Need
-from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.steps import building
-from euhydra.planner.storing import StoreAnswer
-from euhydra.planner.timing import TimeAnswer
+from euhydra.planner.answers import Amount, Gap, Mark
+from euhydra.planner.catch.answer import CatchAnswer
+from euhydra.planner.chain import NO_BED, Chain
+from euhydra.planner.lay.answer import LayAnswer
+from euhydra.planner.need.daily import Need
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.steps.answer import steps_of
+from euhydra.planner.store.answer import StoreAnswer
+from euhydra.planner.time.answer import TimeAnswer
 
 T = TypeVar("T", PushAnswer, TimeAnswer)
 
@@ -180,7 +180,7 @@ def _time(answer: TimeAnswer | Gap) -> Station:
 def _build(chain: Chain) -> Station:
     if not chain.zones:
         return Station("build", "Build", None, "", None)
-    count = len(building.steps_of(chain.garden))
+    count = len(steps_of(chain.garden))
     return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
 
 

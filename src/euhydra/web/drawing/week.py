@@ -7,9 +7,9 @@ import numpy as np
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
-from euhydra.planner.dayplan import Slot
-from euhydra.planner.weeks import WEEK, Level, WeekAnswer, hour_in_words
-from euhydra.web.wording import WEEKDAYS
+from euhydra.planner.dates import WEEKDAYS, hour_in_words
+from euhydra.planner.season.week import WEEK, Level, WeekAnswer
+from euhydra.planner.time.dayplan import Slot
 
 WIDTH, LEFT, RIGHT = 840.0, 8.0, 8.0
 HEAD, RAIN, LANE, STORE = 30.0, 34.0, 40.0, 84.0
@@ -49,7 +49,7 @@ class Water:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class WeekSheet:
     """The drawing."""
 
     days: tuple[tuple[str, float], ...]
@@ -62,7 +62,7 @@ class Sheet:
     rain_top: float = HEAD
 
 
-def draw(answer: WeekAnswer, system: System) -> Sheet:
+def draw(answer: WeekAnswer, system: System) -> WeekSheet:
     """The drawing of a week."""
     names = list(dict.fromkeys(slot.name for _, slot in answer.runs))
     lanes = tuple(
@@ -91,7 +91,7 @@ def draw(answer: WeekAnswer, system: System) -> Sheet:
         if mm > 0
     )
     lines = tuple(_x(day * SECONDS_PER_DAY) for day in range(WEEK + 1))
-    return Sheet(days, rain, lanes, waters, lines, below + STORE * len(waters))
+    return WeekSheet(days, rain, lanes, waters, lines, below + STORE * len(waters))
 
 
 def _day_of_month(answer: WeekAnswer, day: int) -> int:

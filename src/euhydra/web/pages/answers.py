@@ -8,27 +8,24 @@ from fastapi import Request
 
 from euhydra.garden.beds import Bed
 from euhydra.garden.edits import Collection
-from euhydra.garden.joined import group_below, groups_of
 from euhydra.garden.part import Part
+from euhydra.garden.store_groups import group_below, groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner import (
-    balance,
-    draining,
-    judging,
-    needing,
-    piping,
-    sources,
-    spilling,
-    tapping,
-    washing,
-)
-from euhydra.planner.answers import Figure, Mark, Verdict
-from euhydra.planner.chain import NO_BED, Gap, ZoneChain
-from euhydra.planner.need import Need
-from euhydra.planner.standing import answer_standing
-from euhydra.planner.store_figures import RULE_NAMES
-from euhydra.planner.storing import GroupAnswer
-from euhydra.planner.storms import storm_figures
+from euhydra.planner.answers import Figure, Gap, Mark, Verdict
+from euhydra.planner.catch import greywater
+from euhydra.planner.catch.order import greywater_rule
+from euhydra.planner.catch.taps import answer_tap
+from euhydra.planner.chain import NO_BED, ZoneChain
+from euhydra.planner.need.answer import answer_need, peaks_of
+from euhydra.planner.need.daily import Need
+from euhydra.planner.season import shares
+from euhydra.planner.store import spill, wet_ground
+from euhydra.planner.store.answer import GroupAnswer
+from euhydra.planner.store.figures import RULE_NAMES
+from euhydra.planner.store.standing import answer_standing
+from euhydra.planner.store.storms import storm_figures
+from euhydra.planner.time import present_setting
+from euhydra.planner.water import laws
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import (
     charts,
@@ -68,10 +65,10 @@ def _greywater(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, NO_BED)
     if not garden.greywaters:
         return Shown(None, Gap("There is no greywater line yet: add one."))
-    lines = [washing.answer_washing(garden, grey) for grey in garden.greywaters]
+    lines = [greywater.answer_washing(garden, grey) for grey in garden.greywaters]
     worst = _worst([line.verdict for line in lines])
     drawn = [washday.draw(line, garden.units) for line in lines]
-    rules = [(bed, sources.greywater_rule(garden, bed)) for bed in garden.beds]
+    rules = [(bed, greywater_rule(garden, bed)) for bed in garden.beds]
     return Shown(_Many(worst), None, {"lines": lines, "washdays": drawn, "rules": rules})
 
 
@@ -79,10 +76,10 @@ def _taps(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     if not garden.taps:
         return Shown(None, Gap("There is no tap or well yet: add one, with bucket and stopwatch."))
-    taps = [tapping.answer_tap(tap) for tap in garden.taps]
+    taps = [answer_tap(tap) for tap in garden.taps]
     costs: tuple[Figure, ...] = ()
     if not isinstance(desk.chain.season, Gap):
-        costs = balance.answer_balance(desk.chain.season).figures
+        costs = shares.answer_balance(desk.chain.season).figures
     return Shown(_Many(_worst([tap.verdict for tap in taps])), None, {"taps": taps, "costs": costs})
 
 
@@ -108,14 +105,14 @@ def _spill(desk: Desk, answer: GroupAnswer) -> dict[str, Any]:
     below = group_below(group, answer.season.groups, garden.downspouts)
     hour = storms[-1].amount.value if storms else 0.0
     name = f"“{below.name}”" if below else None
-    return {"storms": storms, "spill": spilling.answer_spill(group, hour, name)}
+    return {"storms": storms, "spill": spill.answer_spill(group, hour, name)}
 
 
 def _shares(request: Request, desk: Desk, at: str) -> Shown:
     chain = desk.chain
     if isinstance(chain.season, Gap):
         return Shown(None, chain.season)
-    answer = balance.answer_balance(chain.season)
+    answer = shares.answer_balance(chain.season)
     units = desk.revision.garden.units
     return Shown(answer, None, {"chart": charts.shares_chart(answer, units)})
 
@@ -124,7 +121,7 @@ def _wet(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     if not garden.wet_grounds:
         return Shown(None, Gap("There is no wet ground yet: describe it, if you have one."))
-    grounds = [draining.answer_wet(garden, ground) for ground in garden.wet_grounds]
+    grounds = [wet_ground.answer_wet(garden, ground) for ground in garden.wet_grounds]
     return Shown(
         _Many(_worst([g.verdict for g in grounds])),
         None,
@@ -138,12 +135,12 @@ def _need(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(need, Gap):
         return Shown(None, need)
     garden = desk.revision.garden
-    answer = desk.kept(request, f"need {need.part.id}", lambda: needing.answer_need(need, garden))
+    answer = desk.kept(request, f"need {need.part.id}", lambda: answer_need(need, garden))
     return Shown(answer, None, {
         "chart": charts.need_chart(answer, garden.units),
         "strip": season_strip.draw(need.part, garden),
         "is_bed": isinstance(need.part, Bed),
-        "peaks": desk.kept(request, "peaks", lambda: needing.peaks_of(_needs(desk))),
+        "peaks": desk.kept(request, "peaks", lambda: peaks_of(_needs(desk))),
     })  # fmt: skip
 
 
@@ -185,7 +182,7 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, time)
     return Shown(time, None, {
         "chart": charts.time_chart(time, units),
-        "judged": desk.kept(request, f"judged {time.zone.id}", lambda: judging.judge(time)),
+        "judged": desk.kept(request, f"judged {time.zone.id}", lambda: present_setting.judge(time)),
     })  # fmt: skip
 
 
@@ -303,9 +300,7 @@ def parts_at(desk: Desk, collection: Collection, page: str, at: str) -> Sequence
     own = [part for part in parts if any(p.id == part.id for p in zone.zone.way.parts)]
     if collection == "pipes":
         # Rows and tubes are chosen on the plan; the way to them is what Push is about.
-        return [p for p in zone.zone.pipes if not piping.kind_of(p).has_outlets and not p.dripper][
-            :4
-        ]
+        return [p for p in zone.zone.pipes if not laws.kind_of(p).has_outlets and not p.dripper][:4]
     return own
 
 

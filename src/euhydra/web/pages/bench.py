@@ -17,16 +17,14 @@ from euhydra.devices.faults import FAULT_NAMES, Fault
 from euhydra.devices.simulated import DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
-from euhydra.planner.answers import PlanError
-from euhydra.planner.chain import Gap
-from euhydra.planner.weeks import hour_in_words
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.web import bench_rig
 from euhydra.web.bench_room import MOST_VIEWERS, SPEEDS, BenchRun
 from euhydra.web.desk import Desk, Typed
 from euhydra.web.drawing import plan
 from euhydra.web.pages import season_answers
 from euhydra.web.pages.shown import Shown
-from euhydra.web.wording import WEEKDAYS
 
 router = APIRouter()
 

@@ -12,7 +12,7 @@ from euhydra.garden import quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import Amount
-from euhydra.planner.parts.shopping import Item, ShoppingList, make_list
+from euhydra.planner.parts.answer import Item, ShoppingList, make_list
 from euhydra.records import prices
 from euhydra.web import wording
 from euhydra.web.desk import Db, Typed, open_desk, render

@@ -11,16 +11,17 @@ from fastapi import Request
 from markupsafe import Markup
 
 from euhydra.garden.pipes import Pipe
-from euhydra.planner import piping
-from euhydra.planner.answers import PlanError
-from euhydra.planner.chain import Gap
-from euhydra.planner.parts import comparing, counting
-from euhydra.planner.parts.comparing import ZoneChoice
-from euhydra.planner.parts.shopping import Price, make_list
-from euhydra.planner.pushing import PushAnswer
-from euhydra.planner.steps import building, first_run
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.lay import comparing
+from euhydra.planner.lay.comparing import ZoneChoice
+from euhydra.planner.parts import counting
+from euhydra.planner.parts.answer import Price, make_list
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.steps import first_run
+from euhydra.planner.steps.answer import answer_steps
 from euhydra.planner.steps.first_run import FirstRun
-from euhydra.planner.zones import Zone
+from euhydra.planner.water import laws
+from euhydra.planner.water.zones import Zone
 from euhydra.records import log, prices
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import plan
@@ -52,7 +53,7 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, NOTHING_YET)
     with desk.reading(request) as conn:
         done = prices.ticked(conn, desk.revision.garden_id, "step")
-    answer = building.answer_steps(garden, done)
+    answer = answer_steps(garden, done)
     bounds = plan.bounds_of(garden)
     boxes = {
         step.key: box_of(bounds, step.parts)
@@ -100,7 +101,7 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
 
 
 @dataclass(frozen=True)
-class Label:
+class HoseLabel:
     """A label for a hose or line: what it is, how long, whom it waters, and where its page is."""
 
     pipe: Pipe
@@ -120,7 +121,7 @@ def show_labels(request: Request, desk: Desk, at: str) -> Shown:
 
 @dataclass(frozen=True)
 class _Labels:
-    labels: tuple[Label, ...]
+    labels: tuple[HoseLabel, ...]
 
 
 def _own(request: Request, desk: Desk) -> tuple[dict[str, Price], frozenset[str]]:
@@ -150,13 +151,13 @@ def _names(desk: Desk) -> dict[str, str]:
     return {part.id: part.name for part in desk.revision.garden.parts}
 
 
-def labels_of(request: Request, desk: Desk, part_id: str = "") -> list[Label]:
+def labels_of(request: Request, desk: Desk, part_id: str = "") -> list[HoseLabel]:
     """Labels of every pipe, or of one."""
     garden = desk.revision.garden
     names = {part.id: part.name for part in garden.planted}
     zones = [z.zone for z in desk.chain.zones]
     return [
-        Label(
+        HoseLabel(
             pipe, counting.pipe_good(pipe).name, _zone_of(zones, pipe),
             _watered_by(zones, pipe, names), _code(request, desk, pipe),
         )
@@ -173,7 +174,7 @@ def _watered_by(zones: Iterable[Zone], pipe: Pipe, names: Mapping[str, str]) -> 
     if pipe.waters:
         return (names.get(pipe.waters, ""),)
     for zone in zones:
-        if any(p.id == pipe.id for p in zone.pipes) and not piping.gives(pipe):
+        if any(p.id == pipe.id for p in zone.pipes) and not laws.gives(pipe):
             return tuple(part.name for part in zone.watered)
     return ()
 

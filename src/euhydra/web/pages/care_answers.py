@@ -7,16 +7,10 @@ from fastapi import Request
 
 from euhydra.garden import quantities
 from euhydra.garden.quantities import QuantityError, System
-from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict
-from euhydra.planner.chain import Gap
-from euhydra.planner.keeping import (
-    diagnosing,
-    feeding,
-    trials,
-    upkeep,
-)
-from euhydra.planner.keeping.diagnosing import Diagnosis
-from euhydra.planner.keeping.feeding import FeedAnswer, FeedWay, Vessel
+from euhydra.planner.answers import Gap, Mark, PlanError, Sentence, Verdict
+from euhydra.planner.keeping import causes, diagnosis, feed, upkeep
+from euhydra.planner.keeping.diagnosis import Diagnosis
+from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, FeedWay
 from euhydra.planner.keeping.upkeep import Upkeep
 from euhydra.records import log
 from euhydra.web import log_words
@@ -44,8 +38,8 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
     if not zone.zone.outlets:
         return Shown(None, Gap(f"“{zone.zone.name}” has no outlets yet: lay a line on Lay."))
     seen = request.query_params.get("seen", "")
-    symptoms = diagnosing.SYMPTOMS.values()
-    if seen not in diagnosing.SYMPTOMS:
+    symptoms = diagnosis.SYMPTOMS.values()
+    if seen not in diagnosis.SYMPTOMS:
         asks = Verdict(
             Mark.BUT,
             Sentence(
@@ -56,14 +50,14 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
     try:
         found = desk.kept_with_log(
             request, f"fault {zone.zone.id} {seen}",
-            lambda: diagnosing.diagnose(
+            lambda: diagnosis.diagnose(
                 zone.zone, seen, keep_answers.log_of(request, desk, date.today())
             ),
         )  # fmt: skip
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(_Asks(_cause_first(found), found), None, {
-        "symptoms": symptoms, "seen": seen, "zone": zone.zone, "leak_wide": trials.LEAK_WIDE,
+        "symptoms": symptoms, "seen": seen, "zone": zone.zone, "leak_wide": causes.LEAK_WIDE,
     })  # fmt: skip
 
 
@@ -105,7 +99,7 @@ def upkeep_of(request: Request, desk: Desk) -> Upkeep:
 def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     """What to measure out, as asked in the address."""
     garden, asked = desk.revision.garden, request.query_params
-    vessels = feeding.vessels(garden)
+    vessels = feed.vessels(garden)
     if not vessels:
         return Shown(
             None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
@@ -120,7 +114,7 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     typed = {
         "into": here.key, "volume": volume or "",
         "strength": asked.get("strength") or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
-        "ratio": asked.get("ratio") or f"{feeding.USUAL_RATIO:g}",
+        "ratio": asked.get("ratio") or f"{USUAL_RATIO:g}",
     }  # fmt: skip
     groups = [
         (said, [v for v in vessels if v.way is way])
@@ -141,7 +135,7 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     return Shown(answer, None, more)
 
 
-def _fed(desk: Desk, vessel: Vessel, typed: dict[str, str]) -> FeedAnswer:
+def _fed(desk: Desk, vessel: FedWater, typed: dict[str, str]) -> FeedAnswer:
     units = desk.revision.garden.units
     volume = quantities.parse(typed["volume"], "volume", units)
     strength = quantities.parse(typed["strength"], "cupful", units) / LABEL_BASE[units]
@@ -150,4 +144,4 @@ def _fed(desk: Desk, vessel: Vessel, typed: dict[str, str]) -> FeedAnswer:
         raise PlanError(
             "Water and strength have to be more than nothing, and the ratio at least 1."
         )
-    return feeding.answer_feed(desk.revision.garden, vessel, volume, strength, ratio)
+    return feed.answer_feed(desk.revision.garden, vessel, volume, strength, ratio)

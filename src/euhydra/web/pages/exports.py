@@ -7,16 +7,14 @@ from fastapi import APIRouter, HTTPException, Query, Request
 from starlette.responses import Response
 
 from euhydra.formats import calendar, programme_csv
-from euhydra.formats.calendar import Entry
+from euhydra.formats.calendar import CalendarEvent
 from euhydra.formats.programme_csv import ProgrammeRow
-from euhydra.planner import exporting
-from euhydra.planner.exporting import NEW_PLANTS, MonthOrder
-from euhydra.planner.timing import TimeAnswer
-from euhydra.planner.weeks import hour_in_words
+from euhydra.planner.dates import WEEKDAYS, hour_in_words, how_often
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.orders import NEW_PLANTS, MonthOrder, month_orders
 from euhydra.web.desk import Db, Desk, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.season_answers import timed
-from euhydra.web.wording import WEEKDAYS, how_often
 
 router = APIRouter()
 
@@ -57,7 +55,7 @@ def programme_calendar(
 
 
 def _orders(desk: Desk, zone: str) -> list[MonthOrder]:
-    orders = exporting.month_orders(timed(desk))
+    orders = month_orders(timed(desk))
     found = [o for o in orders if zone in ("", o.answer.zone.id)]
     if not found:
         raise HTTPException(409, "No zone has a timer yet: see Settings on Time.")
@@ -86,7 +84,7 @@ def _for_new(answer: TimeAnswer) -> str:
     return f" New plants, for two weeks: {new.run_minutes:g} min, {how_often(new)}."
 
 
-def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
+def _entries(garden_id: int, order: MonthOrder, year: int) -> list[CalendarEvent]:
     zone, position = order.answer.zone, order.position
     first = datetime(year, order.month, 1)
     stem = f"{zone.id}-{year}-{order.month:02}-garden{garden_id}@euhydra"
@@ -95,7 +93,7 @@ def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
         if before is None:
             return []
         return [
-            Entry(f"off-{stem}", f"{zone.name}: timer off", "Rain and soil carry it, or nothing grows.",
+            CalendarEvent(f"off-{stem}", f"{zone.name}: timer off", "Rain and soil carry it, or nothing grows.",
                   first + timedelta(hours=8), SETTING_TAKES)
         ]  # fmt: skip
     words = f"{position.run_minutes:g} min, {how_often(position)}"
@@ -103,13 +101,13 @@ def _entries(garden_id: int, order: MonthOrder, year: int) -> list[Entry]:
     if not order.answer.timer.wants_somebody:
         about = f"{order.answer.timer.name}. Starts: {starts}.{_for_new(order.answer)}"
         return [
-            Entry(f"set-{stem}", f"{zone.name}: set {words}", about, first + timedelta(hours=8), SETTING_TAKES)
+            CalendarEvent(f"set-{stem}", f"{zone.name}: set {words}", about, first + timedelta(hours=8), SETTING_TAKES)
         ]  # fmt: skip
     end = datetime(year + order.month // 12, order.month % 12 + 1, 1) - timedelta(seconds=1)
     while position.weekdays and first.weekday() not in position.weekdays:
         first += timedelta(days=1)  # a repetition has to begin on one of its own days
     return [
-        Entry(
+        CalendarEvent(
             f"run{number}-{stem}", f"{zone.name}: water {position.run_minutes:g} min",
             f"{order.litres_a_run:.0f} L a run; skip it after good rain.",
             first + timedelta(seconds=start), timedelta(minutes=position.run_minutes),

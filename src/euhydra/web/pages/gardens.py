@@ -11,8 +11,8 @@ from euhydra.garden import document, edits, quantities
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.planner import solving, zones
 from euhydra.planner.answers import PlanError
+from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, Typed, open_desk, render

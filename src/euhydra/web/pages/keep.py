@@ -12,7 +12,7 @@ from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Re
 from euhydra.formats import log_csv
 from euhydra.formats.log_csv import LogFileError, LogRow
 from euhydra.garden import logbook
-from euhydra.garden.logbook import Entry, EntryError
+from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
 from euhydra.records import gardens, log, pictures
 from euhydra.records.pictures import PictureError
@@ -133,7 +133,7 @@ def service_worker() -> Response:
 def _read(
     request: Request, db: Db, garden_id: int, garden: Garden, typed: Mapping[str, str],
     photo: UploadFile | None, was: log.Kept | None = None,
-) -> Entry:  # fmt: skip
+) -> LogEntry:  # fmt: skip
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
     is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
     entry = logbook.read(typed, garden, datetime.now(), is_old)
@@ -148,7 +148,9 @@ def _read(
             raise EntryError({"photo": str(error)}) from None
     if digest is not None and pictures.find(request.app.state.data, digest) is None:
         digest = None
-    return Entry(entry.kind, entry.at, entry.part_id, entry.amounts, entry.word, entry.note, digest)
+    return LogEntry(
+        entry.kind, entry.at, entry.part_id, entry.amounts, entry.word, entry.note, digest
+    )
 
 
 def _wants_json(request: Request) -> bool:

@@ -6,20 +6,13 @@ from datetime import date, datetime, time
 from fastapi import Request
 
 from euhydra.garden import logbook
-from euhydra.garden.logbook import Entry
-from euhydra.planner.answers import Mark, Sentence, Verdict
-from euhydra.planner.chain import Gap
-from euhydra.planner.keeping import (
-    advising,
-    drifting,
-    hindcast,
-    learning,
-    reporting,
-)
-from euhydra.planner.keeping.advising import Advice, BedReading
-from euhydra.planner.keeping.drifting import Drift
+from euhydra.garden.logbook import LogEntry
+from euhydra.planner.answers import Gap, Mark, Sentence, Verdict
+from euhydra.planner.keeping import advice, drift, hindcast, report
+from euhydra.planner.keeping.advice import Advice, BedReading
+from euhydra.planner.keeping.drift import Drift
 from euhydra.planner.keeping.hindcast import Hindcast
-from euhydra.planner.keeping.learning import Lesson
+from euhydra.planner.keeping.lessons import Lesson, lessons
 from euhydra.records import log
 from euhydra.records.log import Search
 from euhydra.web import log_words
@@ -114,7 +107,7 @@ def _as_of(request: Request, desk: Desk) -> date:
     return today
 
 
-def log_of(request: Request, desk: Desk, day: date) -> list[Entry]:
+def log_of(request: Request, desk: Desk, day: date) -> list[LogEntry]:
     """Everything in the log of the growing year that a day lies in, oldest first."""
     first = hindcast.year_begins(day, desk.revision.garden.place.latitude_deg)
     with desk.reading(request) as conn:
@@ -145,20 +138,20 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
         )
     answer = desk.kept_with_log(request, "judged", lambda: judged(told, date.today()))
     return Shown(answer, None, {
-        "strip": record_strip.draw(told), "advice_names": advising.ADVICE_NAMES,
+        "strip": record_strip.draw(told), "advice_names": advice.ADVICE_NAMES,
     })  # fmt: skip
 
 
 def judged(told: Hindcast, today: date) -> JudgeAnswer:
     """The verdict first: what a finger asks for, else what drifts, else that all agrees."""
-    found = advising.readings(told, today)
-    taught, drifts = learning.lessons(told), drifting.drifts(told)
+    found = advice.readings(told, today)
+    taught, drifts = lessons(told), drift.drifts(told)
     return JudgeAnswer(found, taught, drifts, _said_first(found, taught, drifts))
 
 
 def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drift]) -> Verdict:
     acts = [r for r in found if r.advice is not Advice.LEAVE]
-    lessons = [t.said for t in taught if t.estimate.differs]
+    learned = [t.said for t in taught if t.estimate.differs]
     if acts:
         first = acts[0]
         return Verdict(
@@ -172,12 +165,12 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
         return Verdict(Mark.BUT, Sentence(f"{first_drift.title}."), reasons)
     if found:
         return Verdict(
-            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(lessons[:1])
+            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(learned[:1])
         )
     return Verdict(
         Mark.BUT,
         Sentence("No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."),
-        tuple(lessons[:1]),
+        tuple(learned[:1]),
     )  # fmt: skip
 
 
@@ -186,5 +179,5 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
     told = told_of(request, desk)
     if isinstance(told, Gap):
         return Shown(None, told)
-    season = desk.kept_with_log(request, "report", lambda: reporting.report(told, told.today))
+    season = desk.kept_with_log(request, "report", lambda: report.report(told, told.today))
     return Shown(season, None, {"chart": charts.season_chart(season, desk.revision.garden.units)})

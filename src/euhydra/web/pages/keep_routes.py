@@ -8,12 +8,12 @@ from starlette.responses import RedirectResponse, Response
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.formats import calendar, report_csv
-from euhydra.formats.calendar import Entry
+from euhydra.formats.calendar import CalendarEvent
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
-from euhydra.planner.chain import Gap
-from euhydra.planner.keeping import learning, reporting
-from euhydra.planner.timing import MONTH_NAMES
+from euhydra.planner.answers import Gap
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.keeping import lessons, report
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Typed, open_desk
 from euhydra.web.pages import care_answers, keep_answers, stations
@@ -33,7 +33,7 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
     told = keep_answers.told_of(request, desk)
     if isinstance(told, Gap):
         raise HTTPException(409, told.message)
-    lesson = next((x for x in learning.lessons(told) if x.key == typed.get("lesson")), None)
+    lesson = next((x for x in lessons.lessons(told) if x.key == typed.get("lesson")), None)
     if lesson is None:
         raise HTTPException(409, "The log no longer says this: look at the page again.")
     if lesson.is_beyond and typed.get("sure") != "yes":
@@ -44,7 +44,7 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
         )
         return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
     try:
-        changed = learning.apply(desk.revision.garden, lesson)
+        changed = lessons.apply(desk.revision.garden, lesson)
     except ValidationError:
         fault = f"{lesson.title}: the plan takes no {_percent(lesson.then)} there. Look for a leak, a clog or a wrong entry first."
         return stations.show(request, desk, "judge", "", {lesson.key: fault}, typed)
@@ -58,7 +58,7 @@ def upkeep_calendar(request: Request, garden_id: int, db: Db) -> Response:
     desk = open_desk(request, db, garden_id)
     answer = care_answers.upkeep_of(request, desk)
     entries = [
-        Entry(
+        CalendarEvent(
             f"{task.key}-garden{garden_id}@euhydra", task.title, "",
             datetime.combine(max(task.due, answer.today), TASK_AT), TASK_TAKES,
         )
@@ -75,7 +75,7 @@ def season_table(request: Request, garden_id: int, db: Db) -> Response:
     told = keep_answers.told_of(request, desk)
     if isinstance(told, Gap):
         raise HTTPException(409, told.message)
-    text = report_csv.write(_rows(reporting.report(told, told.today)))
+    text = report_csv.write(_rows(report.report(told, told.today)))
     return download(text, "season.csv", "text/csv")
 
 
@@ -83,7 +83,7 @@ def _percent(share: float) -> str:
     return quantities.show(share, "share", System.METRIC)
 
 
-def _rows(found: reporting.SeasonReport) -> list[report_csv.ReportRow]:
+def _rows(found: report.SeasonReport) -> list[report_csv.ReportRow]:
     rows = []
     for s in found.sources:
         values = (("reckoned_m3", s.reckoned), ("metered_m3", s.metered), ("money", s.money))

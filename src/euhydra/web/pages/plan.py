@@ -12,10 +12,13 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Piece
 from euhydra.garden.quantities import QuantityError
-from euhydra.planner import laid, laying, pushing, solving, zones, zoning
 from euhydra.planner.answers import PlanError
-from euhydra.planner.laying import Method, Wish
-from euhydra.planner.zones import Zone
+from euhydra.planner.lay import proposed_lines, proposed_zones
+from euhydra.planner.lay.answer import answer_lay, carried_by
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.push.answer import answer_push
+from euhydra.planner.water import solving, zones
+from euhydra.planner.water.zones import Zone
 from euhydra.records import gardens
 from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, Typed, open_desk, templates
@@ -129,12 +132,12 @@ def step(request: Request, garden_id: int, way: str, db: Db) -> Response:
 
 def drawn(request: Request, revision: Revision) -> dict[str, Any]:
     """What the page needs to paint the plan anew."""
-    answer = laid.answer_lay(revision.garden)
+    answer = answer_lay(revision.garden)
     context = {
         "request": request, "garden": revision.garden, "system": revision.garden.units,
         "garden_id": revision.garden_id, "answer": answer,
         "plan": plan.draw(answer, revision.garden.units), "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
-        "proposal": zoning.propose(revision.garden), "revision": revision,
+        "proposal": proposed_zones.propose(revision.garden), "revision": revision,
     }  # fmt: skip
 
     def fragment(name: str) -> str:
@@ -189,7 +192,7 @@ def try_fall(request: Request, garden_id: int, db: Db, wanted: Try) -> Response:
     try:
         garden = _tried(gardens.current(db, garden_id).garden, wanted)
         zone = zones.zone_named(garden, wanted.zone)
-        push = pushing.answer_push(zone, ())
+        push = answer_push(zone, ())
     except (RefusedEditError, PlanError) as error:
         return JSONResponse({"message": str(error)}, 422)
     outlet = next((o for o in zone.outlets if o.node == wanted.node), None)
@@ -214,7 +217,7 @@ def part(request: Request, garden_id: int, db: Db, at: str) -> Response:
     views = stations.forms_of_part(revision.garden, at)
     if not views:
         raise HTTPException(404, "There is no such part.")
-    carried = laid.carried_by(revision.garden, at)
+    carried = carried_by(revision.garden, at)
     context = {
         "carried": carried,
         "request": request, "forms": views, "garden_id": garden_id, "revision": revision, "at": at,
@@ -249,7 +252,7 @@ def join_zones(
 ) -> Response:
     """Join zones as proposed, as one change."""
     garden = gardens.current(db, garden_id).garden
-    gardens.save(db, garden_id, based_on, zoning.propose(garden).garden, "Zones: joined")
+    gardens.save(db, garden_id, based_on, proposed_zones.propose(garden).garden, "Zones: joined")
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station="lay"), 303)
 
 
@@ -261,7 +264,7 @@ def lay_for_me(request: Request, garden_id: int, db: Db, typed: Typed) -> Respon
     based_on = typed.get("based_on", "")
     try:
         wish = _wish(garden, typed)
-        laid_out = laying.lay(garden, wish)
+        laid_out = proposed_lines.lay(garden, wish)
         name = next(p.name for p in garden.planted if p.id == wish.waters)
         number = int(based_on) if based_on.isdecimal() else 0
         gardens.save(db, garden_id, number, laid_out, f"Lines laid for {name}")

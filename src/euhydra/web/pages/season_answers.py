@@ -8,13 +8,14 @@ from fastapi import Request
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
-from euhydra.planner import away, odds, variants, weeks
-from euhydra.planner.absence import Absence
-from euhydra.planner.answers import Figure, PlanError
-from euhydra.planner.chain import Gap, run_chain
-from euhydra.planner.odds import OddsAnswer
-from euhydra.planner.timing import TimeAnswer
-from euhydra.planner.variants import Variant
+from euhydra.planner.answers import Figure, Gap, PlanError
+from euhydra.planner.chain import run_chain
+from euhydra.planner.season import away, odds, variants
+from euhydra.planner.season.absence import Absence
+from euhydra.planner.season.odds import OddsAnswer
+from euhydra.planner.season.variants import Variant
+from euhydra.planner.season.week import answer_week
+from euhydra.planner.time.answer import TimeAnswer
 from euhydra.records import gardens
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import charts, week
@@ -82,9 +83,7 @@ def show_week(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, season)
     answers, month = timed(desk), month_of(desk, at)
     try:
-        answer = desk.kept(
-            request, f"week {month}", lambda: weeks.answer_week(answers, season, month)
-        )
+        answer = desk.kept(request, f"week {month}", lambda: answer_week(answers, season, month))
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
@@ -157,7 +156,7 @@ def _choices(request: Request, desk: Desk) -> list[OtherPlan]:
     )
 
 
-def _row(row: odds.Row, other: OddsAnswer | None) -> RowShown:
+def _row(row: odds.OddsRow, other: OddsAnswer | None) -> RowShown:
     beside = other.by_key.get(row.key) if other else None
     better = ""
     least = max(0.02 * abs(row.middling), SECONDS_PER_DAY if row.kind == "days" else 0.0)

@@ -7,10 +7,9 @@ from euhydra.garden import quantities
 from euhydra.garden.beds import Bed
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.stores import Store
-from euhydra.planner import zones
-from euhydra.planner.answers import Sentence
-from euhydra.planner.chain import Gap
-from euhydra.planner.installing import plan_installation, stand_for_head, stand_for_tap
+from euhydra.planner.answers import Gap, Sentence
+from euhydra.planner.store.installing import plan_installation, stand_for_head, stand_for_tap
+from euhydra.planner.water import zones
 from euhydra.web.desk import Db, open_desk, render
 from euhydra.web.drawing import mounting
 

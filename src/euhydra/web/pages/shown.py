@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-from euhydra.planner.chain import Gap
+from euhydra.planner.answers import Gap
 
 
 @dataclass(frozen=True)

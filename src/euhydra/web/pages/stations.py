@@ -8,10 +8,10 @@ from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.garden.model import Garden
-from euhydra.planner import sizing
-from euhydra.planner.chain import Gap
-from euhydra.planner.sizing import SizeCurve
-from euhydra.planner.storing import GroupAnswer
+from euhydra.planner.answers import Gap
+from euhydra.planner.store import sizing
+from euhydra.planner.store.answer import GroupAnswer
+from euhydra.planner.store.sizing import SizeCurve
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, Desk, Recent, Typed, open_desk, render

@@ -10,9 +10,9 @@ from euhydra.formats import geojson
 from euhydra.formats.geojson import GeoJsonError
 from euhydra.garden import document, edits, plumbing, quantities
 from euhydra.garden.edits import Collection
-from euhydra.garden.grounds import Backdrop, Patch, PatchKind
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
+from euhydra.garden.pots import Backdrop, Patch, PatchKind
 from euhydra.garden.quantities import QuantityError
 from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError

@@ -1,0 +1,191 @@
+"""What else stands and lies in a garden: pots and plants, paths, buildings, heights."""
+
+from enum import StrEnum
+from math import pi
+from typing import Self
+
+from pydantic import Field, field_validator, model_validator
+
+from euhydra.garden import catalogue
+from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, refuse
+from euhydra.garden.plantings import PlantingDate, known_crop
+
+MOST_AT_ONCE = 200
+"""Most pots or plants in one group."""
+
+
+USUAL_CANOPY = 1.3
+"""How far leaves reach, against the width of their pot. [-] Common practice."""
+
+
+class PotKind(StrEnum):
+    """What stands there."""
+
+    POT = "pot"
+    BAG = "bag"
+    TOWER = "tower"
+    SHRUB = "shrub"
+    TREE = "tree"
+
+
+class Pots(Part):
+    """Pots, grow bags, towers, shrubs or trees: one, a row or a grid of them."""
+
+    kind: PotKind = asked("They are", "pot_kinds", default=PotKind.POT)
+    at: Point = Point()
+    across_m: float = asked("Width of one", "height", "", default=0.3, ge=0.05, le=12)
+    columns: int = asked("In a row", "count", "", default=1, ge=1, le=50)
+    rows: int = asked("Rows", "count", "", default=1, ge=1, le=50)
+    pitch_m: float = asked("From one to the next", "height", "", default=0.5, ge=0.05, le=20)
+    turned_deg: float = asked("Turned by", "angle", "", default=0.0, ge=-360, le=360)
+    ground_m: float = asked(
+        "Ground they stand on", "head", "Against the same mark as stores.",
+        default=0.0, ge=-50, le=50,
+    )  # fmt: skip
+    height_m: float = asked(
+        "Dripper above the ground", "height", "Of the lowest tier.", default=0.3, ge=0, le=5
+    )
+    tiers: int = asked("Tiers, one over another", "count", "Of a tower.", default=1, ge=1, le=12)
+    tier_m: float = asked("From tier to tier", "height", "", default=0.25, ge=0.05, le=2)
+    crop: str = asked("What grows in them", "crops", default="patio-flowers")
+    planting: PlantingDate = asked("Planted or out on", "day", default=PlantingDate(month=5, day=1))
+    canopy_m: float | None = asked(
+        "Leaves reach across", "height", "Of one, full-grown. Empty: a little over the pot.",
+        default=None, ge=0.05, le=15,
+    )  # fmt: skip
+    depth_m: float | None = asked(
+        "Depth of soil",
+        "height",
+        "In the pot. Empty: about its width.",
+        default=None,
+        ge=0.05,
+        le=2,
+    )
+    reserve_m3: float = asked(
+        "Water under the soil", "volume",
+        "Of one that waters itself from below: wick, false bottom, trough. 0: none.",
+        default=0.0, ge=0, le=0.5,
+    )  # fmt: skip
+    soil: str | None = asked(
+        "Filled with", "soils", "Of a tree or shrub: the ground. Empty: as usual for its kind.",
+        default=None,
+    )  # fmt: skip
+    exposure: str = asked("They stand", "pot_exposures", default="sun")
+    colour: str = asked("Pots are", "pot_colours", default="light")
+    need_factor: float = asked(
+        "Drink more or less than the tables", "plain",
+        "1 as the tables say; Keep learns it from finger tests.", default=1.0, ge=0.3, le=3,
+    )  # fmt: skip
+    drinks_m3: float | None = asked(
+        "One drinks on a hot day, as you measured", "volume",
+        "Weigh it or watch the saucer. Empty: worked out from leaves and weather.",
+        default=None, ge=0.00005, le=1,
+    )  # fmt: skip
+
+    sources: tuple[Id, ...] = asked(
+        "Take their water from", "sources",
+        "First choice first. Leave empty: stored water first, for crops that like it warm.",
+        default=(), max_length=4,
+    )  # fmt: skip
+    by_hand_d: int = asked(
+        "Without a timer: water every so many days", "count", "", default=1, ge=1, le=14
+    )
+
+    _known_crop = field_validator("crop")(known_crop)
+    _known_exposure = field_validator("exposure")(
+        lambda value: known_entry(value, catalogue.pot_exposures())
+    )
+    _known_colour = field_validator("colour")(
+        lambda value: known_entry(value, catalogue.pot_colours())
+    )
+
+    @field_validator("soil")
+    @classmethod
+    def _known_soil(cls, value: str | None) -> str | None:
+        return value if value is None else known_entry(value, catalogue.soils())
+
+    @model_validator(mode="after")
+    def _are_not_too_many(self) -> Self:
+        if self.columns * self.rows > MOST_AT_ONCE:
+            raise refuse(
+                f"{self.columns * self.rows} at once: make groups of up to {MOST_AT_ONCE}."
+            )
+        return self
+
+    @property
+    def count(self) -> int:
+        """How many there are."""
+        return self.columns * self.rows
+
+    @property
+    def plants(self) -> int:
+        """How many there are, each tier by itself."""
+        return self.count * self.tiers
+
+    @property
+    def is_in_ground(self) -> bool:
+        """Whether the roots go into the ground."""
+        return self.kind in (PotKind.SHRUB, PotKind.TREE)
+
+    @property
+    def canopy_m2(self) -> float:
+        """Ground that the leaves of one cover, full-grown. [m²]"""
+        usual = self.across_m if self.is_in_ground else USUAL_CANOPY * self.across_m
+        across = self.canopy_m if self.canopy_m is not None else usual
+        return pi / 4 * across**2
+
+    @property
+    def area_m2(self) -> float:
+        """Ground that the leaves of all cover, full-grown. [m²]"""
+        return self.plants * self.canopy_m2
+
+    @property
+    def soil_in_use(self) -> str:
+        """Id of the soil that the roots are in."""
+        return self.soil or ("loam" if self.is_in_ground else "potting-mix")
+
+    @property
+    def outlet_m(self) -> float:
+        """Height of the lowest drippers. [m]"""
+        return self.ground_m + self.height_m
+
+
+class PatchKind(StrEnum):
+    """What a stretch of ground is."""
+
+    PATH = "path"
+    BUILDING = "building"
+    TERRACE = "terrace"
+    LAWN = "lawn"
+
+
+class Patch(Part):
+    """A stretch of ground with a corner at each of its points: path, building, terrace, lawn."""
+
+    kind: PatchKind = asked("It is", "patch_kinds", default=PatchKind.PATH)
+    corners: tuple[Point, ...] = Field(min_length=3, max_length=100)
+    ground_m: float | None = asked(
+        "Height of the ground", "head", "Of a level terrace. Empty: as the ground lies.",
+        default=None, ge=-50, le=50,
+    )  # fmt: skip
+
+
+class Spot(Part):
+    """A place whose height is known."""
+
+    at: Point = Point()
+    ground_m: float = asked("Height of the ground", "head", "", default=0.0, ge=-50, le=50)
+
+
+class Backdrop(Model):
+    """A picture under the plan, to trace over.
+
+    digest : Names the picture in the data folder.
+    metre_px : Picture elements that make a metre.
+    """
+
+    digest: str = Field(pattern=r"^[0-9a-f]{64}$")
+    at: Point = Point()
+    width_px: int = Field(ge=1, le=20000)
+    height_px: int = Field(ge=1, le=20000)
+    metre_px: float = Field(gt=0.01, le=100000)

@@ -1,0 +1,47 @@
+"""Months, weekdays, days and hours in words, and how often a timer waters."""
+
+from datetime import date
+
+from euhydra.core.schedule import Position
+
+MONTH_NAMES = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
+
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+
+
+def day_in_words(day: date) -> str:
+    """A day without its year, such as `8 July`."""
+    return f"{day.day} {MONTH_NAMES[day.month - 1]}"
+
+
+def hour_in_words(seconds: float) -> str:
+    """An hour of the day, such as `5:30`."""
+    minutes = round(seconds / 60)
+    return f"{minutes // 60 % 24}:{minutes % 60:02}"
+
+
+def how_often(position: Position) -> str:
+    """How often a position waters, as people say it."""
+    runs = {1: "", 2: ", twice"}.get(position.runs_a_day, f", {position.runs_a_day} times")
+    if len(position.weekdays) in range(1, 7):
+        return ", ".join(WEEKDAYS[day] for day in position.weekdays) + runs
+    days = round(position.mean_days)
+    if days == 1 and position.runs_a_day > 1:
+        return f"{runs[2:]} a day"
+    often = {1: "every day", 2: "every second day", 7: "once a week"}.get(
+        days, f"every {days} days"
+    )
+    return often + runs

@@ -1,0 +1,98 @@
+"""What has changed over the season: flows that fall, lines that water unevenly, thirstier crops."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+
+from euhydra.planner.answers import Sentence, say
+from euhydra.planner.dates import day_in_words
+from euhydra.planner.keeping import lessons, measurements
+from euhydra.planner.keeping.hindcast import Hindcast
+
+LEAST_DRIFT = 0.15
+"""Change of a factor that is worth a word. [-] Our choice: more than measuring scatters."""
+
+
+@dataclass(frozen=True)
+class Drift:
+    """Something that changed over the season."""
+
+    title: str
+    summary: Sentence
+
+    @property
+    def said(self) -> Sentence:
+        """Both in one."""
+        return Sentence(f"{self.title}: {self.summary.template}", self.summary.amounts)
+
+
+def drifts(told: Hindcast) -> list[Drift]:
+    """What the log shows to have changed: flows that fall, crops that drink more than before."""
+    return [*_falling_flows(told), *_uneven(told), *_thirstier(told)]
+
+
+def _falling_flows(told: Hindcast) -> Iterator[Drift]:
+    for chain in told.chain.zones:
+        pairs = measurements.flow_pairs(chain, told.log)
+        flushed = _last_flush(told, {p.id for p in chain.zone.way.parts})
+        pairs = [p for p in pairs if told.log[p[2]].at >= flushed]
+        if len(pairs) < 3:
+            continue
+        ratios = np.array([measured / solved for solved, measured, _ in pairs])
+        days = np.array([told.log[i].at.timestamp() / 86400 for *_, i in pairs])
+        if np.ptp(days) < 1:
+            continue
+        slope = float(np.polyfit(days - days[0], ratios, 1)[0])
+        change = slope * float(np.ptp(days))
+        if change < -LEAST_DRIFT:
+            first = told.log[pairs[0][2]].at
+            yield Drift(
+                f"“{chain.zone.name}” gives less and less",
+                say(
+                    f"{{fall}} less than on {day_in_words(first.date())}, at the same level: a clogging filter or clogging outlets. Clean the filter, flush the lines, and measure again.",
+                    fall=(-change, "share"),
+                ),
+            )  # fmt: skip
+
+
+def _uneven(told: Hindcast) -> Iterator[Drift]:
+    """Lines whose latest catch cups are clearly less even than they are solved."""
+    for chain in told.chain.zones:
+        latest = {test.name: test for test in measurements.cup_tests(chain, told.log)}
+        for test in latest.values():
+            if test.measured_even < test.solved_even - LEAST_DRIFT:
+                yield Drift(
+                    f"“{test.name}” waters unevenly",
+                    say(
+                        "The driest quarter of its cups holds {measured} of the mean, where {solved} is solved: single outlets are clogged, or it lies in waves. Flush it, and look along it.",
+                        measured=(test.measured_even, "share"), solved=(test.solved_even, "share"),
+                    ),
+                )  # fmt: skip
+
+
+def _last_flush(told: Hindcast, parts: set[str]) -> datetime:
+    flushed = [
+        e.at for e in told.log if e.kind == "flush" and (e.part_id in parts or not e.part_id)
+    ]
+    return flushed[-1] if flushed else datetime.min
+
+
+def _thirstier(told: Hindcast) -> Iterator[Drift]:
+    for track in told.tracks:
+        part = track.way.need.part
+        tests = measurements.soil_tests(told, part.id)
+        half = len(tests) // 2
+        if half < 3:
+            continue
+        before = lessons.thirst_of(told, track, tests[:half])
+        after = lessons.thirst_of(told, track, tests[half:])
+        if after.value - before.value > LEAST_DRIFT and after.low > before.value:
+            yield Drift(
+                f"“{part.name}” drinks more than before",
+                say(
+                    "{now} of what the tables say, after {then} earlier in the season: a bigger or thirstier crop than planned. Look at its crop and spacing on Need.",
+                    now=(after.value, "share"), then=(before.value, "share"),
+                ),
+            )  # fmt: skip

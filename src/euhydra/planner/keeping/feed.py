@@ -1,0 +1,194 @@
+"""Feed: what to measure out for a barrel, a reserve or an injector, and the flush after it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import pi
+
+from euhydra.core import feeding
+from euhydra.core.feeding import Dose
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.pipes import Pump
+from euhydra.garden.pots import Pots
+from euhydra.garden.sources import Tap
+from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working
+from euhydra.planner.water import laws, zones
+from euhydra.planner.water.zones import Zone
+
+MOST_STRENGTH = 0.05
+"""Concentrate in water from which on roots burn with most feeds. [-] Common practice: 50 mL a litre."""
+
+USUAL_RATIO = 100.0
+"""Parts of water to one of stock of a garden injector. [-] Common practice."""
+
+BY_THE_CAN = 0.01
+"""Volume from which on nobody measures by the jug. [m³]"""
+
+THROUGH_A_TAP = 0.1
+"""Water that is fed with through an injector, where nothing is typed yet. [m³]"""
+
+FLUSH_TIMES = 3.0
+"""So many times what the lines hold is run clear after feeding. [-] Common practice."""
+
+
+class FeedWay(StrEnum):
+    """How feed gets into the water."""
+
+    BARREL = "barrel"
+    RESERVE = "reserve"
+    INJECTOR = "injector"
+
+
+@dataclass(frozen=True)
+class FedWater:
+    """What may be fed through, and how.
+
+    volume : Of its water, as it usually is. [m³]
+    """
+
+    part: Part
+    way: FeedWay
+    volume: float
+
+    @property
+    def key(self) -> str:
+        """Names it on the page."""
+        return f"{self.way}:{self.part.id}"
+
+
+@dataclass(frozen=True)
+class FeedAnswer:
+    """What to measure out.
+
+    flush : Clear water to run after it, of the zones on that source.
+    goes_to : What it may be written down for: the vessel itself, or what an injector waters.
+    """
+
+    way: FeedWay
+    dose: Dose
+    figure: Figure
+    flush: Figure | None
+    goes_to: tuple[Part, ...]
+    verdict: Verdict
+
+    @property
+    def topped_with(self) -> Amount:
+        """Water that fills an injector's bottle up."""
+        return _measured_out(self.dose.stock_water)
+
+
+def answer_feed(
+    garden: Garden, vessel: FedWater, volume: float, strength: float, ratio: float
+) -> FeedAnswer:
+    """The dose.
+
+    Parameters
+    ----------
+    volume : Water to be fed with. [m³]
+    strength : Concentrate in it. [-]
+    ratio : Of the injector. [-]
+
+    Raises
+    ------
+    PlanError : where it cannot be mixed so.
+    """
+    if strength > MOST_STRENGTH:
+        raise PlanError(
+            "That is stronger than any feed is used: read the label again, in mL for each litre."
+        )
+    if vessel.way is FeedWay.INJECTOR:
+        try:
+            dose = feeding.by_injector(volume, strength, ratio)
+        except ValueError:
+            raise PlanError(
+                "The injector would have to draw more than pure concentrate: choose a smaller ratio or a weaker feed."
+            ) from None
+    else:
+        dose = feeding.into_water(volume, strength)
+    own = [z for z in zones.zones_of(garden) if vessel.part.id in _vessels_of(z)]
+    watered = {part.id: part for zone in own for part in zone.watered}
+    goes_to = tuple(watered.values()) if vessel.way is FeedWay.INJECTOR else (vessel.part,)
+    return FeedAnswer(
+        vessel.way, dose, _figure(vessel.way, volume, strength, ratio, dose), _flush(own), goes_to,
+        _verdict(vessel, dose),
+    )  # fmt: skip
+
+
+def _figure(way: FeedWay, volume: float, strength: float, ratio: float, dose: Dose) -> Figure:
+    inputs = {
+        "water": Amount(volume, "volume"), "strength, mL a litre": Amount(strength * 1000, "plain"),
+    }  # fmt: skip
+    if way is FeedWay.INJECTOR:
+        inputs |= {
+            "parts of water to one of stock": Amount(ratio, "plain"),
+            "water for the stock": _measured_out(dose.stock_water),
+        }
+    return Figure(
+        "Concentrate", _measured_out(dose.concentrate),
+        Working(
+            "water × strength; for an injector the stock is water ÷ ratio, filled up with water",
+            inputs, "Dilution: the label's strength", ("Half strength twice is safer than full strength once (common practice).",),
+        ),
+    )  # fmt: skip
+
+
+def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
+    into = {
+        FeedWay.BARREL: f"into “{vessel.part.name}”",
+        FeedWay.RESERVE: f"into the reserves of “{vessel.part.name}”, shared out evenly",
+        FeedWay.INJECTOR: "into the injector's bottle",
+    }[vessel.way]
+    template = f"{{dose}} of concentrate {into}"
+    template += ", filled up with {water} of water." if dose.stock_water > 0 else ", and stir."
+    summary = Sentence(
+        template,
+        {"dose": _measured_out(dose.concentrate), "water": _measured_out(dose.stock_water)},
+    )
+    if not isinstance(vessel.part, Tap):
+        return Verdict(Mark.WORKS, summary)
+    return Verdict(
+        Mark.BUT, summary,
+        (Sentence("This line is joined to drinking water: only behind the backflow device that your supplier names for chemicals; a plain one is not enough."),),
+    )  # fmt: skip
+
+
+def _measured_out(volume: float) -> Amount:
+    """By the jug, or by the can where it is more. [m³]"""
+    return Amount(volume, "cupful" if volume < BY_THE_CAN else "volume")
+
+
+def _flush(own: Sequence[Zone]) -> Figure | None:
+    """Clear water for every line of some zones."""
+    inside = sum(pi / 4 * laws.bore_of(p) ** 2 * p.lies_m for z in own for p in z.pipes)
+    if inside <= 0:
+        return None
+    return Figure(
+        "Clear water after it", Amount(FLUSH_TIMES * inside, "volume"),
+        Working(
+            "three times what the lines hold (common practice), so that no salt dries in an outlet",
+            {"the lines hold": Amount(inside, "volume")}, "Sum of bore² × π/4 × length",
+        ),
+    )  # fmt: skip
+
+
+def _vessels_of(zone: Zone) -> set[str]:
+    """Whatever its water, or what it waters, is kept in."""
+    stores = {store.id for store in zone.group.stores} if zone.group else set()
+    return {zone.source.id, *stores, *(part.id for part in zone.watered)}
+
+
+def vessels(garden: Garden) -> list[FedWater]:
+    """What may be fed through. An injector works by pressure: of a tap, or behind a pump."""
+    found = [FedWater(s, FeedWay.BARREL, s.total_m3) for s in garden.stores]
+    found += [
+        FedWater(p, FeedWay.RESERVE, p.reserve_m3 * p.plants) for p in garden.pots if _has_reserve(p)
+    ]  # fmt: skip
+    pumped = [z for z in zones.zones_of(garden) if any(isinstance(p, Pump) for p in z.way.parts)]
+    pushed = {part.id: part for part in (*garden.taps, *(z.source for z in pumped))}
+    found += [FedWater(part, FeedWay.INJECTOR, THROUGH_A_TAP) for part in pushed.values()]
+    return found
+
+
+def _has_reserve(pots: Pots) -> bool:
+    return not pots.is_in_ground and pots.reserve_m3 > 0

@@ -1,0 +1,194 @@
+"""Lay: what each plant gets from the lines as they are drawn, and what wants mending."""
+
+from dataclasses import dataclass
+from math import inf
+
+import numpy as np
+
+from euhydra.core.constants import SECONDS_PER_HOUR
+from euhydra.garden.model import Garden
+from euhydra.garden.pots import PatchKind
+from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.lay import rules
+from euhydra.planner.lay.rules import RuleBreach
+from euhydra.planner.lay.wetted import Wetting, answer_wetting
+from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
+
+LOW, HIGH = 0.9, 1.1
+"""Outlet over its due between which it counts as right. [-] Common practice: within 10%."""
+
+MOST_REASONS = 1
+
+
+@dataclass(frozen=True)
+class LaidZone:
+    """One zone at the level at which times are reckoned; `state` is None if it was not solved.
+
+    gap : Why it was not.
+    fastest : Highest velocity in any pipe. [m s⁻¹]
+    farthest_m : Pipe from the source to the farthest outlet. [m]
+    hot_day_h : Hours for the water of a hot day. [h]
+    """
+
+    zone: Zone
+    state: ZoneState | None
+    gap: str
+    fastest: float
+    farthest_m: float
+    hot_day_h: float
+
+
+@dataclass(frozen=True)
+class LayAnswer:
+    """Every zone, every bed's wetted ground, and every finding."""
+
+    garden: Garden
+    zones: tuple[LaidZone, ...]
+    findings: tuple[RuleBreach, ...]
+    wettings: tuple[Wetting, ...]
+    verdict: Verdict
+
+    @property
+    def states(self) -> dict[str, ZoneState]:
+        """Solved zones by id."""
+        return {z.zone.id: z.state for z in self.zones if z.state is not None}
+
+
+def answer_lay(garden: Garden) -> LayAnswer:
+    """Solve every zone by itself and look the drawing over."""
+    laid = tuple(_laid(zone) for zone in zones.zones_of(garden))
+    states = {z.zone.id: z.state for z in laid if z.state is not None}
+    findings = rules.find_all(garden, states)
+    wetted: list[Wetting] = []
+    paths = [patch for patch in garden.patches if patch.kind is PatchKind.PATH]
+    for state in states.values():
+        spread = (answer_wetting(bed, state, paths) for bed in state.zone.beds)
+        wetted += [answer for answer in spread if answer]
+    return LayAnswer(
+        garden, laid, findings, tuple(wetted), _verdict(garden, laid, findings, wetted)
+    )
+
+
+def _laid(zone: Zone) -> LaidZone:
+    try:
+        state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    except PlanError as error:
+        return LaidZone(zone, None, str(error), 0.0, 0.0, inf)
+    speeds = [
+        abs(state.flows[segments[0].link]) / (np.pi / 4 * laws.bore_of(pipe) ** 2)
+        for pipe in zone.pipes
+        if (segments := zone.way.segments[pipe.id])
+    ]
+    reach: dict[str, float] = {}
+    for stop in zone.way.stops.values():
+        reach[stop.node] = stop.length + (reach[stop.before] if stop.before else 0.0)
+    thirst = sum(solving.thirst(part) for part in zone.watered)
+    hours = thirst / state.low_quarter / state.flow / SECONDS_PER_HOUR if state.low_quarter else inf
+    return LaidZone(
+        zone, state, "", max(speeds, default=0.0), max(reach[o.node] for o in zone.outlets), hours
+    )
+
+
+@dataclass(frozen=True)
+class Carried:
+    """What runs through one pipe or piece, at the level at which times are reckoned.
+
+    head : Over its far end. [m]
+    lost : Head that it takes; negative where a pump adds. [m]
+    speed : In a pipe; 0 for a piece. [m s⁻¹]
+    """
+
+    flow: float
+    head: float
+    lost: float
+    speed: float
+
+
+def _unfair(laid: tuple[LaidZone, ...]) -> list[Sentence]:
+    """Beds and pots that get too little of their zone's water as a whole, the worst first."""
+    found = []
+    for zone in laid:
+        if zone.state is None or zone.state.flow <= 0:
+            continue
+        for part in zone.zone.watered:
+            due = zone.state.due_of(part.id)
+            if due < LOW:
+                found.append((due, part.name))
+    return [
+        say(
+            f"“{name}” gets {{share}} of its due: Push says what would cure it.",
+            share=(due, "share"),
+        )
+        for due, name in sorted(found)
+    ]
+
+
+def carried_by(garden: Garden, part_id: str) -> Carried | None:
+    """What a pipe or piece carries in the first zone that it is in; None if that is not solved."""
+    zone = next(
+        (z for z in zones.zones_of(garden) if any(p.id == part_id for p in z.way.parts)), None
+    )
+    if zone is None:
+        return None
+    try:
+        state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    except PlanError:
+        return None
+    segments = zone.way.segments.get(part_id)
+    if segments is None:
+        stop = zone.way.stops[part_id]
+        assert stop.before is not None
+        lost = state.heads[stop.before] - state.heads[part_id]
+        return Carried(state.flows[part_id], state.heads[part_id] - stop.height, lost, 0.0)
+    if not segments:
+        return None
+    pipe = next(p for p in zone.pipes if p.id == part_id)
+    flow, last = state.flows[segments[0].link], zone.way.stops[segments[-1].end]
+    lost = state.heads[segments[0].start] - state.heads[last.node]
+    speed = abs(flow) / (np.pi / 4 * laws.bore_of(pipe) ** 2)
+    return Carried(flow, state.heads[last.node] - last.height, lost, speed)
+
+
+def due_of(got: float) -> str:
+    """How an outlet stands: `dry`, `low`, `due` or `high`."""
+    if got < 0.5:
+        return "dry"
+    return "low" if got < LOW else "due" if got <= HIGH else "high"
+
+
+def _verdict(
+    garden: Garden,
+    laid: tuple[LaidZone, ...],
+    findings: tuple[RuleBreach, ...],
+    wetted: list[Wetting],
+) -> Verdict:
+    if not laid:
+        return Verdict(
+            Mark.FAILS,
+            Sentence("No line waters anything yet: choose a bed and let one be laid for you."),
+        )
+    got = np.concatenate([z.state.got for z in laid if z.state is not None] or [np.zeros(0)])
+    right = int(((got >= LOW) & (got <= HIGH)).sum())
+    reasons = [z.gap for z in laid if z.gap]
+    said = [Sentence(gap) for gap in reasons] + _unfair(laid) + [f.message for f in findings]
+    said += [w.verdict.summary for w in wetted if w.verdict.mark is not Mark.WORKS]
+    dry = {bed.id: bed for bed in garden.beds} | {pots.id: pots for pots in garden.pots}
+    for zone in laid:
+        for part in zone.zone.watered:
+            dry.pop(part.id, None)
+    for grey in garden.greywaters:
+        dry.pop(grey.bed_id, None)
+    said += [Sentence(f"Nothing waters “{part.name}”.") for part in dry.values()]
+    summary = say(
+        f"{right} of {len(got)} outlets give within a tenth of their due"
+        + (f"; {len(said)} thing{'s' if len(said) > 1 else ''} to mend." if said else ".")
+    )
+    is_fatal = bool(reasons) or any(f.mark is Mark.FAILS for f in findings) or right < len(got) / 2
+    mark = Mark.FAILS if is_fatal else Mark.WORKS if not said and right == len(got) else Mark.BUT
+    more = len(said) - MOST_REASONS
+    shown = tuple(said[:MOST_REASONS])
+    if more > 0:
+        shown += (Sentence(f"And {more} more, below the drawing."),)
+    return Verdict(mark, summary, shown)

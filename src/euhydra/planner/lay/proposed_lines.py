@@ -1,0 +1,377 @@
+"""Lines proposed for a bed or a group of pots: ordinary pipes and pieces, to be changed at will."""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from math import hypot
+
+from shapely import LineString
+from shapely import Point as Dot
+from shapely.affinity import rotate
+from shapely.geometry.base import BaseGeometry
+
+from euhydra.garden import catalogue, edits, plumbing, shapes
+from euhydra.garden.beds import Bed
+from euhydra.garden.edits import Collection
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part, Point
+from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
+from euhydra.garden.pots import Pots
+from euhydra.garden.sources import Tap, TapKind
+from euhydra.garden.timers import Timer
+from euhydra.planner.answers import PlanError
+
+ROW_GAPS = {"sand": 0.3, "loamy-sand": 0.3, "sandy-loam": 0.38}
+"""Distance between rows by soil. [m] Common practice: sand close, loam 0.45, clay 0.6."""
+
+LOAM_GAP, CLAY_GAP = 0.45, 0.6
+"""[m] Common practice, as above."""
+
+PASS_GAP = 0.4
+"""Distance between passes of a soaker. [m] Common practice: two or three passes a metre of bed."""
+
+STEM_GAP = 0.4
+"""Distance between plants with a dripper each. [m] Common practice: tomatoes and peppers."""
+
+TUBE_REACH = 0.15
+"""Tube from the line to a plant. [m]"""
+
+PIECE_STEP = 0.4
+"""Distance at which pieces of a head assembly are drawn apart. [m]"""
+
+SMALL_POT, MIDDLE_POT, LARGE_POT = 0.25, 0.45, 0.6
+"""Widths up to which a pot takes one, two, three drippers. [m] Common practice."""
+
+
+class Method(StrEnum):
+    """How a bed or pots are watered."""
+
+    ROWS = "rows"
+    SOAKER = "soaker"
+    STEMS = "stems"
+    POTS = "pots"
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What to lay, and how.
+
+    waters : Bed or group of pots.
+    begins_at : Source, or anything else that water can be taken from.
+    line : Kind of line with outlets, or for stems and pots the kind of dripper.
+    spacing_m : Between outlets; None for as usual. [m]
+    rows : None for as many as the soil asks for.
+    timer : Kind of timer at the beginning; None for none.
+    """
+
+    waters: str
+    begins_at: str
+    method: Method
+    line: str
+    spacing_m: float | None = None
+    rows: int | None = None
+    timer: str | None = None
+
+
+def row_gap(soil: str) -> float:
+    """Distance between rows in a soil. [m]"""
+    if soil in ROW_GAPS:
+        return ROW_GAPS[soil]
+    return CLAY_GAP if "clay" in soil else LOAM_GAP
+
+
+def drippers_for(across: float) -> int:
+    """Drippers that a pot of this width takes: one to four. [m]"""
+    limits = (SMALL_POT, MIDDLE_POT, LARGE_POT)
+    return next((n for n, limit in enumerate(limits, 1) if across <= limit + 1e-9), 4)
+
+
+def lay(garden: Garden, wish: Wish) -> Garden:
+    """The garden with the lines laid.
+
+    Raises
+    ------
+    PlanError : if what is wished cannot be laid.
+    pydantic.ValidationError : if the garden would no longer hold together.
+    """
+    target: Bed | Pots | None = next((p for p in garden.planted if p.id == wish.waters), None)
+    start = next((p for p in garden.joinable if p.id == wish.begins_at), None)
+    if target is None:
+        raise PlanError("Say which bed or pots the line is for.")
+    if start is None:
+        raise PlanError("Say where its water comes from: a store, a tap, or a pipe that is there.")
+    layer = _Layer(garden, wish, target)
+    at = start.path[-1] if isinstance(start, Pipe) else start.at
+    feed, at = layer.assembly(start, at)
+    if isinstance(target, Pots):
+        layer.to_pots(feed, at, target)
+    elif wish.method is Method.STEMS:
+        layer.to_stems(feed, at, target)
+    elif wish.method is Method.SOAKER:
+        layer.soaker(feed, at, target)
+    else:
+        layer.rows(feed, at, target)
+    return edits.put_all(garden, layer.parts)
+
+
+@dataclass
+class _Layer:
+    """Collects the parts that are laid, each with an id of its own."""
+
+    garden: Garden
+    wish: Wish
+    target: Bed | Pots
+    parts: list[tuple[Collection, Part]] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.taken = {part.id for part in self.garden.parts}
+
+    def _id(self, stem: str) -> str:
+        stem = f"{self.target.id}-{stem}"[:36]
+        number = 1
+        while (name := stem if number == 1 else f"{stem}-{number}") in self.taken:
+            number += 1
+        self.taken.add(name)
+        return name
+
+    def _name(self, what: str) -> str:
+        return f"{self.target.name}, {what}"[:60]
+
+    def pipe(
+        self, stem: str, what: str, path: Sequence[Point], begins_at: str, **more: object
+    ) -> Pipe:
+        """Add a pipe."""
+        pipe = Pipe.model_validate(
+            {
+                "id": self._id(stem),
+                "name": self._name(what),
+                "path": tuple(path),
+                "begins_at": begins_at,
+            }
+            | more
+        )
+        self.parts.append(("pipes", pipe))
+        return pipe
+
+    def assembly(self, start: Part, at: Point) -> tuple[str, Point]:
+        """Timer and, on a tap, what belongs between it and a drip line; the last one and its place."""
+        feed = start.id
+        source, there = self._upstream(start)
+        if self.wish.timer:
+            at = self._next_place(at)
+            timer = Timer(
+                id=self._id("timer"),
+                name=self._name("timer"),
+                at=at,
+                begins_at=feed,
+                kind=self.wish.timer,
+            )
+            self.parts.append(("timers", timer))
+            feed = timer.id
+        wanted: list[str] = []
+        if isinstance(source, Tap):
+            soft = self.wish.method is Method.SOAKER or self.wish.line == "tape"
+            wanted = ["backflow"] if source.kind is TapKind.MAINS else []
+            wanted += ["filter", "regulator-low" if soft else "regulator", "adapter"]
+        for kind in (k for k in wanted if k not in there):
+            row, at = catalogue.find(plumbing.fitting_kinds(), kind), self._next_place(at)
+            fitting = Fitting(
+                id=self._id(row.noun.split()[0]), name=self._name(row.noun), at=at, begins_at=feed,
+                kind=kind,
+            )  # fmt: skip
+            self.parts.append(("fittings", fitting))
+            feed = fitting.id
+        return feed, at
+
+    def _next_place(self, at: Point) -> Point:
+        """A step on towards what is watered."""
+        outline = shapes.of_bed(self.target) if isinstance(self.target, Bed) else None
+        to = outline.centroid if outline else Dot(self.target.at.x_m, self.target.at.y_m)
+        dx, dy = to.x - at.x_m, to.y - at.y_m
+        away = max(hypot(dx, dy), 1e-6)
+        step = min(PIECE_STEP, away / 8)
+        return Point(
+            x_m=round(at.x_m + step * dx / away, 3), y_m=round(at.y_m + step * dy / away, 3)
+        )
+
+    def _upstream(self, start: Part) -> tuple[Part, set[str]]:
+        """The source that `start` is fed by, and the kinds of piece on the way."""
+        by_id = {part.id: part for part in self.garden.joinable}
+        here, kinds = start, set()
+        while isinstance(here, Piece | Pipe) and here.begins_at is not None:
+            kinds.add(here.kind)
+            here = by_id[here.begins_at]
+        return here, kinds
+
+    def feed(self, begins_at: str, at: Point, to: Point) -> str:
+        """Plain pipe to where the lines begin; the id of what they are fed by."""
+        if hypot(to.x_m - at.x_m, to.y_m - at.y_m) < 0.02:
+            return begins_at
+        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0)
+        return pipe.id
+
+    def rows(self, feed: str, at: Point, bed: Bed) -> None:
+        """Rows along the bed from a header across its near end."""
+        count = self.wish.rows or max(1, round(_across(bed) / row_gap(bed.soil)))
+        lines = rows_in(bed, count, at)
+        starts = [line[0] for line in lines]
+        feed = self.feed(feed, at, starts[0])
+        if len(lines) > 1:
+            header = self.pipe(
+                "header", "header", starts, feed, bore_m=0.0136, waters=bed.id, end=EndKind.SHUT
+            )
+            along = 0.0
+            for i, line in enumerate(lines):
+                if i:
+                    along += hypot(
+                        starts[i].x_m - starts[i - 1].x_m, starts[i].y_m - starts[i - 1].y_m
+                    )
+                self._row(line, header.id, bed, i + 1, begins_along_m=along)
+        else:
+            self._row(lines[0], feed, bed, 1)
+
+    def _row(self, line: Sequence[Point], feed: str, bed: Bed, number: int, **more: object) -> None:
+        spacing = self.wish.spacing_m or min(0.3, _length(line))
+        if spacing > _length(line) + 1e-9:
+            raise PlanError(
+                f"Outlets every {spacing:.2f} m do not fit a row of {_length(line):.2f} m in “{bed.name}”: set them closer."
+            )
+        self.pipe(
+            "row", f"row {number}", line, feed, kind=self.wish.line, waters=bed.id,
+            spacing_m=spacing, **more,
+        )  # fmt: skip
+
+    def soaker(self, feed: str, at: Point, bed: Bed) -> None:
+        """One soaker in an S through the bed, so many passes as its width asks for."""
+        count = self.wish.rows or max(1, round(_across(bed) / PASS_GAP))
+        lines = rows_in(bed, count, at)
+        path: list[Point] = []
+        for i, line in enumerate(lines):
+            path += line if i % 2 == 0 else line[::-1]
+        feed = self.feed(feed, at, path[0])
+        self.pipe("soaker", "soaker", path, feed, kind=self.wish.line, waters=bed.id)
+
+    def to_stems(self, feed: str, at: Point, bed: Bed) -> None:
+        """A plain line along each row of plants, and a tube with a dripper to each plant."""
+        gap = self.wish.spacing_m or STEM_GAP
+        count = self.wish.rows or max(1, round(_across(bed) / STEM_GAP))
+        lines = rows_in(bed, count, at)
+        feed = self.feed(feed, at, lines[0][0])
+        before, along = feed, None
+        for number, line in enumerate(lines, 1):
+            row = self.pipe(
+                "line", f"line {number}", line, before, kind="hose-13", waters=bed.id,
+                begins_along_m=along,
+            )  # fmt: skip
+            length = _length(line)
+            plants = max(1, int(length / gap + 0.5 + 1e-9))
+            for plant in range(plants):
+                place = min(gap * (plant + 0.5), length)
+                self._tube(row, place, bed.id, TUBE_REACH, plant + 1)
+            if number < len(lines):
+                across = self.pipe(
+                    "across", f"across {number}", (line[0], lines[number][0]), row.id if number > 1 else before,
+                    kind="hose-13", waters=bed.id, begins_along_m=0.0 if number > 1 else along,
+                )  # fmt: skip
+                before, along = across.id, None
+
+    def to_pots(self, feed: str, at: Point, pots: Pots) -> None:
+        """A plain line past each row of pots, and a tube with a dripper for each dripper."""
+        places = shapes.pot_places(pots)
+        each = drippers_for(pots.across_m)
+        before, where = feed, at
+        for row in range(pots.rows):
+            middle = places[row * pots.columns : (row + 1) * pots.columns]
+            beside = [Point(x_m=x, y_m=y - pots.across_m / 2 - 0.05) for x, y in middle]
+            if _distance(where, beside[0]) > _distance(where, beside[-1]):
+                beside.reverse()
+                middle.reverse()
+            line = self.pipe("line", f"line {row + 1}", (where, *beside), before, kind="hose-13")
+            tube_number = 1
+            for x, y in middle:
+                place = LineString([(p.x_m, p.y_m) for p in line.path]).project(Dot(x, y))
+                for i in range(each * pots.tiers):
+                    spread = 0.25 * pots.across_m * ((i % each) - (each - 1) / 2)
+                    self._tube_to(
+                        line, place, i, Point(x_m=x + spread, y_m=y), pots, i // each, tube_number
+                    )
+                    tube_number += 1
+            before, where = line.id, line.path[-1]
+
+    def _tube_to(
+        self, line: Pipe, place: float, number: int, to: Point, pots: Pots, tier: int, count: int
+    ) -> None:
+        # A hair apart, so that each tube has a place of its own on the line.
+        along = min(max(place + 0.01 * number, 0.0), line.drawn_m)
+        rise = tier * pots.tier_m
+        start = line.point_at(along)
+        drawn = hypot(to.x_m - start.x_m, to.y_m - start.y_m)
+        self.pipe(
+            "tube", f"tube {count}", (start, to), line.id, kind="micro-4", waters=pots.id,
+            begins_along_m=along, dripper=self.wish.line, rise_m=rise,
+            length_m=drawn + pots.height_m + rise + 0.1,
+        )  # fmt: skip
+
+    def _tube(self, row: Pipe, place: float, waters: str, reach: float, number: int) -> None:
+        start, ahead = row.point_at(place), row.point_at(min(place + 0.01, row.drawn_m))
+        back = row.point_at(max(place - 0.01, 0.0))
+        dx, dy = ahead.x_m - back.x_m, ahead.y_m - back.y_m
+        size = hypot(dx, dy) or 1.0
+        side = 1 if number % 2 else -1
+        to = Point(
+            x_m=start.x_m - side * dy / size * reach, y_m=start.y_m + side * dx / size * reach
+        )
+        self.pipe(
+            "tube", f"tube {number}", (start, to), row.id, kind="micro-4", waters=waters,
+            begins_along_m=place, dripper=self.wish.line,
+        )  # fmt: skip
+
+
+def rows_in(bed: Bed, count: int, near: Point) -> list[list[Point]]:
+    """So many rows along the bed, each from its end nearer to `near`, the nearest row first.
+
+    Raises
+    ------
+    PlanError : if the bed is too odd in shape for so many.
+    """
+    outline = shapes.of_bed(bed)
+    middle = outline.centroid
+    level = rotate(outline, -bed.turned_deg, origin=middle)
+    left, low, right, high = level.bounds
+    gap = (high - low) / count
+    lines: list[list[Point]] = []
+    for row in range(count):
+        y = low + gap * (row + 0.5)
+        piece = _longest(level.intersection(LineString([(left - 1, y), (right + 1, y)])))
+        if piece is None:
+            raise PlanError(f"{count} rows do not fit “{bed.name}”: ask for fewer.")
+        back = rotate(piece, bed.turned_deg, origin=middle)
+        lines.append([Point(x_m=round(x, 4), y_m=round(y, 4)) for x, y in back.coords])
+    flip = sum(_distance(near, line[0]) - _distance(near, line[-1]) for line in lines) > 0
+    lines = [line[::-1] if flip else line for line in lines]
+    if _distance(near, lines[-1][0]) < _distance(near, lines[0][0]):
+        lines.reverse()
+    return lines
+
+
+def _longest(cut: BaseGeometry) -> LineString | None:
+    pieces = [
+        g for g in getattr(cut, "geoms", [cut]) if isinstance(g, LineString) and g.length > 0.05
+    ]
+    return max(pieces, key=lambda g: float(g.length), default=None)
+
+
+def _across(bed: Bed) -> float:
+    """Width of the bed across its rows. [m]"""
+    outline = shapes.of_bed(bed)
+    level = rotate(outline, -bed.turned_deg, origin=outline.centroid)
+    return float(level.bounds[3] - level.bounds[1])
+
+
+def _length(line: Sequence[Point]) -> float:
+    return sum(_distance(a, b) for a, b in itertools.pairwise(line))
+
+
+def _distance(a: Point, b: Point) -> float:
+    return hypot(a.x_m - b.x_m, a.y_m - b.y_m)

@@ -1,0 +1,277 @@
+"""Rules of assembly: what would not work, or would not be lawful, if it were built as drawn."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import pi
+
+from shapely import LineString
+
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
+from euhydra.garden.plumbing import FittingKind
+from euhydra.garden.sources import Tap, TapKind
+from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer
+from euhydra.planner.answers import Mark, PlanError, Sentence, say
+from euhydra.planner.parts import adapters
+from euhydra.planner.push import drives
+from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
+
+TIMER_ORDER = 2
+"""Place of the timer in the head assembly, after the splitter: its valve alone bears pressure."""
+
+SMALL_PASSAGE = 0.002
+"""Passages narrower than this want a filter before them. [m] Common practice."""
+
+FAST = 1.5
+"""Velocity in a pipe from which it hammers and loses much. [m s⁻¹] Common practice: 5 ft/s."""
+
+DRIP_FAMILIES = ("drip", "drilled")
+
+
+@dataclass(frozen=True)
+class RuleBreach:
+    """Something about one part that wants a change."""
+
+    part: Part
+    mark: Mark
+    message: Sentence
+
+
+def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, ...]:
+    """Everything to be mended, in the order of the water's way.
+
+    Parameters
+    ----------
+    states : Solved zones by id, as far as they could be solved.
+    """
+    found = list(_islands(garden))
+    for pipe in garden.pipes:
+        found += _about_pipe(pipe)
+    for zone in zones.zones_of(garden):
+        found += _about_zone(zone, states.get(zone.id))
+    seen: set[tuple[str, str]] = set()
+    kept = []
+    for finding in found:
+        key = (finding.part.id, finding.message.template)
+        if key not in seen:
+            seen.add(key)
+            kept.append(finding)
+    return tuple(kept)
+
+
+def _islands(garden: Garden) -> Iterator[RuleBreach]:
+    by_id = {part.id: part for part in garden.joinable}
+    for part in garden.fed:
+        here: Part = part
+        while isinstance(here, Piece | Pipe) and here.begins_at is not None:
+            here = by_id[here.begins_at]
+        if not isinstance(here, Store | Tap):
+            yield RuleBreach(
+                part, Mark.FAILS,
+                Sentence(f"No water reaches “{part.name}”: join its beginning to a store, a tap or a pipe."),
+            )  # fmt: skip
+
+
+def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
+    kind = laws.kind_of(pipe)
+    line = LineString([(p.x_m, p.y_m) for p in pipe.path])
+    if not line.is_simple:
+        yield RuleBreach(
+            pipe, Mark.BUT, Sentence(f"“{pipe.name}” crosses itself: check that it is meant so.")
+        )
+    if kind.family in DRIP_FAMILIES and pipe.end is EndKind.SHUT and pipe.ends_at is None:
+        yield RuleBreach(
+            pipe, Mark.BUT,
+            Sentence(f"“{pipe.name}” has no end that opens, so it cannot be flushed: end it with a cap that does."),
+        )  # fmt: skip
+    if kind.has_outlets and pipe.waters is None:
+        yield RuleBreach(
+            pipe, Mark.BUT,
+            Sentence(f"“{pipe.name}” waters nothing: lay plain pipe there, or say which bed it is in."),
+        )  # fmt: skip
+
+
+def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
+    yield from _head_order(zone)
+    yield from _backflow(zone)
+    yield from _filter_before_passages(zone)
+    yield from _threads(zone)
+    if state is not None:
+        yield from _pressures(zone, state)
+        yield from _flows(zone, state)
+        yield from _pumps(zone, state)
+
+
+def _fitting_kind(piece: Piece) -> FittingKind | None:
+    return (
+        catalogue.find(plumbing.fitting_kinds(), piece.kind) if isinstance(piece, Fitting) else None
+    )
+
+
+def _order(piece: Piece) -> int:
+    if isinstance(piece, Timer):
+        return TIMER_ORDER
+    kind = _fitting_kind(piece)
+    return kind.order if kind else 0
+
+
+def _pieces(zone: Zone) -> list[Piece]:
+    return [part for part in zone.way.parts if isinstance(part, Piece)]
+
+
+def _head_order(zone: Zone) -> Iterator[RuleBreach]:
+    """Splitter, timer, backflow preventer, filter, regulator, adapter: in this order."""
+    last: Piece | None = None
+    for piece in _pieces(zone):
+        if _order(piece) == 0:
+            continue
+        if last is not None and _order(piece) < _order(last):
+            yield RuleBreach(
+                piece, Mark.BUT,
+                Sentence(
+                    f"“{piece.name}” belongs before “{last.name}”: splitter, timer, backflow preventer, "
+                    "filter, regulator, adapter is the order from the tap on."
+                ),
+            )  # fmt: skip
+        last = piece
+
+
+def _backflow(zone: Zone) -> Iterator[RuleBreach]:
+    source = zone.source
+    if not isinstance(source, Tap) or source.kind is not TapKind.MAINS:
+        return
+    kinds = [_fitting_kind(piece) for piece in _pieces(zone)]
+    if not any(kind and kind.is_one_way for kind in kinds):
+        yield RuleBreach(
+            source, Mark.FAILS,
+            Sentence(
+                f"“{zone.name}” has no backflow preventer on “{source.name}”: water from the bed could be "
+                "sucked into the drinking water. Put one after the timer, and ask your water supplier which."
+            ),
+        )  # fmt: skip
+
+
+def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
+    if zone.has_filter:
+        return
+    narrow = [
+        o.pipe for o in zone.outlets
+        if o.pipe.dripper and plumbing.drippers()[o.pipe.dripper].passage_m < SMALL_PASSAGE
+    ]  # fmt: skip
+    lines = [p for p in zone.pipes if laws.kind_of(p).family in ("drip", "porous")]
+    first = next(iter((*narrow, *lines)), None)
+    if first is not None:
+        yield RuleBreach(
+            first, Mark.BUT,
+            Sentence(f"No filter before “{first.name}”, whose passages are narrow: put one before it, and a screen on the store's inlet."),
+        )  # fmt: skip
+
+
+def _threads(zone: Zone) -> Iterator[RuleBreach]:
+    """Neighbouring pieces have to mate: male into female of one form, barb into tube."""
+    pieces = {piece.id for piece in _pieces(zone)}
+    for joint in adapters.joints(zone.garden):
+        if joint.before.id not in pieces or joint.after.id not in pieces:
+            continue
+        if joint.fault:
+            yield RuleBreach(joint.after, Mark.FAILS, Sentence(joint.fault))
+        elif joint.adapters:
+            names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
+            yield RuleBreach(
+                joint.after, Mark.BUT,
+                Sentence(f"“{joint.after.name}” does not screw onto “{joint.before.name}”: put {names} between. It is on the shopping list."),
+            )  # fmt: skip
+
+
+def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
+    for piece in _pieces(zone):
+        kind = _fitting_kind(piece)
+        if kind is None or kind.setting_m <= 0:
+            continue
+        before = zone.way.stops[piece.id].before
+        assert before is not None
+        inlet = state.heads[before] - zone.way.stops[piece.id].height
+        if inlet < kind.least_inlet_m:
+            yield RuleBreach(
+                piece, Mark.BUT,
+                say(
+                    f"“{piece.name}” has {{inlet}} before it and needs {{least}} to hold anything: leave it out, it only takes head.",
+                    inlet=(inlet, "head"), least=(kind.least_inlet_m, "head"),
+                ),
+            )  # fmt: skip
+    for pipe in zone.pipes:
+        segments = zone.way.segments[pipe.id]
+        kind_of = laws.kind_of(pipe)
+        if not segments or not kind_of.has_outlets:
+            continue
+        head = head_on(pipe, zone, state)
+        if head > kind_of.most_head_m:
+            yield RuleBreach(
+                pipe, Mark.FAILS,
+                say(
+                    f"“{pipe.name}” gets {{head}}; {kind_of.name.split(':')[0].lower()} bears {{most}}: put a regulator before it.",
+                    head=(head, "head"), most=(kind_of.most_head_m, "head"),
+                ),
+            )  # fmt: skip
+
+
+def head_on(pipe: Pipe, zone: Zone, state: ZoneState) -> float:
+    """Head at the beginning of a line; 0 where nothing leads to it. [m]"""
+    segments = zone.way.segments[pipe.id]
+    if not segments:
+        return 0.0
+    return state.heads[segments[0].start] - zone.way.stops[segments[0].end].height
+
+
+def _flows(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
+    for pipe in zone.pipes:
+        segments = zone.way.segments[pipe.id]
+        if not segments:
+            continue
+        kind, flow = laws.kind_of(pipe), abs(state.flows[segments[0].link])
+        if kind.family == "micro" and flow > kind.usual_most_m3_s:
+            yield RuleBreach(
+                pipe, Mark.BUT,
+                say(
+                    f"“{pipe.name}” carries {{flow}}, more than such tube is good for ({{most}}): feed it from both ends, or take wider.",
+                    flow=(flow, "flow"), most=(kind.usual_most_m3_s, "flow"),
+                ),
+            )  # fmt: skip
+        speed = flow / (pi / 4 * laws.bore_of(pipe) ** 2)
+        if speed > FAST:
+            yield RuleBreach(
+                pipe, Mark.BUT,
+                say(f"Water runs through “{pipe.name}” at {{speed}}: it hammers when it is shut. Take wider pipe.", speed=(speed, "speed")),
+            )  # fmt: skip
+
+
+def _pumps(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
+    for pump in zone.pumps:
+        fault = drives.suction_fault(zone, pump)
+        if fault is not None:
+            yield RuleBreach(pump, Mark.FAILS, fault)
+        kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
+        if kind.is_switched and drives.cycling(pump, state) > drives.MOST_STARTS:
+            yield RuleBreach(
+                pump, Mark.BUT,
+                say(
+                    f"“{pump.name}” gives more than this zone takes: its switch would start it {{starts}} times an hour. Open more at once, throttle it, or fit a larger vessel.",
+                    starts=(drives.cycling(pump, state), "plain"),
+                ),
+            )  # fmt: skip
+
+
+def states_of(garden: Garden) -> dict[str, ZoneState]:
+    """Every zone at the level at which times are reckoned, as far as it can be solved."""
+    found = {}
+    for zone in zones.zones_of(garden):
+        try:
+            found[zone.id] = solving.solve_zone(zone, zone.levels[zone.usual_level])
+        except PlanError:
+            continue
+    return found

@@ -1,0 +1,1 @@
+"""Need: what each bed and group of pots drinks, day by day and month by month."""

@@ -1,0 +1,269 @@
+"""Need: what a bed drinks, month by month, beside the rule that gardeners know."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import weather
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.beds import Bed
+from euhydra.garden.model import Garden
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.need import savings
+from euhydra.planner.need.daily import Need
+from euhydra.planner.need.savings import Saving
+
+Floats = NDArray[np.float64]
+
+INCH = 25.4
+"""[mm]"""
+
+CAN = 10.0
+"""Litres of a watering can. [L] Common practice."""
+
+DAYS_A_WEEK = 7.0
+
+MISLEADS = 0.25
+"""Share by which the rule may miss before it is said to mislead. [-] Our choice."""
+
+POLAR_CIRCLE = 66.5
+"""[°]"""
+
+POLAR = Sentence(
+    "Your garden lies beyond a polar circle, where on some days the sun does not rise or set: what grass drinks cannot be told from temperatures there. Check the latitude on Place, or bring weather that has it, or sun, wind and humidity."
+)
+
+TRIFLE = 0.2
+"""Depth a day under which nobody would water. [mm d⁻¹] Our choice."""
+
+SOURCE = "FAO-56 (1998) ch. 6 and 8: Kc over the stages, root-zone balance"
+
+
+@dataclass(frozen=True)
+class MonthNeed:
+    """One month of a bed: what it drinks, what has to be given, cans, and what the rule says.
+
+    Litres are of a mean day in season; None out of season.
+    """
+
+    month: int
+    drinks: Figure | None
+    given: Figure | None
+    cans: float
+    rule: float
+
+
+@dataclass(frozen=True)
+class NeedAnswer:
+    """What a bed or group of pots needs through the year.
+
+    figures : The peak, the year, the rule.
+    grass : Reference evapotranspiration by each way that the record allows.
+    """
+
+    need: Need
+    months: tuple[MonthNeed, ...]
+    figures: tuple[Figure, ...]
+    grass: tuple[Figure, ...]
+    savings: tuple[Saving, ...]
+    verdict: Verdict
+
+    @property
+    def peak(self) -> MonthNeed:
+        """The month in which most has to be given."""
+        return max(self.months, key=lambda m: m.given.amount.value if m.given else 0.0)
+
+
+@dataclass(frozen=True)
+class Peak:
+    """A bed or group of pots in the month in which most has to be given; litres of a day, cans."""
+
+    name: str
+    month: int
+    litres: Figure
+    cans: float
+    year: Figure
+
+
+def peaks_of(needs: Sequence[Need]) -> tuple[Peak, ...]:
+    """Every bed and group of pots at its peak, the thirstiest first."""
+    found = []
+    for need in needs:
+        months = [_month(need, month) for month in range(1, 13)]
+        peak = max(months, key=lambda m: m.given.amount.value if m.given else 0.0)
+        if peak.given is not None:
+            found.append(Peak(need.part.name, peak.month, peak.given, peak.cans, _year(need)))
+    return tuple(sorted(found, key=lambda peak: -peak.cans))
+
+
+def answer_need(need: Need, garden: Garden) -> NeedAnswer:
+    """Litres and cans a day by month, the peak, the inch a week beside them, and what would save."""
+    months = tuple(_month(need, month) for month in range(1, 13))
+    return NeedAnswer(
+        need, months, _figures(need, months), tuple(_et0_figures(need, garden)),
+        savings.savings_of(need, garden, need.record), _verdict(need, months, garden),
+    )  # fmt: skip
+
+
+def _month(need: Need, month: int) -> MonthNeed:
+    if need.growing_days[month - 1] <= 0:
+        return MonthNeed(month, None, None, 0.0, 0.0)
+    area = need.area_m2
+    factors = {
+        "short grass drinks ET0": Amount(float(need.et0_a_day[month - 1]) / 1000, "rain"),
+        "place: sun, wind, pot": Amount(need.place_factor, "plain"),
+        "crop over grass, mean": Amount(_kc(need, month), "plain"),
+    }
+    drinks = float(need.crop_et_a_day[month - 1])
+    net = float(need.net_a_day[month - 1])
+    inputs = {
+        "crop's drinking ETc": Amount(drinks / 1000, "rain"),
+        area_of(need): Amount(area, "area"),
+    }
+    watering = {"net watering, after rain and soil": Amount(net / 1000, "rain")}
+    return MonthNeed(
+        month,
+        Figure("Drinks a day", _litres(drinks * area), Working("ETc × area, where ETc = ET0 × place × Kc", factors | inputs, SOURCE)),
+        Figure(
+            "To be given a day", _litres(net * area),
+            Working(
+                "net watering × area", inputs | watering, SOURCE,
+                ("What just keeps the crop out of stress, mean of the days in season over the record.",),
+            ),
+        ),
+        net * area / CAN,
+        INCH / DAYS_A_WEEK * area,
+    )  # fmt: skip
+
+
+def _kc(need: Need, month: int) -> float:
+    """Crop coefficient of a month, mulch and spacing in it. [-]"""
+    grass = float(need.et0_a_day[month - 1]) * need.place_factor
+    return float(need.crop_et_a_day[month - 1]) / grass if grass > 0 else 0.0
+
+
+def area_of(need: Need) -> str:
+    """What its depths are spread over."""
+    return "bed area" if isinstance(need.part, Bed) else "ground under the leaves"
+
+
+def _litres(litres: float) -> Amount:
+    return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
+
+
+def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
+    peak = max(months, key=lambda m: m.given.amount.value if m.given else 0.0)
+    figures = []
+    if peak.given is not None:
+        month = MONTH_NAMES[peak.month - 1]
+        figures.append(Figure(f"{month}, a day", peak.given.amount, peak.given.working))
+        figures.append(
+            Figure(
+                "in watering cans", Amount(peak.cans, "plain"),
+                Working("litres a day ÷ can", {"a day": peak.given.amount, "can": _litres(CAN)}, "A can of 10 L: common practice"),
+            )
+        )  # fmt: skip
+    figures.append(
+        Figure(
+            "A hot day, drinks", _litres(need.hot_day_litres),
+            Working(
+                "ETc × area on a day that nineteen in twenty of the season stay under",
+                {area_of(need): Amount(need.area_m2, "area")}, SOURCE,
+            ),
+        )
+    )  # fmt: skip
+    figures.append(_year(need))
+    figures.append(
+        Figure(
+            "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.area_m2),
+            Working(
+                "25.4 mm ÷ 7 × area, a day", {area_of(need): Amount(need.area_m2, "area")}, "Common practice",
+                ("The rule counts rain and can together, all season, for any crop and any soil.",),
+            ),
+        )
+    )  # fmt: skip
+    return tuple(figures)
+
+
+def _year(need: Need) -> Figure:
+    inputs = {area_of(need): Amount(need.area_m2, "area")}
+    working = Working("net watering of all days × area", inputs, SOURCE)
+    return Figure("A mean year", _litres(need.year_litres), working)
+
+
+def _et0_figures(need: Need, garden: Garden) -> list[Figure]:
+    """Reference evapotranspiration of a mean year, by each way that the record allows."""
+    record, place = need.record, garden.place
+    ways = (
+        ("as in the record", record.et0, "The record's own"),
+        (
+            "by Penman–Monteith",
+            weather.penman_monteith(record, place.latitude_deg, place.elevation_m),
+            "FAO-56 eq. 6",
+        ),
+        ("by Hargreaves–Samani", weather.hargreaves(record, place.latitude_deg), "FAO-56 eq. 52"),
+    )
+    figures = []
+    for words, et0, source in ways:
+        if np.isnan(et0).all():
+            continue
+        a_year = float(np.nanmean(et0)) * 365.25
+        inputs = {"mean of a day": Amount(float(np.nanmean(et0)) / 1000, "rain")}
+        figures.append(
+            Figure(
+                f"Short grass drinks a year, {words}", Amount(a_year / 1000, "rain"),
+                Working("mean of the days × 365.25", inputs, source, ("The ways may differ by 15 % a year; the first shown is used.",)),
+            )
+        )  # fmt: skip
+    return figures
+
+
+def _verdict(need: Need, months: tuple[MonthNeed, ...], garden: Garden) -> Verdict:
+    trifle = TRIFLE * need.area_m2 / LITRES_PER_CUBIC_METRE
+    thirsty = [m for m in months if m.given is not None and m.given.amount.value > trifle]
+    name = need.part.name
+    if not thirsty:
+        return Verdict(Mark.WORKS, Sentence(f"Rain and soil carry “{name}” through a mean year."))
+    peak = max(thirsty, key=lambda m: m.given.amount.value if m.given else 0.0)
+    assert peak.given is not None
+    summary = say(
+        f"“{name}” asks for {{litres}} a day in {MONTH_NAMES[peak.month - 1]}, {peak.cans:.1f} cans.",
+        litres=(peak.given.amount.value, "volume"),
+    )
+    mark, summary, reasons = _against_rule(thirsty, summary)
+    polar = abs(garden.place.latitude_deg) > POLAR_CIRCLE
+    if polar and np.isnan(need.record.et0).all():
+        reasons = (POLAR, *reasons)
+    return Verdict(mark, summary, reasons)
+
+
+def _against_rule(
+    thirsty: list[MonthNeed], summary: Sentence
+) -> tuple[Mark, Sentence, tuple[Sentence, ...]]:
+    """Where an inch a week would mislead, and by how much."""
+    off = {
+        m.month: m.rule / (m.given.amount.value * LITRES_PER_CUBIC_METRE) - 1
+        for m in thirsty
+        if m.given is not None
+    }
+    most, least = max(off, key=lambda m: off[m]), min(off, key=lambda m: off[m])
+    reasons = []
+    if off[most] > MISLEADS:
+        reasons.append(
+            say(
+                f"An inch a week would be {off[most] + 1:.1f} times that in {MONTH_NAMES[most - 1]}: the crop is young or fading, and rain and soil carry part of it."
+            )
+        )
+    if off[least] < -MISLEADS:
+        reasons.append(
+            say(
+                f"An inch a week would leave {{short}} of it unmet in {MONTH_NAMES[least - 1]}: the rule knows no heat.",
+                short=(-off[least], "share"),
+            )
+        )
+    if not reasons:
+        reasons.append(Sentence("An inch a week comes near it, all season."))
+    return Mark.WORKS, summary, tuple(reasons)

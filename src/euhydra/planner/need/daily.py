@@ -1,0 +1,222 @@
+"""What a bed or a group of pots asks for, day by day through the record."""
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import container, rootzone, weather
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.weather import DailyWeather
+from euhydra.garden import catalogue
+from euhydra.garden.beds import Bed
+from euhydra.garden.catalogue import CropKind, SoilTexture
+from euhydra.garden.model import Garden
+from euhydra.garden.pots import Pots
+from euhydra.planner.need import growth
+from euhydra.planner.need.growth import Stand
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+HOT_DAY = 0.95
+"""Share of the days in season that drink less than a hot day. [-] Our choice."""
+
+
+@dataclass(frozen=True)
+class Need:
+    """Crop and soil of a bed or of pots through the record. Daily arrays; depths over its area. [mm]
+
+    area_m2 : Of the bed, or of the pots' leaves. [m²]
+    et0 : Reference evapotranspiration.
+    place_factor : What shade, wind, place and colour make of it, and what the log has taught. [-]
+    rain : Part of the rain that comes to the roots.
+    crop_et : ETc without stress; 0 out of season.
+    total, ready : TAW and RAW; while something is new, no more than a day's drinking is ready.
+    is_growing : Days from planting to the end of harvest.
+    is_new : Days on which something is rooting in or coming up.
+    net : Watering that just keeps the crop out of stress, after rain.
+    """
+
+    part: Bed | Pots
+    area_m2: float
+    crops: tuple[CropKind, ...]
+    soil: SoilTexture
+    record: DailyWeather
+    et0: Floats
+    place_factor: float
+    rain: Floats
+    crop_et: Floats
+    total: Floats
+    ready: Floats
+    is_growing: Flags
+    is_new: Flags
+    net: Floats
+
+    @property
+    def steps(self) -> int:
+        """Steps into which a day is cut: pots may dry out within it."""
+        in_pots = isinstance(self.part, Pots) and not self.part.is_in_ground
+        return rootzone.STEPS_OF_A_POT if in_pots else 1
+
+    @cached_property
+    def growing_days(self) -> Floats:
+        """Days of the season in each month, mean of all years; twelve of them."""
+        return self._monthly(self.is_growing) / max(self.record.years, 1e-9)
+
+    @cached_property
+    def net_a_day(self) -> Floats:
+        """Net watering of a day in season, by month; 0 in months without. [mm d⁻¹]"""
+        return self._mean_in_season(self.net)
+
+    @cached_property
+    def settled_a_day(self) -> Floats:
+        """As `net_a_day`, of days on which nothing is new. [mm d⁻¹]"""
+        settled = self.is_growing & ~self.is_new
+        days, sums = self._monthly(settled), self._monthly(np.where(settled, self.net, 0.0))
+        return np.divide(sums, days, out=np.zeros(12), where=days > 0)
+
+    @cached_property
+    def settled_days(self) -> Floats:
+        """Days of each month on which it grows and nothing is new, mean of all years. [d]"""
+        return self._monthly(self.is_growing & ~self.is_new) / max(self.record.years, 1e-9)
+
+    @cached_property
+    def crop_et_a_day(self) -> Floats:
+        """ETc of a day in season, by month. [mm d⁻¹]"""
+        return self._mean_in_season(self.crop_et)
+
+    @cached_property
+    def et0_a_day(self) -> Floats:
+        """ET0 of a day in season, by month. [mm d⁻¹]"""
+        return self._mean_in_season(self.et0)
+
+    @cached_property
+    def ready_by_month(self) -> Floats:
+        """Readily available water, mean of the days in season, by month. [mm]"""
+        return self._mean_in_season(self.ready)
+
+    @property
+    def year_litres(self) -> float:
+        """Net watering of a mean year. [L a⁻¹]"""
+        return float(self.net.sum()) * self.area_m2 / max(self.record.years, 1e-9)
+
+    @property
+    def hot_day_litres(self) -> float:
+        """Drinking of a hot day. [L d⁻¹]"""
+        drinking = self.crop_et[self.is_growing]
+        return float(np.quantile(drinking, HOT_DAY)) * self.area_m2 if len(drinking) else 0.0
+
+    def _monthly(self, daily: Floats | Flags) -> Floats:
+        return np.bincount(self.record.month - 1, daily, 12).astype(float)
+
+    def _mean_in_season(self, daily: Floats) -> Floats:
+        days = self._monthly(self.is_growing)
+        sums = self._monthly(np.where(self.is_growing, daily, 0.0))
+        return np.divide(sums, days, out=np.zeros(12), where=days > 0)
+
+
+NEEDS_KEPT = 32
+"""Needs that are kept, so that an edit works out anew only what it changes."""
+
+
+@dataclass(frozen=True, eq=False)
+class _AskedOfGround:
+    """What a need follows from, as a key: the record by itself, the rest by what it says."""
+
+    part: Bed | Pots
+    garden: Garden
+    record: DailyWeather
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        garden = self.garden
+        others = tuple(p for p in garden.plantings if p.bed_id == self.part.id)
+        return self.part, others, garden.own_crops, garden.place, id(self.record)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _AskedOfGround) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+def need_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Need:
+    """The need through the record: FAO-56 single crop coefficient and root zone.
+
+    Of a bed that is planted in part, depths are those of its plants spread over the whole of it.
+    """
+    return _need_of(_AskedOfGround(part, garden, record))
+
+
+@lru_cache(maxsize=NEEDS_KEPT)
+def _need_of(asked: _AskedOfGround) -> Need:
+    part, garden, record = asked.part, asked.garden, asked.record
+    place = garden.place
+    et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
+    stand = growth.stand_of(part, garden, record)
+    soil = catalogue.find(catalogue.soils(), soil_id(part))
+    factor = part.need_factor * _place_factor(part)
+    crop_et = stand.covered * stand.coefficient * factor * et0
+    held, reserve = stand.covered * _held(part, soil, stand), stand.covered * _reserve(part)
+    rain = stand.covered * _share_of_rain(part) * record.precip
+    if isinstance(part, Pots) and part.drinks_m3 is not None:
+        crop_et = crop_et * _as_measured(part, crop_et, stand.is_growing)
+    fraction = rootzone.adjusted_depletion_fraction(stand.depletion_fraction, crop_et)
+    total, ready = held + reserve, fraction * held + reserve
+    ready = np.where(stand.is_new, np.minimum(ready, crop_et), ready)
+    net = rootzone.least_irrigation(rain, crop_et, ready, stand.is_growing)
+    return Need(
+        part, part.area_m2, stand.crops, soil, record, et0, factor, rain, crop_et, total, ready,
+        stand.is_growing, stand.is_new, net,
+    )  # fmt: skip
+
+
+def soil_id(part: Bed | Pots) -> str:
+    """Id of the soil that the roots are in."""
+    return part.soil_in_use if isinstance(part, Pots) else part.soil
+
+
+def _place_factor(part: Bed | Pots) -> float:
+    """What the place makes of ET0. [-]"""
+    if isinstance(part, Pots):
+        exposure = catalogue.find(catalogue.pot_exposures(), part.exposure).et_factor
+        if part.is_in_ground:
+            return exposure
+        return exposure * catalogue.find(catalogue.pot_colours(), part.colour).et_factor
+    shade = catalogue.find(catalogue.shades(), part.shade)
+    return shade.et_factor * catalogue.find(catalogue.winds(), part.wind).et_factor
+
+
+def _held(part: Bed | Pots, soil: SoilTexture, stand: Stand) -> Floats:
+    """TAW of each day, over the area that is planted. [mm]"""
+    if isinstance(part, Pots) and not part.is_in_ground:
+        volume = container.soil_volume(part.across_m, part.depth_m or part.across_m)
+        held = container.total_available(volume, soil.water, part.canopy_m2)
+        return np.full(len(stand.covered), held)
+    depth = part.depth_m if isinstance(part, Pots) else part.soil_depth_m
+    roots = stand.root_depth if depth is None else np.minimum(stand.root_depth, depth)
+    return soil.water.total_available(roots)
+
+
+def _reserve(part: Bed | Pots) -> float:
+    """Water under the soil of pots that water themselves. [mm]"""
+    if isinstance(part, Bed) or part.is_in_ground:
+        return 0.0
+    return container.reserve_depth(part.reserve_m3, part.canopy_m2)
+
+
+def _share_of_rain(part: Bed | Pots) -> float:
+    """Share of the rain on its area that comes to the roots. [-]"""
+    if isinstance(part, Bed) or part.is_in_ground:
+        return 1.0
+    return container.share_of_rain(part.across_m, part.canopy_m2)
+
+
+def _as_measured(pots: Pots, crop_et: Floats, is_growing: Flags) -> float:
+    """Factor that brings a hot day to what the owner measured. [-]"""
+    drinking = crop_et[is_growing]
+    hot = float(np.quantile(drinking, HOT_DAY)) if len(drinking) else 0.0
+    assert pots.drinks_m3 is not None
+    return pots.drinks_m3 * LITRES_PER_CUBIC_METRE / (hot * pots.canopy_m2) if hot > 0 else 1.0

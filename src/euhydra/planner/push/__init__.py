@@ -1,0 +1,1 @@
+"""Push: whether height is enough, what falls short, and what would cure it."""

@@ -1,0 +1,224 @@
+"""Push: whether height is enough, and if not, the smallest change that makes it so."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from euhydra.core.delivery import DrainCurve
+from euhydra.garden.sources import Tap
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.need.daily import Need
+from euhydra.planner.push import cures, lengths, shortfalls
+from euhydra.planner.push.drives import Drive, compare
+from euhydra.planner.push.lengths import LengthLimit
+from euhydra.planner.push.shortfalls import EVEN, Duty, Shortfall
+from euhydra.planner.water import solving, zones
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
+
+SOLVER_SOURCE = (
+    "Darcy–Weisbach, laminar to rough, every outlet solved as q = k·Hˣ; "
+    "Todini and Pilati (1988), Swamee–Jain"
+)
+
+
+@dataclass(frozen=True)
+class LevelFigures:
+    """One level of the store, or the open tap: its name and its figures."""
+
+    name: str
+    state: ZoneState
+    figures: tuple[Figure, ...]
+
+
+@dataclass(frozen=True)
+class PushAnswer:
+    """The zone at every level, its delivery curve, and the verdict on gravity.
+
+    duty : What it has to give on its hardest mean day; None while that is not known.
+    """
+
+    zone: Zone
+    levels: tuple[LevelFigures, ...]
+    duty: Duty | None
+    faults: tuple[Shortfall, ...]
+
+    def at(self, name: str) -> LevelFigures:
+        """The level called `name`."""
+        return next(level for level in self.levels if level.name == name)
+
+    @property
+    def usual(self) -> LevelFigures:
+        """The level at which times are reckoned."""
+        return self.at(self.zone.usual_level)
+
+    @property
+    def efficiency(self) -> float:
+        """Low-quarter uniformity of the whole zone. [-]"""
+        return self.usual.state.low_quarter
+
+    @cached_property
+    def curve(self) -> DrainCurve:
+        """Delivery against the level of the store. [L], [L/h]"""
+        return solving.drain_curve(self.zone)
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """Whether it works as it stands, why, and what would cure it."""
+        return _verdict(self.zone, self.duty, self.faults)
+
+    @cached_property
+    def mark(self) -> Mark:
+        """The verdict's mark, without looking for cures."""
+        if not self.faults:
+            return Mark.WORKS
+        return Mark.FAILS if any(fault.is_fatal for fault in self.faults) else Mark.BUT
+
+    @cached_property
+    def drives(self) -> tuple[Drive, ...]:
+        """Gravity and pump side by side."""
+        return compare(self.zone, self.duty)
+
+    @cached_property
+    def limits(self) -> tuple[LengthLimit, ...]:
+        """How long each kind of line in it may be, solved and as people say."""
+        return lengths.limits_of(self.zone)
+
+
+def answer_push(zone: Zone, needs: Sequence[Need]) -> PushAnswer:
+    """Heads and flows at every level of the store; gravity or not."""
+    levels = [_level(zone, name, share) for name, share in zone.levels.items()]
+    if zone.has_filter:
+        name = f"{zone.usual_level}, {zones.CLOGGED}"
+        levels.append(_level(zone, name, zone.levels[zone.usual_level], is_dirty=True))
+    efficiency = next(v for v in levels if v.name == zone.usual_level).state.low_quarter
+    duty = shortfalls.duty_of(zone, needs, efficiency)
+    return PushAnswer(zone, tuple(levels), duty, shortfalls.find_shortfalls(zone, duty))
+
+
+def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Verdict:
+    if not found:
+        return Verdict(Mark.WORKS, _works(zone), tuple(_good_reasons(zone, duty)))
+    reasons = tuple(fault.reason for fault in found)
+    mended = cures.find_cures(zone, duty)
+    if any(fault.is_fatal for fault in found):
+        return Verdict(Mark.FAILS, _fails(zone, found), reasons, mended)
+    summary = Sentence(f"Height is enough until the {zone.noun} is nearly empty.")
+    return Verdict(Mark.BUT, summary, reasons, mended)
+
+
+def _works(zone: Zone) -> Sentence:
+    if zone.pumps:
+        return Sentence("The pump is enough for this zone.")
+    if isinstance(zone.source, Tap):
+        return Sentence("The tap is enough: no pump needed.")
+    return Sentence("Height is enough: no pump needed.")
+
+
+def _fails(zone: Zone, found: tuple[Shortfall, ...]) -> Sentence:
+    if all(fault.cause == "evenness" for fault in found):
+        return Sentence("The water is there, but is not shared well.")
+    if zone.pumps:
+        return Sentence("The pump is not enough as it stands.")
+    if isinstance(zone.source, Tap):
+        return Sentence("The tap does not do it as it stands.")
+    return Sentence("Height is not enough as it stands.")
+
+
+def _good_reasons(zone: Zone, duty: Duty | None) -> list[Sentence]:
+    if zone.group:
+        reasons = [
+            say(
+                f"Head over the highest outlet: {{full}} with the {zone.noun} full, {{empty}} nearly empty.",
+                full=(zone.head_at(1.0), "head"),
+                empty=(zone.head_at(zones.NEARLY_EMPTY), "head"),
+            )
+        ]
+    else:
+        reasons = [
+            say(
+                "Head over the highest outlet with all shut: {head}.",
+                head=(zone.head_at(1), "head"),
+            )
+        ]
+    even = "Even then the" if zone.group else "The"
+    reasons.append(
+        say(f"{even} weakest outlet gets at least {{even}} of its due.", even=(EVEN, "share"))
+    )
+    if duty:
+        reasons.append(
+            say(
+                "The hardest month's {litres} a day take {hours}.",
+                litres=(duty.need_m3, "volume"),
+                hours=(shortfalls.hours_for(zone, duty) * 3600, "hours"),
+            )
+        )
+    return reasons
+
+
+def _level(zone: Zone, name: str, share: float, is_dirty: bool = False) -> LevelFigures:
+    state = solving.solve_zone(zone, share, is_dirty)
+    return LevelFigures(name, state, _level_figures(zone, state))
+
+
+def _level_figures(zone: Zone, state: ZoneState) -> tuple[Figure, ...]:
+    drip = zone.outlets[0].law
+    heights = {
+        "height of the water": Amount(zone.surface_at(state.share), "head"),
+        "height of the highest outlet": Amount(zone.outlet_m, "head"),
+    }
+    losses = {
+        "lost before the first outlet": Amount(state.lost_before_outlets, "height"),
+        "from there to the weakest": Amount(state.lost_among_outlets, "height"),
+    }
+    law = {
+        "first outlet gives": Amount(drip.flow_m3_s, "flow"),
+        "at a head of": Amount(drip.at_head_m, "head"),
+        "exponent x": Amount(drip.exponent, "plain"),
+        "number of outlets": Amount(len(state.outlet_flow), "plain"),
+    }
+    even = {
+        "lowest outlet": Amount(float(state.outlet_flow.min()), "flow"),
+        "mean outlet": Amount(state.mean_flow, "flow"),
+        "weakest over its due": Amount(state.lowest_share, "share"),
+    }
+    return (
+        Figure(
+            "Head",
+            Amount(zone.head_at(state.share), "head"),
+            Working(
+                "height of the water − height of the highest outlet",
+                heights | losses,
+                "Hydrostatics; 10.2 m of water is 1 bar",
+            ),
+        ),
+        Figure(
+            "Whole zone",
+            Amount(state.flow, "flow"),
+            Working("sum of the solved outlets", heights | losses | law, SOLVER_SOURCE),
+        ),
+        Figure(
+            "One outlet",
+            Amount(state.mean_flow, "flow"),
+            Working(
+                "q = k·Hˣ at its solved head, mean of all",
+                law | even,
+                f"{SOLVER_SOURCE}; outlets as the kinds of line say",
+            ),
+        ),
+        Figure(
+            "Evenness",
+            Amount(state.low_quarter, "share"),
+            Working(
+                "mean of the weakest quarter ÷ mean of all, each outlet against its due",
+                even
+                | {
+                    "with the maker's variation": Amount(state.emission_uniformity, "share"),
+                    "maker's variation": Amount(
+                        max(o.law.variation for o in zone.outlets), "share"
+                    ),
+                },
+                "Low-quarter uniformity: Merriam and Keller (1978); with variation: Karmeli and Keller (1975)",
+            ),
+        ),
+    )

@@ -1,0 +1,166 @@
+"""Branches throttled, and holes graded, until every outlet gives its due."""
+
+from dataclasses import dataclass
+from itertools import groupby
+from math import pi, sqrt
+
+from euhydra.core.constants import GRAVITY
+from euhydra.garden import plumbing
+from euhydra.garden.pipes import Pipe
+from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.way import Joined
+from euhydra.planner.water.zones import Zone
+
+MOST_TURNS = 40
+"""Tries of throttling before it is given up."""
+
+NEAR = 0.01
+"""Share by which a branch may miss its due. [-]"""
+
+LEVEL = 0.5
+"""Share of the drawable water at which branches are set. [-]"""
+
+
+@dataclass(frozen=True)
+class Branch:
+    """A part of the zone with a valve of its own: its first pipe and what it should take.
+
+    loss : Loss number K to add on the bore of its first pipe. [-]
+    flow : When it is set right. [m³ s⁻¹]
+    """
+
+    pipe: Pipe
+    name: str
+    loss: float
+    flow: float
+
+
+@dataclass(frozen=True)
+class Throttled:
+    """The zone with its branches throttled, and how far each."""
+
+    zone: Zone
+    branches: tuple[Branch, ...]
+
+
+@dataclass(frozen=True)
+class Graded:
+    """The zone with its holes graded by real drills, and that in words."""
+
+    zone: Zone
+    said: str
+
+
+def branches_of(zone: Zone) -> list[tuple[Pipe, list[int]]]:
+    """First pipe of everything watered by itself, with the positions of its outlets."""
+    parents = {part.id: part.begins_at for part in zone.way.parts}
+    by_id = {part.id: part for part in zone.way.parts}
+
+    def upstream(part_id: str) -> list[str]:
+        found = [part_id]
+        while (before := parents.get(found[-1])) in by_id:
+            assert before is not None
+            found.append(before)
+        return found
+
+    routes = {id(o): upstream(o.pipe.id) for o in zone.outlets}
+    found = []
+    for watered in zone.watered:
+        own = [i for i, o in enumerate(zone.outlets) if o.waters == watered.id]
+        others = {p for i, o in enumerate(zone.outlets) if i not in set(own) for p in routes[id(o)]}
+        route = routes[id(zone.outlets[own[0]])]
+        alone = [p for p in route if p not in others and isinstance(by_id[p], Pipe)]
+        shared = set.intersection(*(set(routes[id(zone.outlets[i])]) for i in own))
+        firsts = [p for p in alone if p in shared]
+        if firsts:
+            first: Joined = by_id[firsts[-1]]
+            assert isinstance(first, Pipe)
+            found.append((first, own))
+    return found
+
+
+def throttle(zone: Zone) -> Throttled | None:
+    """Losses that give every branch its due, the weakest left open; None if that cannot be."""
+    branches = branches_of(zone)
+    if len(branches) < 2 or len(branches) < len(zone.watered):
+        return None
+    losses = [0.0] * len(branches)
+    share = LEVEL if zone.group else 1.0
+    for _ in range(MOST_TURNS):
+        changed = _with_losses(zone, [(p, k) for (p, _), k in zip(branches, losses, strict=True)])
+        state = solving.solve_zone(changed, share)
+        if state.flow <= 0:
+            return None
+        got = [_branch_got(state, own) for _, own in branches]
+        least = min(got)
+        if least <= 0:
+            return None
+        if max(got) / least < 1 + NEAR:
+            flows = [float(state.outlet_flow[own].sum()) for _, own in branches]
+            return Throttled(changed, tuple(
+                Branch(pipe, zone.watered[i].name, losses[i], flows[i])
+                for i, (pipe, _) in enumerate(branches)
+            ))  # fmt: skip
+        for i, (pipe, own) in enumerate(branches):
+            flow = float(state.outlet_flow[own].sum())
+            # Loss and outlets share the head: what the branch has too much is taken up by K.
+            head = state.heads[zone.outlets[own[0]].node] - zone.outlets[own[0]].height
+            spare = max(head, 0.0) * (1 - (least / got[i]) ** 2)
+            area = pi / 4 * laws.bore_of(pipe) ** 2
+            losses[i] += spare / ((flow * least / got[i] / area) ** 2 / (2 * GRAVITY))
+    return None
+
+
+def _branch_got(state: ZoneState, own: list[int]) -> float:
+    return float(state.outlet_flow[own].sum() / (state.flow * state.wanted[own].sum()))
+
+
+def _with_losses(zone: Zone, losses: list[tuple[Pipe, float]]) -> Zone:
+    changed = {
+        pipe.id: pipe.model_copy(update={"fittings_loss": pipe.fittings_loss + loss})
+        for pipe, loss in losses
+    }
+    return zones.in_garden(zone, pipes=dict(changed))
+
+
+def grade_holes(zone: Zone, drill_set: str) -> Graded | None:
+    """Hole sizes from a real set of drills with which every hole of a drilled pipe gives the same.
+
+    Parameters
+    ----------
+    drill_set : `m` for the metric, `i` for the inch set.
+    """
+    drilled = [p for p in zone.pipes if laws.kind_of(p).family == "drilled"]
+    sizes = sorted(d.hole_m for d in plumbing.drills().values() if d.id.startswith(drill_set))
+    names = {d.hole_m: d.name for d in plumbing.drills().values()}
+    if not drilled:
+        return None
+    changed, said = zone, []
+    for _ in range(6):
+        state = solving.solve_zone(changed, LEVEL if zone.group else 1.0)
+        if state.flow <= 0:
+            return None
+        holes: dict[str, list[float]] = {pipe.id: [] for pipe in drilled}
+        due = state.flow * state.wanted
+        for i, outlet in enumerate(changed.outlets):
+            if outlet.pipe.id not in holes:
+                continue
+            over = max(float(state.outlet_head[i]), 1e-3)
+            wanted = sqrt(float(due[i]) / (laws.JET * pi / 4 * sqrt(2 * GRAVITY * over)))
+            holes[outlet.pipe.id].append(min(sizes, key=lambda size: abs(size - wanted)))
+        others = {p.id: p.model_copy(update={"holes_m": tuple(holes[p.id])}) for p in drilled}
+        changed = zones.in_garden(zone, pipes=dict(others))
+        said = [_in_words(p, holes[p.id], names) for p in drilled]
+    return Graded(changed, "; ".join(said))
+
+
+def _in_words(pipe: Pipe, holes: list[float], names: dict[float, str]) -> str:
+    """Such as: holes 1 to 8 of “Row” 1.5 mm, 9 to 20 1.8 mm."""
+    parts, first = [], 1
+    for size, run in groupby(holes):
+        count = len(list(run))
+        last = first + count - 1
+        parts.append(f"{first} to {last} {names[size]}" if count > 1 else f"{first} {names[size]}")
+        first = last + 1
+    return f"holes of “{pipe.name}” from its beginning: {', '.join(parts)}"

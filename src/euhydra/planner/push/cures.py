@@ -1,0 +1,226 @@
+"""Single changes after which a zone works, each tried by solving it again."""
+
+from collections.abc import Iterator
+from typing import cast
+
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer
+from euhydra.planner.answers import Cure, PlanError, Sentence, say
+from euhydra.planner.push import balancing, drives, shortfalls, splitting
+from euhydra.planner.push.shortfalls import Duty
+from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.zones import Zone
+
+RAISE_STEP = 0.05
+"""Step in which a higher stand is tried. [m]"""
+
+HIGHEST_STAND = 1.5
+"""Highest stand that is proposed. [m] Our choice: a full barrel is a heavy thing to fall."""
+
+MOST_PUMP_HEAD = 40.0
+"""Head up to which a pump's duty is sought. [m]"""
+
+SETTINGS = (5.0, 7.0, 10.0, 14.0, 20.0, 28.0)
+"""Heads that regulators are sold for. [m] Common practice: half a bar to nearly three."""
+
+MOST_PIPES_TRIED = 12
+"""Plain pipes of a zone that are tried wider, those that carry most first."""
+
+
+def find_cures(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
+    """Changes after which the zone works, gentle ones first; a pump's duty if there is none."""
+    found = list(_single_changes(zone, duty))
+    return tuple(found) or _pump(zone, duty)
+
+
+def _single_changes(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
+    tried = (
+        _other_valve,
+        _raise_stand,
+        _wider_pipe,
+        _lower_regulator,
+        _throttle,
+        _grade_holes,
+        _split,
+    )
+    for change in tried:
+        cure = change(zone, duty)
+        if cure:
+            yield cure
+    yield from _other_outlets(zone, duty)
+
+
+def _outcome(zone: Zone, duty: Duty | None) -> Sentence:
+    state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    when = "at half level" if zone.group else "from the tap"
+    flow = (state.flow, "flow")
+    if duty is None:
+        return say(f"Then {{flow}} {when}.", flow=flow)
+    hours = (shortfalls.hours_for(zone, duty) * 3600, "hours")
+    return say(f"Then {{flow}} {when}, the day's water in {{hours}}.", flow=flow, hours=hours)
+
+
+def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
+    if not isinstance(zone.head, Timer) or zone.timer is None:
+        return None
+    for timer in catalogue.timers().values():
+        other = zone.head.model_copy(update={"kind": timer.id})
+        changed = zones.in_garden(zone, timers={other.id: other})
+        if timer.id != zone.timer.id and shortfalls.works(changed, duty):
+            return Cure(Sentence(f"Another timer: {timer.name.lower()}."), _outcome(changed, duty))
+    return None
+
+
+def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
+    if zone.group is None or any(store.sunk_m > 0 for store in zone.group.stores):
+        return None  # what lies in the ground has no stand
+    store = cast(Store, zone.source)
+    high = int((HIGHEST_STAND - store.stand_m) / RAISE_STEP + 1e-9)
+    low = 0
+    if high <= 0 or not shortfalls.works(zones.raised(zone, high * RAISE_STEP), duty):
+        return None
+    while high - low > 1:
+        middle = (low + high) // 2
+        is_enough = shortfalls.works(zones.raised(zone, middle * RAISE_STEP), duty)
+        low, high = (low, middle) if is_enough else (middle, high)
+    by = high * RAISE_STEP
+    return Cure(
+        say("Raise the stand by {by}.", by=(by, "height")), _outcome(zones.raised(zone, by), duty)
+    )
+
+
+def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
+    """The next size that cures, on one plain pipe; that with the most loss is tried first."""
+    state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    plain = [p for p in zone.pipes if laws.kind_of(p).family in ("plain", "micro")]
+
+    def lost(pipe: Pipe) -> float:
+        segments = zone.way.segments[pipe.id]
+        if not segments:
+            return 0.0
+        return abs(state.heads[segments[0].start] - state.heads[segments[-1].end])
+
+    plain.sort(key=lost, reverse=True)
+    for pipe in plain[:MOST_PIPES_TRIED]:
+        for name, wider in _widened(pipe):
+            changed = zones.in_garden(zone, pipes={pipe.id: wider})
+            if shortfalls.works(changed, duty):
+                text = f"A wider pipe for “{pipe.name}”: {name}."
+                return Cure(Sentence(text), _outcome(changed, duty))
+    return None
+
+
+def _widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
+    """The pipe in the next sizes of its sort: nobody leads a hose to a single pot."""
+    before = laws.bore_of(pipe)
+    if laws.kind_of(pipe).family == "micro":
+        tubes = [k for k in plumbing.pipe_kinds().values() if k.family == "micro"]
+        for tube in sorted(tubes, key=lambda k: k.bore_m):
+            if tube.bore_m > before:
+                name = f"{tube.name[0].lower()}{tube.name[1:]}"
+                yield name, pipe.model_copy(update={"kind": tube.id, "bore_m": None})
+        return
+    for bore in catalogue.bores().values():
+        if bore.bore_m > before:
+            yield bore.name, pipe.model_copy(update={"bore_m": bore.bore_m})
+
+
+def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
+    """Another setting of a regulator, where it holds too much or too little."""
+    for piece in zone.way.parts:
+        if not isinstance(piece, Fitting):
+            continue
+        if catalogue.find(plumbing.fitting_kinds(), piece.kind).setting_m <= 0:
+            continue
+        for setting in SETTINGS:
+            other = piece.model_copy(update={"setting_m": setting})
+            changed = zones.in_garden(zone, fittings={piece.id: other})
+            if shortfalls.works(changed, duty):
+                return Cure(
+                    say(
+                        f"Another setting for “{piece.name}”: {{setting}}.",
+                        setting=(setting, "head"),
+                    ),
+                    _outcome(changed, duty),
+                )
+    return None
+
+
+def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
+    throttled = balancing.throttle(zone)
+    if throttled is None or not shortfalls.works(throttled.zone, duty):
+        return None
+    parts, amounts = [], {}
+    for i, branch in enumerate(throttled.branches):
+        parts.append(f"“{branch.name}” to {{flow{i}}}")
+        amounts[f"flow{i}"] = (branch.flow, "cup")
+    return Cure(
+        say(f"Throttle, by cup and stopwatch: {', '.join(parts)}.", **amounts),
+        _outcome(throttled.zone, duty),
+    )
+
+
+def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
+    for drill_set in ("m", "i"):
+        graded = balancing.grade_holes(zone, drill_set)
+        if graded and shortfalls.works(graded.zone, duty):
+            return Cure(Sentence(f"Graded holes: {graded.said}."), _outcome(graded.zone, duty))
+    return None
+
+
+def _split(zone: Zone, duty: Duty | None) -> Cure | None:
+    try:
+        changed = splitting.fed_from_middle(zone)
+    except PlanError:
+        return None
+    if changed is None or not shortfalls.works(changed, duty):
+        return None
+    return Cure(
+        Sentence("Shorter lines: lay the header across the middle of the bed."),
+        _outcome(changed, duty),
+    )
+
+
+def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
+    cures = []
+    lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
+    if not lines:
+        return []
+    for kind in plumbing.pipe_kinds().values():
+        if not kind.has_outlets or kind.id == lines[0].kind:
+            continue
+        others = {
+            p.id: p.model_copy(update={"kind": kind.id, "bore_m": None, "hole_m": None})
+            for p in lines
+        }
+        changed = zones.in_garden(zone, pipes=dict(others))
+        if shortfalls.works(changed, duty):
+            cures.append(Cure(Sentence(f"Other outlets: {kind.name}."), _outcome(changed, duty)))
+    return cures
+
+
+def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
+    """The least head that would do, as a pump's duty point, and a pump that has it."""
+    no_way = Cure(
+        Sentence("No single change does it, nor a pump."),
+        Sentence("Shorten the rows, widen the pipe and choose outlets that give more."),
+    )
+    if zone.pumps or zone.group is None:
+        return (no_way,)
+    head = drives.least_head(zone, duty, MOST_PUMP_HEAD)
+    if head is None:
+        return (no_way,)
+    lifted = zones.raised(zone, head)
+    state = solving.solve_zone(lifted, zone.levels[zone.usual_level])
+    duty_point = say(
+        "A pump that gives {flow} at {head} of head.",
+        flow=(state.flow, "flow"), head=(head, "head"),
+    )  # fmt: skip
+    cures = [Cure(duty_point, _outcome(lifted, duty))]
+    kind = drives.smallest_pump(zone, duty)
+    if kind:
+        pumped = drives.with_pump(zone, kind)
+        cures.append(Cure(Sentence(f"The least that has it: {kind.name}."), _outcome(pumped, duty)))
+    return tuple(cures)

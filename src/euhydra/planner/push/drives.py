@@ -1,0 +1,209 @@
+"""Gravity and pump side by side: rate, hours, energy, cost, noise, upkeep; would a pump cycle?"""
+
+from dataclasses import dataclass, replace
+
+from euhydra.core import pumps
+from euhydra.core.constants import SECONDS_PER_HOUR
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.pipes import Pump
+from euhydra.garden.plumbing import PumpKind
+from euhydra.planner.answers import Amount, Sentence, say
+from euhydra.planner.push import shortfalls
+from euhydra.planner.push.shortfalls import Duty
+from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
+
+USUAL_BATTERY_AH = 20.0
+"""Battery that a 12 V pump is reckoned with. [A h] Our choice: one that a hand can carry."""
+
+USABLE_CHARGE = 0.5
+"""Share of a lead battery that may be drawn. [-] Common practice."""
+
+MOST_STARTS = 20.0
+"""Starts an hour that a small pump bears. [h⁻¹] Common practice: 15 to 30."""
+
+SPARE_SUCTION = 1.0
+"""Suction head to keep in hand. [m] Common practice."""
+
+FULL_LOSSES = 0.3
+"""Head lost in a suction hose and its foot valve. [m] Common practice."""
+
+
+@dataclass(frozen=True)
+class Drive:
+    """One way of driving the zone, at the level at which times are reckoned.
+
+    works : Whether the whole zone works with it at every level.
+    hours : For the water of the hardest mean day; None while that is not known. [h]
+    energy_wh : Of such a day. [W h]
+    """
+
+    name: str
+    works: bool
+    flow: Amount
+    outlet: Amount
+    head: Amount
+    hours: Amount | None
+    energy_wh: float
+    price: float
+    noise: str
+    upkeep: str
+    notes: tuple[Sentence, ...]
+
+
+def compare(zone: Zone, duty: Duty | None) -> tuple[Drive, ...]:
+    """The zone as it is, and with the smallest pump of each sort that makes it work."""
+    drives = [_drive(zone, duty, None)]
+    if zone.pumps or zone.group is None:
+        return tuple(drives)
+    for volts in (12.0, 230.0):
+        kind = smallest_pump(zone, duty, volts)
+        if kind:
+            drives.append(_drive(with_pump(zone, kind), duty, kind))
+    return tuple(drives)
+
+
+def smallest_pump(zone: Zone, duty: Duty | None, volts: float | None = None) -> PumpKind | None:
+    """The weakest pump of the catalogue with which the zone works."""
+    for kind in plumbing.pump_kinds().values():
+        if volts in (None, kind.volts) and shortfalls.works(with_pump(zone, kind), duty):
+            return kind
+    return None
+
+
+def with_pump(zone: Zone, kind: PumpKind) -> Zone:
+    """The zone with a pump at its source, before everything else."""
+    pump = Pump(
+        id="tried-pump", name=kind.name, kind=kind.id, at=zone.source.at, begins_at=zone.source.id
+    )
+    parts = tuple(
+        part.model_copy(update={"begins_at": pump.id}) if part.begins_at == zone.source.id else part
+        for part in zone.way.parts
+    )
+    head = next((p for p in parts if zone.head and p.id == zone.head.id), zone.head)
+    way = replace(zone.way, parts=(pump, *parts))
+    return replace(zone, way=way, head=head)  # type: ignore[arg-type]
+
+
+def _drive(zone: Zone, duty: Duty | None, kind: PumpKind | None) -> Drive:
+    state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+    hours = shortfalls.hours_for(zone, duty) if duty else None
+    own = zone.pumps[0] if zone.pumps else None
+    kind = kind or (catalogue.find(plumbing.pump_kinds(), own.kind) if own else None)
+    notes = tuple(_pump_notes(zone, state, own, kind, hours)) if own and kind else ()
+    return Drive(
+        kind.name if kind else ("Height alone" if zone.group else "The tap's pressure"),
+        shortfalls.works(zone, duty),
+        Amount(state.flow, "flow"),
+        Amount(state.mean_flow, "flow"),
+        Amount(float(state.outlet_head.mean()), "head"),
+        Amount(hours * SECONDS_PER_HOUR, "hours") if hours is not None and hours < 1e4 else None,
+        kind.power_w * hours if kind and hours is not None and hours < 1e4 else 0.0,
+        kind.price if kind else 0.0,
+        kind.noise if kind else "silent",
+        kind.priming if kind else "none",
+        notes,
+    )
+
+
+def _pump_notes(
+    zone: Zone, state: ZoneState, pump: Pump, kind: PumpKind, hours: float | None
+) -> list[Sentence]:
+    curve = laws.pump_curve(pump)
+    flow = state.flows[pump.id]
+    notes = [
+        say(
+            "Runs at {flow} and {head}.",
+            flow=(flow, "flow"), head=(curve.head_at(max(flow, 0.0)), "head"),
+        )
+    ]  # fmt: skip
+    starts = cycling(pump, state)
+    if kind.is_switched and starts > MOST_STARTS:
+        notes.append(
+            say(
+                "Its pressure switch would start {starts} times an hour against this zone: open more at once, or give it a larger vessel.",
+                starts=(starts, "plain"),
+            )
+        )  # fmt: skip
+    if kind.volts < 50:
+        amp_hours = pump.battery_ah or USUAL_BATTERY_AH
+        lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, kind.power_w)
+        text = f"A {amp_hours:g} Ah battery, half of it used, runs it {{hours}}"
+        amounts = {"hours": (lasts * SECONDS_PER_HOUR, "hours")}
+        if hours and hours < 1e4:
+            text += f": {lasts / hours:.1f} days of the hardest month"
+        notes.append(say(text + ".", **amounts))
+    notes += _suction_notes(zone, pump)
+    notes.append(Sentence("Fit a float switch or dry-run guard: it must stop before it sucks air."))
+    return notes
+
+
+def cycling(pump: Pump, state: ZoneState) -> float:
+    """Starts an hour on a pressure switch, if the zone takes less than the pump can give. [h⁻¹]
+
+    The switch is taken to close at the curve's middle flow; below that the pump stops and starts.
+    """
+    curve = laws.pump_curve(pump)
+    middle = curve.flow[-1] * curve.speed / 2
+    return pumps.starts_an_hour(middle, max(state.flows[pump.id], 0.0), pump.band_m3)
+
+
+def suction_lift(zone: Zone, pump: Pump) -> float:
+    """How high the pump stands over the lowest water; 0 or less where it stands in it. [m]"""
+    if zone.group is None or pump.suction_m <= 0:
+        return 0.0
+    return zone.source.ground_m + pump.height_m - zone.surface_at(zones.NEARLY_EMPTY)
+
+
+def suction_fault(zone: Zone, pump: Pump) -> Sentence | None:
+    """Why the pump cannot suck so high, if it cannot."""
+    kind = plumbing.pump_kinds()[pump.kind]
+    lift = suction_lift(zone, pump)
+    if lift <= 0:
+        return None
+    if lift > kind.most_lift_m:
+        return say(
+            f"“{pump.name}” stands {{lift}} over the lowest water and cannot suck so high: set it lower, or in the water.",
+            lift=(lift, "head"),
+        )
+    spare = pumps.suction_head_available(lift, FULL_LOSSES, zone.garden.place.elevation_m)
+    if spare < SPARE_SUCTION:
+        return say(
+            f"“{pump.name}” has only {{spare}} of suction head to spare at this height above the sea: set it lower.",
+            spare=(spare, "head"),
+        )
+    return None
+
+
+def _suction_notes(zone: Zone, pump: Pump) -> list[Sentence]:
+    """Whether the pump can suck as high as it stands, and what it needs first."""
+    if zone.group is None or pump.suction_m <= 0:
+        return []
+    fault = suction_fault(zone, pump)
+    if fault is not None:
+        return [fault]
+    lift = suction_lift(zone, pump)
+    if lift <= 0:
+        return [Sentence("It stands below the water, so it needs no priming.")]
+    return [
+        say("It lifts {lift} by suction: fill pump and hose with water first.", lift=(lift, "head"))
+    ]
+
+
+def least_head(zone: Zone, duty: Duty | None, most: float) -> float | None:
+    """Least head that a pump would have to add at the source for the zone to work. [m]
+
+    Parameters
+    ----------
+    most : Head over which it is not sought. [m]
+    """
+    if zone.group is None or not shortfalls.works(zones.raised(zone, most), duty):
+        return None
+    low, high = 0.0, most
+    while high - low > 0.1:
+        middle = (low + high) / 2
+        low, high = (
+            (low, middle) if shortfalls.works(zones.raised(zone, middle), duty) else (middle, high)
+        )
+    return high

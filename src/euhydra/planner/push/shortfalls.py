@@ -1,0 +1,148 @@
+"""What keeps a zone from working, found by solving it from a full store downwards."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.sources import Tap
+from euhydra.planner.answers import PlanError, Sentence, say
+from euhydra.planner.catch import taps
+from euhydra.planner.need.daily import Need
+from euhydra.planner.water import solving, zones
+from euhydra.planner.water.zones import Zone
+
+EVEN = 0.90
+"""Weakest outlet over its due that counts as even. [-] Common practice: 90%."""
+
+LITTLE = 1e-9
+"""Flow of a whole zone that counts as none. [m³ s⁻¹]"""
+
+
+@dataclass(frozen=True)
+class Duty:
+    """What the zone has to do on its hardest mean day.
+
+    need_m3 : Gross water of a day. [m³]
+    """
+
+    need_m3: float
+
+
+@dataclass(frozen=True)
+class Shortfall:
+    """One thing that keeps it from working; `is_fatal` unless it only shows near empty."""
+
+    cause: str
+    reason: Sentence
+    is_fatal: bool
+
+
+def duty_of(zone: Zone, needs: Sequence[Need], efficiency: float) -> Duty | None:
+    """What the zone has to give on a mean day of its hardest month; None if that is not known.
+
+    Parameters
+    ----------
+    needs : Of the beds and pots that it waters.
+    efficiency : Low-quarter uniformity of the zone. [-]
+    """
+    by_month = np.zeros(12)
+    for need in needs:
+        by_month += need.net_a_day / 1000 * need.area_m2
+    net = float(by_month.max())
+    if net <= 0:
+        return None
+    return Duty(net / efficiency if efficiency > 0 else net)
+
+
+def find_shortfalls(zone: Zone, duty: Duty | None) -> tuple[Shortfall, ...]:
+    """Everything that keeps the zone from working, found by solving it.
+
+    Levels are tried from full downwards, and each cause is told at the highest level at which it
+    shows: below that it only gets worse.
+    """
+    found: dict[str, Shortfall] = {}
+    for name, share in zone.levels.items():
+        fault = _fault_at(zone, name, share)
+        if fault:
+            found.setdefault(fault.cause, fault)
+    if duty and not any(fault.is_fatal for fault in found.values()):
+        slow = _too_slow(zone, duty)
+        if slow:
+            found["time"] = Shortfall("time", slow, is_fatal=True)
+    return tuple(found.values())
+
+
+def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
+    is_fatal = share > zones.NEARLY_EMPTY
+    when = f"With the {zone.noun} {name}"
+    if zone.timer and not zone.opens_at(share):
+        return Shortfall(
+            "valve",
+            say(
+                f"{when} the valve has {{head}} of head and needs {{least}} to open.",
+                head=(zone.head_at_valve(share), "head"),
+                least=(zone.timer.least_opening_head_m, "head"),
+            ),
+            is_fatal,
+        )
+    if zone.head_at(share) <= 0 and not zone.pumps:
+        return Shortfall(
+            "height",
+            say(
+                f"{when} the water stands {{below}} below the highest outlet.",
+                below=(-zone.head_at(share), "height"),
+            ),
+            is_fatal,
+        )
+    state = solving.solve_zone(zone, share)
+    if state.flow < LITTLE:
+        return Shortfall("height", Sentence(f"{when} nothing comes out of it."), is_fatal)
+    if state.lowest_share < EVEN:
+        return Shortfall(
+            "evenness",
+            say(
+                f"{when} the weakest outlet gets {{share}} of its due.",
+                share=(state.lowest_share, "share"),
+            ),
+            is_fatal,
+        )
+    if isinstance(zone.source, Tap) and state.flow > taps.usable_flow(zone.source) * 1.001:
+        return Shortfall(
+            "tap",
+            say(
+                "It takes {flow} from the tap; one zone may use {usable}, three quarters of what the bucket said.",
+                flow=(state.flow, "flow"),
+                usable=(taps.usable_flow(zone.source), "flow"),
+            ),
+            is_fatal,
+        )
+    return None
+
+
+def _too_slow(zone: Zone, duty: Duty) -> Sentence | None:
+    hours = hours_for(zone, duty)
+    if hours * 3600 <= zone.window_s:
+        return None
+    return say(
+        "The hardest month's {litres} a day take {hours}; you allow {window}.",
+        litres=(duty.need_m3, "volume"),
+        hours=(hours * 3600, "hours"),
+        window=(zone.window_s, "hours"),
+    )
+
+
+def hours_for(zone: Zone, duty: Duty) -> float:
+    """Hours for the day's water at the flow of a half-drawn store, or of the open tap. [h]"""
+    flow = solving.litres_an_hour(solving.solve_zone(zone, zone.levels[zone.usual_level]).flow)
+    litres = duty.need_m3 * LITRES_PER_CUBIC_METRE
+    return litres / flow if flow > 0 else float("inf")
+
+
+def works(zone: Zone, duty: Duty | None) -> bool:
+    """Whether nothing keeps it from working; what cannot be solved does not."""
+    try:
+        return not find_shortfalls(zone, duty)
+    except PlanError:
+        return False

@@ -1,0 +1,179 @@
+"""The garden through its weather record: roofs, stores, sources, lines and beds."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import bed, store, waterworks
+from euhydra.core.bed import BedInputs, BedRun
+from euhydra.core.store import StoreRule, StoreRun
+from euhydra.core.waterworks import (
+    Supply,
+    Watering,
+    Waterworks,
+    WaterworksRun,
+)
+from euhydra.core.weather import DailyWeather
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.store_groups import Group, groups_of
+from euhydra.planner.answers import PlanError
+from euhydra.planner.catch.order import SourceOrder, order_of
+from euhydra.planner.season import works
+from euhydra.planner.season.watering import Watered
+from euhydra.planner.time import programme
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.programme import DayRuns
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Season:
+    """The works and their run, so that either can be tried again with a change.
+
+    groups : Stores by level, in the order of the works' tanks.
+    supplies : Taps and greywater, in the order of the works' supplies.
+    """
+
+    garden: Garden
+    record: DailyWeather
+    groups: tuple[Group, ...]
+    supplies: tuple[Part, ...]
+    ways: tuple[Watered, ...]
+    orders: tuple[SourceOrder, ...]
+    works: Waterworks
+    run: WaterworksRun
+
+    @cached_property
+    def beds(self) -> tuple[BedRun, ...]:
+        """The root zone of every bed."""
+        return tuple(
+            bed.run_bed(inputs, self.run.supplied(i)) for i, inputs in enumerate(self.bed_inputs)
+        )
+
+    @cached_property
+    def bed_inputs(self) -> tuple[BedInputs, ...]:
+        """What each bed asks of its root zone."""
+        return tuple(map(_bed_inputs, self.ways))
+
+    @cached_property
+    def lost_past_roots(self) -> Floats:
+        """Watering of each day that sank past the roots; what rain alone drives down is no loss. [L]"""
+        lost = np.zeros(len(self.record.days))
+        for way, bed_run in zip(self.ways, self.beds, strict=True):
+            lost = lost + np.minimum(bed_run.drained, bed_run.watered) * way.need.area_m2
+        return lost
+
+    def runs_of(self, timed: TimeAnswer) -> DayRuns:
+        """A zone's runs on each day; a timer that adjusts them cuts them to what the roots lack."""
+        needs = [share.need for share in timed.beds]
+        daily = programme.runs_of(timed.programme, self.record, needs)
+        if not timed.timer.adjusts:
+            return daily
+        full = timed.design.litres_each(daily.minutes)
+        share = np.zeros_like(full)
+        for way, watering in zip(self.ways, self.works.waterings, strict=True):
+            if way.time is not None and way.time.zone.id == timed.zone.id:
+                own = full * timed.share_of(way.need.part.id).flow_share
+                lacks = np.divide(watering.wanted, own, out=np.zeros_like(own), where=own > 0)
+                share = np.maximum(share, np.minimum(lacks, 1.0))
+        return DayRuns(daily.minutes * share, daily.runs)
+
+    @cached_property
+    def is_growing(self) -> Flags:
+        """Days on which anything grows."""
+        return np.asarray(np.any([way.need.is_growing for way in self.ways], axis=0))
+
+    @cached_property
+    def by_rule(self) -> dict[StoreRule, WaterworksRun]:
+        """The same works under each rule of the daily balance."""
+        return {rule: self._under_rule(rule) for rule in StoreRule}
+
+    def _under_rule(self, rule: StoreRule) -> WaterworksRun:
+        tanks = tuple(replace(tank, rule=rule) for tank in self.works.tanks)
+        return waterworks.run_waterworks(replace(self.works, tanks=tanks))
+
+    def with_widths(self, tank: int, widths: Floats) -> StoreRun:
+        """One tank made so many times as wide at the same heights; arrays are [day, width]."""
+        return waterworks.run_waterworks(self.works, widths, tank).tank_run(tank)
+
+    def with_inflow(self, tank: int, inflow: Floats) -> StoreRun:
+        """One tank with other water from the roofs."""
+        tanks = list(self.works.tanks)
+        tanks[tank] = replace(tanks[tank], inflow=inflow)
+        return waterworks.run_waterworks(replace(self.works, tanks=tuple(tanks))).tank_run(tank)
+
+    def with_merged(self, tank: int, others: list[int]) -> StoreRun:
+        """One tank that has taken in others with their inflow, at its own heights; one width."""
+        tanks = list(self.works.tanks)
+        width = sum(tanks[i].capacity for i in (tank, *others)) / tanks[tank].capacity
+        inflow = sum((tanks[i].inflow for i in others), tanks[tank].inflow)
+        tanks[tank] = replace(tanks[tank], inflow=inflow)
+        for i in others:
+            tanks[i] = replace(tanks[i], inflow=np.zeros_like(inflow), start=0.0)
+        works = replace(self.works, tanks=tuple(tanks))
+        return waterworks.run_waterworks(works, np.array([width]), tank).tank_run(tank)
+
+    def with_need(self, tank: int, share: float) -> StoreRun:
+        """All beds asking for, and given, only a share of what they ask now."""
+        waterings = tuple(_asking(watering, share) for watering in self.works.waterings)
+        return waterworks.run_waterworks(replace(self.works, waterings=waterings)).tank_run(tank)
+
+
+def _asking(watering: Watering, share: float) -> Watering:
+    lines = tuple(
+        source if isinstance(source, int) else replace(source, hours=source.hours * share)
+        for source in watering.sources
+    )
+    return Watering(watering.wanted * share, lines)
+
+
+def _bed_inputs(way: Watered) -> BedInputs:
+    need = way.need
+    return BedInputs(
+        need.area_m2,
+        need.rain,
+        need.crop_et,
+        need.total,
+        need.ready,
+        need.is_growing,
+        way.efficiency,
+        np.minimum(way.day_runs.runs, need.steps),
+        need.steps,
+    )
+
+
+def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> Season:
+    """Run everything through the record, from full stores.
+
+    Raises
+    ------
+    PlanError : if there is no water at all, or a source cannot be solved.
+    """
+    groups = groups_of(garden.stores)
+    supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
+    if not groups and not supplies:
+        raise PlanError("There is no store and no tap yet: add where the water comes from.")
+    orders = tuple(order_of(garden, way.need.part) for way in ways)
+    tanks = tuple(works.tank_of(garden, group, groups, record) for group in groups)
+    assembly = works.Assembly(
+        garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)}
+    )
+    assembled = Waterworks(
+        tanks,
+        tuple(Supply(assembly.available(part)) for part in supplies),
+        tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
+        tuple(assembly.top_ups()),
+        tuple(assembly.transfers()),
+    )
+    run = waterworks.run_waterworks(assembled)
+    return Season(garden, record, groups, supplies, ways, orders, assembled, run)
+
+
+def longest_dry_run(run: StoreRun, is_growing: Flags) -> int:
+    """Longest unbroken run of days in season that end with nothing above the tap. [d]"""
+    return store.longest_run(run.is_empty & is_growing)

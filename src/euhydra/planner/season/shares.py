@@ -1,0 +1,301 @@
+"""Who got which water, year in, year out: litres by bed and source, saved and spent."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.part import Part
+from euhydra.garden.sources import Greywater, Tap, TapKind
+from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.season.replay import Season
+
+Floats = NDArray[np.float64]
+
+LITTLE = 0.5
+"""Litres a year that are not worth a word. [L]"""
+
+DESTINATION_NAMES = dict(
+    zip(
+        DESTINATIONS,
+        ("over the ground", "into a rain garden", "into a drain", "down the downspout"),
+        strict=True,
+    )
+)
+"""Where an overflow runs, in words."""
+
+
+@dataclass(frozen=True)
+class Share:
+    """One column of the balance: a source, and litres a year that a bed takes from it. [L a⁻¹]"""
+
+    name: str
+    kind: str
+    litres: float
+
+
+@dataclass(frozen=True)
+class BedBalance:
+    """One bed: its sources in order with what each gave, and what stayed unmet. [L a⁻¹]
+
+    met : Share of the need that came, from all sources. [-]
+    refused : Why a source may not be used here; empty if none.
+    """
+
+    name: str
+    reason: str
+    refused: str
+    shares: tuple[Share, ...]
+    wanted: float
+    unmet: float
+    met: Figure
+
+
+@dataclass(frozen=True)
+class BalanceAnswer:
+    """All beds, all sources, in a mean year."""
+
+    beds: tuple[BedBalance, ...]
+    figures: tuple[Figure, ...]
+    spills: tuple[Figure, ...]
+    by_year: tuple[tuple[int, dict[str, float]], ...]
+    verdict: Verdict
+
+
+def answer_balance(season: Season) -> BalanceAnswer:
+    """Litres by bed and source, from the mains, saved and paid; spill by where it goes."""
+    beds = tuple(_bed(season, i) for i in range(len(season.ways)))
+    tap = tap_litres(season)
+    stored = stored_litres(season)
+    grey = supply_litres(season, Greywater)
+    figures = _figures(season, tap, stored, grey)
+    return BalanceAnswer(
+        beds, figures, _spills(season), _by_year(season), _verdict(beds, tap, stored, grey)
+    )
+
+
+def kind_of(source: Part) -> str:
+    """`store`, `tap` or `greywater`."""
+    if isinstance(source, Tap):
+        return "tap"
+    return "greywater" if isinstance(source, Greywater) else "store"
+
+
+def _bed(season: Season, bed: int) -> BedBalance:
+    order, years = season.orders[bed], season.record.years
+    wanted = season.works.waterings[bed].wanted
+    supplied = season.run.supplied(bed)
+    met = float(np.minimum(supplied, wanted).sum())
+    asked = float(wanted.sum())
+    shares = tuple(
+        Share(part.name, kind_of(part), float(flow.sum()) / years)
+        for part, flow in zip(order.sources, season.run.given[bed], strict=True)
+    )
+    refused = "; ".join(f"No “{grey.name}”: {rule.reason}" for grey, rule in order.refused)
+    return BedBalance(
+        order.part.name,
+        order.reason,
+        refused,
+        shares,
+        asked / years,
+        (asked - met) / years,
+        Figure(
+            f"{order.part.name}: share of need met",
+            Amount(met / asked if asked > 0 else 1.0, "share"),
+            Working(
+                "litres given, run by run up to the need ÷ litres needed, all sources",
+                {
+                    "needed, a year": Amount(asked / years / LITRES_PER_CUBIC_METRE, "volume"),
+                    "met, a year": Amount(met / years / LITRES_PER_CUBIC_METRE, "volume"),
+                    **{
+                        f"from {share.name}": Amount(
+                            share.litres / LITRES_PER_CUBIC_METRE, "volume"
+                        )
+                        for share in shares
+                    },
+                },
+                "Daily balance of every store and source",
+                (order.reason,),
+            ),
+        ),
+    )
+
+
+def _given_by(season: Season, kind: type[Part], what: TapKind | None = None) -> Floats:
+    """Litres of each day that beds took straight from supplies of a kind."""
+    total = np.zeros(len(season.record.days))
+    for order, flows in zip(season.orders, season.run.given, strict=True):
+        for part, flow in zip(order.sources, flows, strict=True):
+            if isinstance(part, kind) and (what is None or getattr(part, "kind", None) is what):
+                total = total + flow
+    return total
+
+
+def tap_litres(season: Season) -> dict[str, Floats]:
+    """Litres of each day by tap: straight to beds, and topped up into stores."""
+    litres = {tap.id: np.zeros(len(season.record.days)) for tap in season.garden.taps}
+    for order, flows in zip(season.orders, season.run.given, strict=True):
+        for part, flow in zip(order.sources, flows, strict=True):
+            if isinstance(part, Tap):
+                litres[part.id] = litres[part.id] + flow
+    for top_up, flow in zip(season.works.top_ups, season.run.topped, strict=True):
+        part = season.supplies[top_up.supply]
+        litres[part.id] = litres[part.id] + flow
+    return litres
+
+
+def stored_litres(season: Season) -> Floats:
+    """Litres of each day that lines drew from stores."""
+    drawn = np.zeros(len(season.record.days))
+    for tank in range(len(season.groups)):
+        drawn = drawn + season.run.drawn_from(tank)
+    return drawn
+
+
+def supply_litres(season: Season, kind: type[Part]) -> Floats:
+    """Litres of each day that beds took straight from supplies of a kind."""
+    return _given_by(season, kind)
+
+
+def _figures(
+    season: Season, tap: dict[str, Floats], stored: Floats, grey: Floats
+) -> tuple[Figure, ...]:
+    years = season.record.years
+    topped = sum((flow for flow in season.run.topped), np.zeros_like(stored))
+    rain = float((stored - topped).sum()) / years
+    used = {t.id: float(tap[t.id].sum()) / years for t in season.garden.taps}
+    figures = [
+        _volume(
+            "Rain water used, a year",
+            rain,
+            "drawn from the stores − topped up into them",
+            {
+                "drawn, a year": _amount(float(stored.sum()) / years),
+                "topped up, a year": _amount(float(topped.sum()) / years),
+            },
+        ),
+    ]
+    if season.garden.greywaters:
+        figures.append(
+            _volume(
+                "Greywater used, a year",
+                float(grey.sum()) / years,
+                "greywater on washdays, up to what the bed can take",
+                {"used, a year": _amount(float(grey.sum()) / years)},
+            )
+        )
+    figures += [
+        _volume(
+            f"From {t.name}, a year",
+            used[t.id],
+            "straight to beds + topped up into stores",
+            {"litres a year": _amount(used[t.id])},
+        )
+        for t in season.garden.taps
+    ]
+    return (*figures, *_money(season, used, rain + float(grey.sum()) / years))
+
+
+def _money(season: Season, used: dict[str, float], saved_litres: float) -> list[Figure]:
+    priced = [tap for tap in season.garden.taps if tap.price_m3 is not None]
+    if not priced:
+        return []
+    dearest = max(tap.price_m3 or 0.0 for tap in priced)
+    spent = sum((tap.price_m3 or 0.0) * used[tap.id] / LITRES_PER_CUBIC_METRE for tap in priced)
+    saved = dearest * saved_litres / LITRES_PER_CUBIC_METRE
+    tariffs = {f"price of {tap.name}": Amount(tap.price_m3 or 0.0, "tariff") for tap in priced}
+    return [
+        Figure(
+            "Tap water costs, a year",
+            Amount(spent, "money"),
+            Working(
+                "litres from each tap × its price",
+                tariffs | {f"from {tap.name}": _amount(used[tap.id]) for tap in priced},
+                "Your own tariff",
+            ),
+        ),
+        Figure(
+            "Saved from the tap, a year",
+            Amount(saved, "money"),
+            Working(
+                "rain and greywater used × the price of tap water",
+                tariffs | {"rain and greywater used": _amount(saved_litres)},
+                "Your own tariff",
+                ("As if the same litres had come from the tap.",),
+            ),
+        ),
+    ]
+
+
+def _volume(label: str, litres: float, formula: str, inputs: dict[str, Amount]) -> Figure:
+    source = "Daily balance of every store and source, mean of all years"
+    return Figure(label, _amount(litres), Working(formula, inputs, source))
+
+
+def _amount(litres: float) -> Amount:
+    return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
+
+
+def _spills(season: Season) -> tuple[Figure, ...]:
+    """Spill of a mean year by where it goes."""
+    by_way: dict[str, float] = {}
+    for tank, group in enumerate(season.groups):
+        if season.works.tanks[tank].spills_to is None:
+            litres = float(season.run.spill[tank].sum()) / season.record.years
+            way = group.overflow_to if group.overflow_to in DESTINATIONS else DOWNSPOUT
+            by_way[way] = by_way.get(way, 0.0) + litres
+    return tuple(
+        _volume(
+            f"Spills {DESTINATION_NAMES[way]}, a year",
+            litres,
+            "what arrives in full stores whose overflow runs there",
+            {"litres a year": _amount(litres)},
+        )
+        for way, litres in by_way.items()
+    )
+
+
+def _by_year(season: Season) -> tuple[tuple[int, dict[str, float]], ...]:
+    """Litres of every calendar year by source."""
+    taps = tap_litres(season)
+    daily = {
+        "rain": stored_litres(season),
+        "greywater": supply_litres(season, Greywater),
+        "tap": np.zeros(len(season.record.days)) + sum(taps.values()),
+    }
+    year = season.record.year
+    return tuple(
+        (y, {name: float(litres[year == y].sum()) for name, litres in daily.items()})
+        for y in np.unique(year).tolist()
+    )
+
+
+def _verdict(
+    beds: tuple[BedBalance, ...], tap: dict[str, Floats], stored: Floats, grey: Floats
+) -> Verdict:
+    wanted = sum(bed.wanted for bed in beds)
+    if wanted <= 0:
+        return Verdict(Mark.BUT, Sentence("No bed asks for water in this weather."))
+    unmet = sum(bed.unmet for bed in beds)
+    from_tap = float(sum(flow.sum() for flow in tap.values()))
+    all_litres = float(stored.sum()) + float(grey.sum()) + from_tap
+    amounts = {
+        "met": (1 - unmet / wanted, "share"),
+        "tap": (from_tap / all_litres if all_litres > 0 else 0.0, "share"),
+    }
+    thirstiest = max(beds, key=lambda bed: bed.unmet)
+    if unmet > 0.05 * wanted:
+        return Verdict(
+            Mark.BUT if unmet < 0.5 * wanted else Mark.FAILS,
+            say(
+                f"All sources together meet {{met}} of the need; “{thirstiest.name}” lacks most.",
+                **amounts,
+            ),
+        )
+    if from_tap > 0:
+        return Verdict(
+            Mark.WORKS, say("Every bed is served; {tap} of the water is the tap's.", **amounts)
+        )
+    return Verdict(Mark.WORKS, Sentence("Every bed is served without the tap."))

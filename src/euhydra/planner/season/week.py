@@ -1,0 +1,186 @@
+"""A week of the record as it would run: which zone when, the rain, and the stores' level under it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import SECONDS_PER_DAY
+from euhydra.core.weather import DailyWeather
+from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.dates import MONTH_NAMES, hour_in_words
+from euhydra.planner.season.replay import Season
+from euhydra.planner.time import dayplan, programme
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.dayplan import DayPlan, Slot
+from euhydra.planner.time.programme import DayRuns
+
+Floats = NDArray[np.float64]
+
+WEEK = 7
+
+SHORTEST_SHOWN = 0.5
+"""Shortest run worth a word. [min] Our choice: a timer that adjusts its runs leaves it out."""
+
+
+@dataclass(frozen=True)
+class Level:
+    """A store's level through the week: litres at moments from its first midnight. [s], [L]"""
+
+    name: str
+    capacity: float
+    moments: tuple[float, ...]
+    litres: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class WeekAnswer:
+    """Seven days from a Monday on.
+
+    runs : What runs, with its day of the week, Monday 0.
+    rain : Of each day. [mm]
+    by_hand : Runs that somebody has to start: the rota.
+    """
+
+    month: int
+    first: np.datetime64
+    plan: DayPlan
+    runs: tuple[tuple[int, Slot], ...]
+    rain: tuple[float, ...]
+    levels: tuple[Level, ...]
+    verdict: Verdict
+
+    @property
+    def by_hand(self) -> tuple[tuple[int, Slot], ...]:
+        """The rota."""
+        return tuple(
+            (day, slot)
+            for day, slot in self.runs
+            if slot.zone is not None
+            and slot.zone.timer is not None
+            and slot.zone.timer.wants_somebody
+        )
+
+
+def answer_week(answers: Sequence[TimeAnswer], season: Season, month: int) -> WeekAnswer:
+    """A week of the month's middling year.
+
+    Raises
+    ------
+    PlanError : if no zone has a timer, or the record has no whole week in that month.
+    """
+    if not answers:
+        raise PlanError("No zone has a timer or is opened by turns yet: see Settings.")
+    record = season.record
+    first = first_monday(record, month)
+    plan = dayplan.plan_day(answers, month)
+    runs: list[tuple[int, Slot]] = [
+        (day, slot) for day in range(WEEK) for slot in plan.slots if slot.zone is None
+    ]
+    for answer in answers:
+        own = [slot for slot in plan.slots if slot.zone and slot.zone.id == answer.zone.id]
+        runs += runs_over(answer, season.runs_of(answer), own, first, WEEK)
+    levels = _levels(season, first, runs)
+    rain = tuple(record.precip[first : first + WEEK].tolist())
+    runs.sort(key=lambda pair: (pair[0], pair[1].start))
+    return WeekAnswer(
+        month, record.days[first], plan, tuple(runs), rain, levels, _verdict(month, plan, runs)
+    )
+
+
+def first_monday(record: DailyWeather, month: int) -> int:
+    """Position of the first Monday of the month in the year whose rain that month is middling."""
+    here = np.flatnonzero(record.month == month)
+    mondays = here[programme.weekday_of(record.days[here]) == 0]
+    mondays = mondays[mondays + WEEK <= len(record.days)]
+    mondays = np.array([m for m in mondays if record.month[m + WEEK - 1] == month], dtype=np.intp)
+    if not len(mondays):
+        raise PlanError(f"Your weather has no whole week of {MONTH_NAMES[month - 1]}.")
+    years = np.unique(record.year[mondays])
+    rain = [record.precip[here][record.year[here] == y].sum() for y in years]
+    middle = years[np.argsort(rain)[len(years) // 2]]
+    return int(mondays[record.year[mondays] == middle][0])
+
+
+def runs_over(
+    answer: TimeAnswer, daily: DayRuns, slots: Sequence[Slot], first: int, days: int
+) -> list[tuple[int, Slot]]:
+    """A zone's runs over days of the record, each with its day counted from the first.
+
+    Parameters
+    ----------
+    daily : What the zone runs on each day of the record.
+    slots : Its runs on a day on which it runs in full.
+    """
+    runs: list[tuple[int, Slot]] = []
+    for day, minutes in enumerate(daily.minutes[first : first + days].tolist()):
+        if minutes >= SHORTEST_SHOWN:
+            whole = list(slots) or [dayplan.lone_slot(answer, minutes)]
+            runs += [(day, slot) for slot in _as_long(whole, minutes)]
+    return runs
+
+
+def _as_long(slots: Sequence[Slot], minutes: float) -> list[Slot]:
+    """The day's slots, so long that they come to its minutes: something new has its own setting."""
+    each = minutes * 60.0 / len(slots)
+    return [replace(slot, seconds=each, litres=slot.litres * each / slot.seconds) for slot in slots]
+
+
+def _levels(season: Season, first: int, runs: Sequence[tuple[int, Slot]]) -> tuple[Level, ...]:
+    found = []
+    for tank, group in enumerate(season.groups):
+        ids = {store.id for store in group.stores}
+        own = [(day, slot) for day, slot in runs if slot.source_id in ids]
+        drawn = season.run.drawn_from(tank)
+        evenings = season.run.level[tank]
+        start = season.works.tanks[tank].start if first == 0 else float(evenings[first - 1])
+        moments, litres = [0.0], [start]
+        for day in range(WEEK):
+            here = sorted((slot for d, slot in own if d == day), key=lambda s: s.start)
+            total = sum(slot.litres for slot in here)
+            level = litres[-1]
+            for slot in here:
+                taken = float(drawn[first + day]) * slot.litres / total
+                moments += [day * SECONDS_PER_DAY + slot.start, day * SECONDS_PER_DAY + slot.end]
+                litres += [level, level - taken]
+                level -= taken
+            end = (day + 1) * SECONDS_PER_DAY
+            moments += [end, end]
+            litres += [level, float(evenings[first + day])]
+        found.append(
+            Level(group.name, season.works.tanks[tank].capacity, tuple(moments), tuple(litres))
+        )
+    return tuple(found)
+
+
+def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Verdict:
+    name = MONTH_NAMES[month - 1]
+    if plan.late:
+        names = ", ".join(f"“{zone.name}”" for zone in plan.late)
+        return Verdict(
+            Mark.FAILS,
+            Sentence(f"On a day on which all run, {names} cannot end in the time you allow."),
+            (
+                Sentence(
+                    "Zones on one source run one after another: let some run on other days, begin earlier, or allow more time."
+                ),
+            ),
+        )
+    zones = [slot for _, slot in runs if slot.zone is not None]
+    if not zones:
+        return Verdict(Mark.WORKS, Sentence(f"Nothing runs in a middling {name}."))
+    # Something new may be watered in a month in which all settings are off.
+    last = max(slot.end for slot in (*plan.slots, *zones))
+    reasons = [
+        Sentence(f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold.")
+        for zone in plan.shifted
+    ]  # fmt: skip
+    return Verdict(
+        Mark.WORKS,
+        say(
+            f"A week of a middling {name}: {{litres}}, all done by {hour_in_words(last)} on the longest day.",
+            litres=(sum(slot.litres for slot in zones) / 1000, "volume"),
+        ),
+        tuple(reasons),
+    )

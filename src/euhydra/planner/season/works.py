@@ -1,0 +1,174 @@
+"""The garden put together as waterworks: tanks, supplies, and what each bed draws from them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import rootzone
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.delivery import DrainCurve
+from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
+from euhydra.core.weather import DailyWeather
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.sources import Greywater, Tap
+from euhydra.garden.store_groups import Group, group_below
+from euhydra.garden.stores import Store
+from euhydra.planner.catch import greywater, spouts
+from euhydra.planner.catch.order import SourceOrder
+from euhydra.planner.catch.spouts import MM_PER_M
+from euhydra.planner.catch.taps import daily_litres
+from euhydra.planner.season.watering import Watered
+from euhydra.planner.time import programme
+from euhydra.planner.water import solving, zones
+
+Floats = NDArray[np.float64]
+
+CAN_FLOW = 600.0
+"""Litres an hour that a person carries in cans from a store without a hose. [L h⁻¹] Common
+practice: a can a minute."""
+
+
+def tank_of(garden: Garden, group: Group, groups: tuple[Group, ...], record: DailyWeather) -> Tank:
+    ids = {store.id for store in group.stores}
+    taker = group_below(group, groups, garden.downspouts)
+    below = groups.index(taker) if taker else None
+    capacity = group.capacity_m3 * LITRES_PER_CUBIC_METRE
+    return Tank(
+        capacity,
+        dead_litres(garden, group),
+        capacity,
+        group.stores[0].rule,
+        spouts.inflow_of(garden, ids, record),
+        below,
+    )
+
+
+def dead_litres(garden: Garden, group: Group) -> float:
+    """Water under the lowest tap in use, or under the lowest there is. [L]"""
+    piped = zones.sources_in_use(garden)
+    taps = [s for s in group.stores if s.id in piped] or list(group.stores)
+    return min(group.dead_m3(store) for store in taps) * LITRES_PER_CUBIC_METRE
+
+
+@dataclass(frozen=True)
+class Assembly:
+    """What the waterworks are put together from: tanks in the order of `groups`, supplies by id."""
+
+    garden: Garden
+    record: DailyWeather
+    groups: tuple[Group, ...]
+    tanks: tuple[Tank, ...]
+    supply_at: Mapping[str, int]
+
+    def tank_at(self, store_id: str) -> int:
+        return next(i for i, g in enumerate(self.groups) if any(s.id == store_id for s in g.stores))
+
+    def available(self, supply: Part) -> Floats:
+        if isinstance(supply, Tap):
+            return np.full(len(self.record.days), daily_litres(supply))
+        assert isinstance(supply, Greywater)
+        return greywater_litres(supply, self.record)
+
+    def watering(self, way: Watered, order: SourceOrder) -> Watering:
+        is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
+        hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
+        listed = tuple(self._source(part, way, hours) for part in order.sources)
+        return Watering(wanted, listed)
+
+    def _source(self, part: Part, way: Watered, hours: Floats) -> Line | int:
+        if not isinstance(part, Store):
+            return self.supply_at[part.id]
+        tank = self.tank_at(part.id)
+        first = way.push.zone if way.push else None
+        if first and way.push and first.source.id == part.id:
+            curve = way.push.curve.shared(way.flow_share)
+            is_timed = way.time is not None and not way.time.timer.adjusts
+            return Line(tank, curve, hours, is_timed)
+        curve, window = self._other_line(part, way)
+        return Line(tank, curve, np.full(len(hours), window), is_timed=False)
+
+    def _other_line(self, store: Store, way: Watered) -> tuple[DrainCurve, float]:
+        """A second hose to the bed, opened while the bed lacks water; cans where there is none."""
+        bed_id = way.need.part.id
+        piped = [z for z in zones.zones_to(self.garden, bed_id) if z.source.id == store.id]
+        if piped:
+            zone = piped[0]
+            share = solving.solve_zone(zone, zone.levels[zone.usual_level]).share_to(bed_id)
+            return solving.drain_curve(zone).shared(share), zone.window_s / 3600
+        tank = self.tanks[self.tank_at(store.id)]
+        return DrainCurve.of([tank.dead, tank.capacity], [CAN_FLOW, CAN_FLOW]), 1.0
+
+    def _by_hand(self, way: Watered, order: SourceOrder) -> tuple[Floats, Floats]:
+        """Fill the root zone on washdays, and on every so many days from other sources."""
+        need = way.need
+        waters = np.zeros(len(self.record.days), dtype=bool)
+        for part in order.sources:
+            if isinstance(part, Greywater):
+                waters |= greywater_litres(part, self.record) > 0
+        if any(not isinstance(part, Greywater) for part in order.sources):
+            waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
+        net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
+        window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
+        hours = np.where(waters, window / 3600, 0.0)
+        return hours, net * need.area_m2 / way.efficiency
+
+    def top_ups(self) -> list[TopUp]:
+        return [
+            TopUp(
+                i,
+                self.supply_at[store.topped_by],
+                store.top_up_below * self.tanks[i].capacity,
+                store.top_up_to * self.tanks[i].capacity,
+            )
+            for i, group in enumerate(self.groups)
+            for store in group.stores
+            if store.topped_by is not None
+        ]
+
+    def transfers(self) -> list[Transfer]:
+        tomorrow = np.append(self.record.precip[1:], 0.0)
+        return [
+            Transfer(
+                i,
+                self.tank_at(store.moves_to),
+                store.moves_m3 * LITRES_PER_CUBIC_METRE,
+                tomorrow >= store.moves_before_m * MM_PER_M,
+            )
+            for i, group in enumerate(self.groups)
+            for store in group.stores
+            if store.moves_to is not None and self.tank_at(store.moves_to) != i
+        ]
+
+
+def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
+    """What a greywater line brings to the bed on each day; none on days with enough rain. [L]"""
+    weekday = programme.weekday_of(record.days)
+    week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE * greywater.share_delivered(system)
+    is_dry = record.precip < system.rest_before_m * MM_PER_M
+    return np.asarray(week[weekday] * is_dry)
+
+
+def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
+    """Hours that the programme runs on each day, and the litres it is there to give. [h], [L]
+
+    A run has to last until the next. From a tap it brings what it brings; from a store, whose
+    level changes what comes, it is there to meet the need.
+    """
+    need, timing = way.need, way.time
+    assert timing is not None
+    days, due = way.day_runs, timing.share_of(need.part.id)
+    hours = days.minutes / 60.0
+    gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
+    lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
+    # Where rain and soil carry part of the mean need the programme is set for less than that.
+    asked = timing.design.litres_each(days.minutes) * due.flow_share
+    meant = np.minimum(gross * lasts[need.record.month - 1], asked)
+    wanted = np.where(need.is_new, asked, meant) if is_stored else asked
+    wanted = np.where(need.is_growing, wanted, 0.0)
+    if timing.timer.adjusts:
+        filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
+        wanted = filled * need.area_m2 / way.efficiency
+    return hours, np.where(hours > 0, wanted, 0.0)

@@ -1,0 +1,110 @@
+"""Every step of a garden in order, and how far the builder is."""
+
+from collections.abc import Collection, Iterable, Iterator
+
+from euhydra.garden.model import Garden
+from euhydra.planner.answers import Mark, Sentence, Verdict, say
+from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
+from euhydra.planner.steps.store_steps import greywaters, gutters, links, store_steps
+from euhydra.planner.steps.zone_steps import zone_steps
+from euhydra.planner.water import zones
+
+
+def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
+    """The steps, with those that are ticked off.
+
+    Parameters
+    ----------
+    done : Keys of the steps that are done.
+    """
+    stages = tuple(_counted(stages_of(garden), done))
+    begun = [found for found in stages if found.count]
+    if not begun:
+        return StepsAnswer(
+            stages, None, Verdict(Mark.WORKS, Sentence("Everything is built, labelled and set."))
+        )
+    steps, left = sum(len(s.stage.steps) for s in stages), sum(s.count for s in stages)
+    now = begun[0].stage.left(done)[0]
+    summary = say(
+        f"{steps - left} of {steps} steps are done. Next: {_lower(now.title)}.",
+    )
+    rest = say(
+        "About {time} of work left, for one person (common practice).",
+        time=(60 * sum(s.minutes for s in stages), "hours"),
+    )
+    return StepsAnswer(stages, now, Verdict(Mark.BUT, summary, (rest,)))
+
+
+def _counted(stages: Iterable[Stage], done: Collection[str]) -> Iterator[StageLeft]:
+    first = 1
+    for stage in stages:
+        left = stage.left(done)
+        yield StageLeft(stage, first, len(left), sum(step.minutes for step in left))
+        first += len(stage.steps)
+
+
+def _lower(title: str) -> str:
+    return title[0].lower() + title[1:]
+
+
+def steps_of(garden: Garden) -> tuple[Step, ...]:
+    """Every step, in order."""
+    return tuple(step for stage in stages_of(garden) for step in stage.steps)
+
+
+def stages_of(garden: Garden) -> tuple[Stage, ...]:
+    """Steps by what is done in one go, in the order that works: nothing is built on what is not there."""
+    stores = [step for store in garden.stores for step in store_steps(garden, store)]
+    found = [
+        Stage("gather", "Before you begin", (_gather(garden),)),
+        Stage("stores", "Stores and their stands", (*stores, *links(garden))),
+        Stage("rain", "Rain from the roof", tuple(gutters(garden))),
+        Stage("washing", "Washing water", tuple(greywaters(garden))),
+        *(
+            Stage(z.id, f"Water to “{z.name}”", tuple(zone_steps(z)))
+            for z in zones.zones_of(garden)
+        ),
+        Stage("finish", "First run and labels", tuple(_finish(garden))),
+    ]
+    return tuple(stage for stage in found if stage.steps)
+
+
+def _gather(garden: Garden) -> Step:
+    sunk = any(store.sunk_m > 0 for store in garden.stores) or bool(garden.wet_grounds)
+    sentences = [
+        Sentence("Print the shopping list and the plan, tick what is there, buy the rest."),
+        Sentence(
+            "Mark stores, beds and lines with pegs and string, and walk the way of every hose."
+        ),
+    ]
+    if sunk:
+        sentences.append(
+            Sentence("Have cables and pipes marked before you dig; wait for the answer.")
+        )
+    return Step(
+        "gather", "Gather and mark out", tuple(sentences), "tape, pegs, string", 60, (),
+        ("digging",) if sunk else (),
+    )  # fmt: skip
+
+
+def _finish(garden: Garden) -> Iterator[Step]:
+    if not zones.zones_of(garden):
+        return
+    everything = tuple(p.id for p in garden.pipes)
+    yield Step(
+        "first-run", "First run",
+        (
+            Sentence("Leak test with everything shut; flush with all ends open until it runs clear; close the ends in order; walk the lines."),
+            Sentence("The page First run has the order, what should come out where, and keeps what you measured."),
+        ),
+        "bucket, cup, stopwatch", 45, everything, ("not-drinking",),
+    )  # fmt: skip
+    yield Step(
+        "labels", "Labels and settings",
+        (
+            Sentence("Print the labels and tie one to each hose and line, by its beginning."),
+            Sentence("Set the timers by the settings card; tape the card inside the shed door."),
+            Sentence("Mark every tap on stored water: not drinking water."),
+        ),
+        "pen, tape", 20, (), ("not-drinking",),
+    )  # fmt: skip

@@ -1,0 +1,170 @@
+"""Head, hose, lines and tubes of a zone: steps along the water."""
+
+from collections.abc import Iterator
+from math import floor, hypot
+
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.beds import Bed
+from euhydra.garden.pipes import Fitting, Pipe, Pump
+from euhydra.garden.pots import Pots
+from euhydra.garden.sources import Tap
+from euhydra.garden.timers import Timer, find_timer
+from euhydra.planner.answers import Sentence, say
+from euhydra.planner.parts import counting
+from euhydra.planner.steps.step import Step
+from euhydra.planner.water import laws
+from euhydra.planner.water.zones import Zone
+
+HAND_TIGHT = "hand-tight and a quarter to half a turn more, with its washer, no tape, no tools"
+
+
+def zone_steps(zone: Zone) -> Iterator[Step]:
+    head = _head_step(zone)
+    if head:
+        yield head
+    pumps = zone.pumps
+    if pumps:
+        yield _pump_step(zone, pumps[0])
+    plain = [p for p in zone.pipes if not laws.gives(p)]
+    if plain:
+        yield _hose_step(zone, plain)
+    lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
+    if lines:
+        yield _line_step(zone, lines)
+    tubes = [p for p in zone.pipes if p.dripper is not None]
+    if tubes:
+        yield _tube_step(zone, tubes)
+
+
+def _head_step(zone: Zone) -> Step | None:
+    pieces = [p for p in zone.way.parts if isinstance(p, Fitting | Timer) and _is_head(zone, p)]
+    if not pieces:
+        return None
+    names = [_piece_name(zone, piece) for piece in pieces]
+    sentences = [
+        Sentence(f"Screw together, from “{zone.source.name}” on: {', '.join(names)}."),
+        Sentence(f"Every hose thread {HAND_TIGHT}; an arrow on a piece points the way of the water."),
+    ]  # fmt: skip
+    is_mains = isinstance(zone.source, Tap)
+    if is_mains:
+        sentences.append(
+            Sentence("The timer comes before the rest: its valve alone bears the pressure while it is shut.")
+        )  # fmt: skip
+    return Step(
+        f"head-{zone.id}", f"Head of “{zone.name}”", tuple(sentences), "your hands", 20.0,
+        (zone.source.id, *(piece.id for piece in pieces)),
+        ("backflow",) if is_mains else (),
+    )  # fmt: skip
+
+
+def _is_head(zone: Zone, piece: Fitting | Timer) -> bool:
+    """Whether a piece comes before every pipe."""
+    pipes = {pipe.id for pipe in zone.pipes}
+    return piece.begins_at not in pipes
+
+
+def _piece_name(zone: Zone, piece: Fitting | Timer) -> str:
+    if isinstance(piece, Timer):
+        return find_timer(zone.garden.own_timers, piece.kind).name.lower()
+    return catalogue.find(plumbing.fitting_kinds(), piece.kind).name.lower()
+
+
+def _pump_step(zone: Zone, pump: Pump) -> Step:
+    kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
+    sentences = [
+        Sentence(f"Set {kind.name.lower()} as drawn. Priming: {kind.priming}."),
+        Sentence("Plug it in last, on a residual-current device, with a drip loop in the lead; never run it dry."),
+    ]  # fmt: skip
+    caution = "batteries" if kind.volts <= 24 else "electricity"
+    return Step(
+        f"pump-{pump.id}", f"Pump of “{zone.name}”", tuple(sentences), "screwdriver", 45,
+        (pump.id,), (caution, "electricity") if caution == "batteries" else (caution,),
+    )  # fmt: skip
+
+
+def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
+    sentences = []
+    for pipe in pipes:
+        bore = laws.bore_of(pipe)
+        sentences.append(
+            say(
+                f"“{pipe.name}”: cut {{length}} of {{bore}} tube, in the sun if it is stiff, and lay it{_as_turns(pipe)}.",
+                length=(pipe.lies_m, "length"), bore=(bore, "bore"),
+            )
+        )  # fmt: skip
+    sentences.append(
+        Sentence("Push tube ends fully onto their barbs, dipped in hot water first; leave far ends open for now.")
+    )  # fmt: skip
+    return Step(
+        f"hose-{zone.id}", f"Hose and header of “{zone.name}”", tuple(sentences),
+        "tube cutter, flask of hot water", 15.0 + 3 * sum(p.lies_m for p in pipes),
+        tuple(p.id for p in pipes), ("paths",),
+    )  # fmt: skip
+
+
+def _as_turns(pipe: Pipe) -> str:
+    return "" if len(pipe.path) < 3 else f" with its {len(pipe.path) - 2} bends as on the plan"
+
+
+def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
+    sentences = []
+    for waters in dict.fromkeys(p.waters for p in lines):
+        own = [p for p in lines if p.waters == waters]
+        bed = next((b for b in zone.garden.beds if b.id == waters), None)
+        sentences.append(_rows_said(own, bed))
+    drilled = [p for p in lines if laws.kind_of(p).family == "drilled"]
+    if drilled:
+        sentences.append(
+            say(
+                "Clamp the pipe and drill its holes in one line, {apart} apart, {wide} wide; graded ones as the list on Lay says.",
+                apart=(laws.spacing_of(drilled[0]), "tape"),
+                wide=(drilled[0].hole_m or 0.001, "bore"),
+            )
+        )  # fmt: skip
+    stakes = sum(floor(p.lies_m / counting.STAKE_EACH) + 1 for p in lines)
+    sentences.append(
+        say(f"Outlets look up. {stakes} stakes, one each {{step}} and at both ends; loose enough to slide.",
+            step=(counting.STAKE_EACH, "length"))
+    )  # fmt: skip
+    return Step(
+        f"line-{zone.id}", f"Lines of “{zone.name}”", tuple(sentences), "tube cutter",
+        15.0 + 4 * sum(p.lies_m for p in lines), tuple(p.id for p in lines),
+        ("drilling",) if drilled else (),
+    )  # fmt: skip
+
+
+def _rows_said(rows: list[Pipe], bed: Bed | None) -> Sentence:
+    kind = laws.kind_of(rows[0])
+    where = f" in “{bed.name}”" if bed else ""
+    text = f"{len(rows)} row{'s' if len(rows) > 1 else ''} of {kind.name.split(':')[0].lower()}{where}, {{long}} each"
+    amounts = {"long": (max(p.lies_m for p in rows), "length")}
+    if len(rows) > 1 and bed is not None:
+        text += ", {apart} apart"
+        amounts["apart"] = (_apart(rows), "tape")
+    return say(f"{text}.", **amounts)
+
+
+def _apart(rows: list[Pipe]) -> float:
+    """Distance between the beginnings of the first two rows. [m]"""
+    a, b = rows[0].path[0], rows[1].path[0]
+    return hypot(a.x_m - b.x_m, a.y_m - b.y_m)
+
+
+def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
+    ids = {p.waters for p in tubes}
+    groups: list[Pots] = [p for p in zone.garden.pots if p.id in ids]
+    names = " and ".join(f"“{g.name}”" for g in groups) or "the plants"
+    dripper = catalogue.find(plumbing.drippers(), tubes[0].dripper or "")
+    return Step(
+        f"tubes-{zone.id}", f"Tubes to {names}",
+        (
+            say(
+                "Cut {count} tubes, the longest {long}, the shortest {short}.",
+                count=(float(len(tubes)), "plain"), long=(max(p.lies_m for p in tubes), "tape"),
+                short=(min(p.lies_m for p in tubes), "tape"),
+            ),
+            Sentence("Punch the tube square, turn the barb in; a hole gone wrong takes a plug."),
+            Sentence(f"On each end: {dripper.name[0].lower()}{dripper.name[1:]}, on a stake half way to the rim."),
+        ),
+        "hole punch, cutter", 10.0 + 4 * len(tubes), tuple(p.id for p in tubes),
+    )  # fmt: skip

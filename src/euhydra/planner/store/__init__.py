@@ -1,0 +1,1 @@
+"""Store: how far the stores carry the garden, where they stand and where they spill."""

@@ -1,0 +1,157 @@
+"""Store: how far each store carries its beds through the record."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from euhydra.core.constants import SECONDS_PER_DAY
+from euhydra.core.store import StoreRule, StoreRun
+from euhydra.garden.store_groups import Group
+from euhydra.planner.answers import Figure, Mark, Sentence, Verdict, say
+from euhydra.planner.season import replay
+from euhydra.planner.season.replay import Season
+from euhydra.planner.store import cures, sizing
+from euhydra.planner.store.cures import StoreCures
+from euhydra.planner.store.figures import RULE_NAMES, GroupSums
+from euhydra.planner.store.sizing import HardestMonth
+
+HARDLY = 0.50
+"""Share under which the store does not carry its beds. [-] Our choice."""
+
+
+@dataclass(frozen=True)
+class GroupAnswer:
+    """One store, or several linked, through the record.
+
+    figures : Share of need met, dry runs, spill.
+    lasting : How long it lasts without rain, and what six dry weeks take; none without a need.
+    hardest : Month with the greatest need of its beds; None without a need.
+    summary : The verdict, before any cure has been sought.
+    """
+
+    sums: GroupSums
+    figures: tuple[Figure, ...]
+    lasting: tuple[Figure, ...]
+    hardest: HardestMonth | None
+    summary: Verdict
+
+    @property
+    def group(self) -> Group:
+        """The stores."""
+        return self.sums.group
+
+    @property
+    def tank(self) -> int:
+        """Position among the season's groups."""
+        return self.sums.tank
+
+    @property
+    def season(self) -> Season:
+        """Everything it ran with."""
+        return self.sums.season
+
+    @property
+    def run(self) -> StoreRun:
+        """Day by day."""
+        return self.sums.run
+
+    @property
+    def rule(self) -> StoreRule:
+        """Rule of its daily balance."""
+        return self.sums.rule
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """With the changes that would cure it, each found by running the record again."""
+        if self.summary.mark is Mark.WORKS or float(self.run.demand.sum()) <= 0:
+            return self.summary
+        return replace(self.summary, cures=StoreCures(self.sums).all())
+
+    @cached_property
+    def by_rule(self) -> dict[StoreRule, Figure]:
+        """Share of the need that comes, under each rule."""
+        runs = self.season.by_rule
+        return {rule: self.sums.met(rule, runs[rule].tank_run(self.tank)) for rule in RULE_NAMES}
+
+
+@dataclass(frozen=True)
+class StoreAnswer:
+    """Every group of stores."""
+
+    season: Season
+    groups: tuple[GroupAnswer, ...]
+
+    @property
+    def worst(self) -> GroupAnswer:
+        """The group with the worst verdict."""
+        return max(self.groups, key=lambda group: list(Mark).index(group.summary.mark))
+
+    def group(self, store_id: str | None = None) -> GroupAnswer:
+        """The group that a store belongs to, or the first."""
+        return next(
+            (g for g in self.groups if any(s.id == store_id for s in g.group.stores)),
+            self.groups[0],
+        )
+
+
+def answer_store(season: Season) -> StoreAnswer:
+    """Share of need met, dry runs and spill of each store."""
+    return StoreAnswer(season, tuple(_group(i, season) for i in range(len(season.groups))))
+
+
+def _group(tank: int, season: Season) -> GroupAnswer:
+    group = season.groups[tank]
+    ways = [
+        way
+        for way, watering in zip(season.ways, season.works.waterings, strict=True)
+        if season.run.first_tank(watering) == tank
+    ]
+    hardest = sizing.hardest_month(ways)
+    dead = season.works.tanks[tank].dead
+    sums = GroupSums(group, tank, season, season.run.tank_run(tank))
+    return GroupAnswer(
+        sums,
+        sums.figures(),
+        sizing.lasting_figures(group, dead, hardest) if hardest else (),
+        hardest,
+        _summary(sums, len(ways)),
+    )
+
+
+def _summary(sums: GroupSums, beds: int) -> Verdict:
+    """The verdict on one group."""
+    run = sums.run
+    met = run.volumetric_reliability
+    dry = replay.longest_dry_run(run, sums.season.is_growing)
+    amounts = {"met": (met, "share"), "dry": (dry * SECONDS_PER_DAY, "days")}
+    if not beds or float(run.demand.sum()) <= 0:
+        return _nothing_drawn(sums)
+    asker = "the bed needs" if beds == 1 else f"{beds} beds need"
+    giver = _giver(sums.group)
+    if met >= cures.ENOUGH:
+        return Verdict(Mark.WORKS, say(f"{giver} {{met}} of what {asker}.", **amounts))
+    return Verdict(
+        Mark.BUT if met >= HARDLY else Mark.FAILS,
+        say(f"{giver} {{met}} of what {asker}; dry for {{dry}} in a row.", **amounts),
+        tuple(
+            say(
+                f"“{other.name}” only spills over into it: {{litres}} stay behind there.",
+                litres=(other.capacity_m3, "volume"),
+            )
+            for other in cures.stranded(sums)
+        ),
+    )
+
+
+def _giver(group: Group) -> str:
+    if group.count == 1:
+        return f"“{group.name}” gives"
+    if len(group.stores) == 1:
+        return f"The {group.count} linked in “{group.name}” give"
+    return f"“{group.name}”, linked, give"
+
+
+def _nothing_drawn(sums: GroupSums) -> Verdict:
+    name, season = sums.group.name, sums.season
+    if float(season.run.drawn_from(sums.tank).sum()) > 0:
+        return Verdict(Mark.WORKS, Sentence(f"“{name}” stands in as a reserve."))
+    return Verdict(Mark.BUT, Sentence(f"Nothing is drawn from “{name}” yet: see Push and Time."))

@@ -1,0 +1,139 @@
+"""Figures of one group of stores: share of need met, dry runs, spill."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.store import StoreRule, StoreRun
+from euhydra.garden.store_groups import Group
+from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.planner.season import replay
+from euhydra.planner.season.replay import Season
+
+Floats = NDArray[np.float64]
+
+RULE_NAMES = {
+    StoreRule.YIELD_AFTER_SPILLAGE: "Strict: today's rain is drawn from tomorrow on",
+    StoreRule.SAME_DAY: "In between: today's rain may be drawn once the overflow has run",
+    StoreRule.YIELD_BEFORE_SPILLAGE: "Hopeful: today's rain may be drawn before it overflows",
+}
+"""The three rules in words, most cautious first."""
+
+RULE_SOURCE = "Jenkins et al. (1978), Fewkes (1999): yield after and before spillage"
+
+
+@dataclass(frozen=True)
+class GroupSums:
+    """A group, its position `tank` among the season's groups, its run, and the figures made from it."""
+
+    group: Group
+    tank: int
+    season: Season
+    run: StoreRun
+
+    @property
+    def volume(self) -> dict[str, Amount]:
+        """What it holds."""
+        return {
+            "holds in all": Amount(self.group.capacity_m3, "volume"),
+            "dead water": Amount(self.run.dead / LITRES_PER_CUBIC_METRE, "volume"),
+        }
+
+    @property
+    def rule(self) -> StoreRule:
+        """Rule of its daily balance."""
+        return self.group.stores[0].rule
+
+    def yearly(self, daily: Floats) -> Amount:
+        """Mean of a year."""
+        years = self.season.record.years
+        return Amount(float(daily.sum()) / years / LITRES_PER_CUBIC_METRE, "volume")
+
+    def met(self, rule: StoreRule, run: StoreRun) -> Figure:
+        """Share of need met under one rule."""
+        return Figure(
+            "Share of need met",
+            Amount(run.volumetric_reliability, "share"),
+            Working(
+                "litres given, run by run up to the need ÷ litres needed",
+                {
+                    "needed at the beds, a year": self.yearly(run.demand),
+                    "given, a year": self.yearly(run.supplied),
+                    **self.volume,
+                },
+                RULE_SOURCE,
+                (_rule_note(rule), "Counted for the beds that take from it first."),
+            ),
+        )
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Share met, dry runs, spill."""
+        run, season = self.run, self.season
+        years = season.record.years
+        dry = replay.longest_dry_run(run, season.is_growing)
+        empty = float((run.is_empty & season.is_growing).sum()) / years
+        daily = "each evening: last evening + water come in − given − spilled"
+        rule = _rule_note(self.rule)
+        return (
+            self.met(self.rule, run),
+            Figure(
+                "Longest dry run",
+                Amount(dry * SECONDS_PER_DAY, "days"),
+                Working(
+                    daily,
+                    self.volume,
+                    RULE_SOURCE,
+                    ("Days in season that end with nothing above the tap, in a row.", rule),
+                ),
+            ),
+            Figure(
+                "Dry days in a season",
+                Amount(empty * SECONDS_PER_DAY, "days"),
+                Working(
+                    daily,
+                    self.volume
+                    | {
+                        "days a crop goes thirsty": Amount(
+                            self._thirsty_days() * SECONDS_PER_DAY, "days"
+                        )
+                    },
+                    f"{RULE_SOURCE}; root zone: FAO-56 eqs. 84 and 85",
+                    (
+                        "Mean of all seasons. The soil carries the crop through the first of them.",
+                        rule,
+                    ),
+                ),
+            ),
+            Figure(
+                "Spills over in a year",
+                self.yearly(run.spill),
+                Working(
+                    "what arrives in a full store",
+                    self.volume
+                    | {
+                        "comes in, a year": self.yearly(run.inflow),
+                        "drawn, a year": self.yearly(season.run.drawn_from(self.tank)),
+                    },
+                    RULE_SOURCE,
+                    (
+                        "In − drawn − moved − spilled − stored = "
+                        f"{abs(season.run.residual(self.tank)):.1e} L over the whole record.",
+                    ),
+                ),
+            ),
+        )
+
+    def _thirsty_days(self) -> float:
+        """Days a year on which any bed that takes from it first drinks less than it wants."""
+        thirsty = [
+            bed.is_stressed
+            for bed, watering in zip(self.season.beds, self.season.works.waterings, strict=True)
+            if self.season.run.first_tank(watering) == self.tank
+        ]
+        return float(np.any(thirsty, axis=0).sum()) / self.season.record.years if thirsty else 0.0
+
+
+def _rule_note(rule: StoreRule) -> str:
+    return f"Rule: {RULE_NAMES[rule].lower()}. Every store is full on the first day."

@@ -1,0 +1,290 @@
+"""Ground that is too wet: what the stores keep off it, and how the rest gets away."""
+
+from dataclasses import dataclass
+
+from euhydra.core import hydraulics, wetground
+from euhydra.core.network import NetworkBuilder
+from euhydra.garden import catalogue
+from euhydra.garden.model import Garden
+from euhydra.garden.sources import WetGround
+from euhydra.garden.store_groups import groups_of
+from euhydra.planner.answers import Amount, Cure, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.catch import spouts
+
+LEAST_SLOPE = 0.005
+"""Least fall of a perforated pipe over its length. [-] Common practice: half a centimetre a metre."""
+
+MOST_STARTS = 12.0
+"""Starts an hour that a small sump pump bears. [h⁻¹] Common practice."""
+
+SOON = 24 * 3600.0
+"""Time after a storm in which roots can do without air. [s] Common practice: a day."""
+
+SMOOTH = 1.5e-6
+"""Wall roughness of drawn plastic pipe. [m] Handbook value, from memory."""
+
+HOSE_LOSS = 4.0
+"""Loss coefficient of check valve, bends and open end. [-] Common practice."""
+
+LAWFUL = Sentence(
+    "Lead it only where the law lets you: not onto a neighbour, not into the foul sewer. Ask your "
+    "local authority, and call the line-finding service before you dig."
+)
+
+
+@dataclass(frozen=True)
+class WetAnswer:
+    """One wet area: figures and verdict. `duty_head` is the head its pump works against. [m]"""
+
+    ground: WetGround
+    figures: tuple[Figure, ...]
+    duty_head: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class _Storm:
+    """The storm in volumes [m³] and flows [m³ s⁻¹]."""
+
+    ground: WetGround
+    on_ground: float
+    off_roofs: float
+    kept: float
+
+    @property
+    def left(self) -> float:
+        """To be carried away: from the ground, and what the stores could not keep."""
+        return self.on_ground + self.off_roofs - self.kept
+
+    @property
+    def inflow(self) -> float:
+        """Into the sump while it rains, evenly."""
+        return self.left / self.ground.storm_s
+
+    @property
+    def slope(self) -> float:
+        """Fall of the pipe over its length. [-]"""
+        return self.ground.drop_m / self.ground.pipe_m
+
+    @property
+    def pipe(self) -> float:
+        """What the perforated pipe carries."""
+        return wetground.pipe_capacity(self.ground.bore_m, self.slope)
+
+    @property
+    def sump_m3(self) -> float:
+        """Working volume of the sump."""
+        return float(0.785398 * self.ground.sump_across_m**2 * self.ground.sump_depth_m)
+
+    @property
+    def way_out(self) -> float:
+        """The narrowest piece of the way out."""
+        return min(self.pipe, self.ground.pump_m3_s)
+
+    @property
+    def recovery(self) -> float:
+        """From the end of the storm until it is gone. [s]"""
+        standing = max(0.0, self.left - self.way_out * self.ground.storm_s)
+        return wetground.recovery_time(standing, self.way_out)
+
+
+def answer_wet(garden: Garden, ground: WetGround) -> WetAnswer:
+    """What a storm leaves there, and whether pipe, sump and pump take it away."""
+    storm = _storm(garden, ground)
+    head = pump_head(ground)
+    return WetAnswer(ground, tuple(_figures(storm, head)), head, _verdict(storm))
+
+
+def _storm(garden: Garden, ground: WetGround) -> _Storm:
+    on_ground = wetground.storm_volume(ground.area_m2, ground.storm_m, ground.runoff)
+    off_roofs, kept = 0.0, 0.0
+    for group in groups_of(garden.stores):
+        feeding = spouts.spouts_into(garden, {store.id for store in group.stores})
+        arriving = sum(spout.catch_m2 for spout in feeding) * ground.storm_m
+        off_roofs += arriving
+        kept += min(arriving, group.capacity_m3 * ground.store_room)
+    return _Storm(ground, on_ground, off_roofs, kept)
+
+
+def pump_head(ground: WetGround) -> float:
+    """Lift and hose loss at the pump's flow. [m]"""
+    builder = NetworkBuilder()
+    builder.add_source("outlet", ground.lift_m)
+    builder.add_junction("pump", 0.0, demand=-ground.pump_m3_s)
+    builder.add_pipe("hose", "pump", "outlet", ground.hose_m, ground.hose_bore_m, SMOOTH, HOSE_LOSS)
+    solution = hydraulics.solve(builder.build())
+    return float(solution.head[1])
+
+
+def _figures(storm: _Storm, head: float) -> list[Figure]:
+    ground = storm.ground
+    rain = {"storm": Amount(ground.storm_m, "rain"), "it lasts": Amount(ground.storm_s, "hours")}
+    starts = wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3)
+    return [
+        Figure(
+            "The storm brings",
+            Amount(storm.on_ground + storm.off_roofs, "volume"),
+            Working(
+                "area × rain × share that does not soak in + what the roofs bring",
+                rain
+                | {
+                    "area": Amount(ground.area_m2, "area"),
+                    "does not soak in": Amount(ground.runoff, "share"),
+                    "from the ground": Amount(storm.on_ground, "volume"),
+                    "from roofs with a store": Amount(storm.off_roofs, "volume"),
+                },
+                "Arithmetic; 1 inch on 1,000 ft² is 623 US gallons",
+                ("Other roofs are taken to drain elsewhere.",),
+            ),
+        ),
+        Figure(
+            "Your stores keep",
+            Amount(storm.kept, "volume"),
+            Working(
+                "for each store: what its roofs bring, up to the room left",
+                {
+                    "room left": Amount(ground.store_room, "share"),
+                    "left to carry away": Amount(storm.left, "volume"),
+                },
+                "Arithmetic",
+            ),
+        ),
+        Figure(
+            "The pipe carries",
+            Amount(storm.pipe, "flow"),
+            Working(
+                "A · (d/4)^(2/3) · √s ÷ n, running full",
+                {
+                    "inside width d": Amount(ground.bore_m, "bore"),
+                    "fall, end to end": Amount(ground.drop_m, "height"),
+                    "length": Amount(ground.pipe_m, "length"),
+                    "comes in while it rains": Amount(storm.inflow, "flow"),
+                },
+                "Manning's formula, n = 0.016; Chow (1959), from memory",
+            ),
+        ),
+        Figure(
+            "Pump starts an hour, at most",
+            Amount(starts, "plain"),
+            Working(
+                "flow ÷ (4 × working volume)",
+                {
+                    "pump": Amount(ground.pump_m3_s, "flow"),
+                    "working volume of the sump": Amount(storm.sump_m3, "volume"),
+                    "starts an hour in this storm": Amount(
+                        wetground.starts_an_hour(storm.inflow, ground.pump_m3_s, storm.sump_m3),
+                        "plain",
+                    ),
+                },
+                "Cycle of a float switch, worst when half the pump's flow comes in",
+            ),
+        ),
+        Figure(
+            "The pump works against",
+            Amount(head, "head"),
+            Working(
+                "lift + loss in the hose at the pump's flow",
+                {
+                    "lift": Amount(ground.lift_m, "head"),
+                    "lost in the hose": Amount(head - ground.lift_m, "head"),
+                    "pump": Amount(ground.pump_m3_s, "flow"),
+                    "hose": Amount(ground.hose_m, "length"),
+                    "inside width": Amount(ground.hose_bore_m, "bore"),
+                },
+                "Darcy–Weisbach, Swamee–Jain; bends, check valve and end K = 4 (common practice)",
+            ),
+        ),
+        Figure(
+            "Dry again after the storm",
+            Amount(storm.recovery, "hours"),
+            Working(
+                "(left to carry away − carried away meanwhile) ÷ narrowest flow",
+                {
+                    "left to carry away": Amount(storm.left, "volume"),
+                    "narrowest of pipe and pump": Amount(storm.way_out, "flow"),
+                    **rain,
+                },
+                "Mass balance",
+                ("What soaks in slowly on its own is not counted.",),
+            ),
+        ),
+        _soak_figure(ground),
+    ]
+
+
+def _soak_figure(ground: WetGround) -> Figure:
+    soil = catalogue.find(catalogue.soils(), ground.soil)
+    stays = ground.storm_m * ground.runoff / soil.intake_m_s
+    return Figure(
+        "Without a pipe it would stand for",
+        Amount(stays, "hours"),
+        Working(
+            "rain that does not soak in ÷ steady intake of the soil",
+            {
+                "storm": Amount(ground.storm_m, "rain"),
+                "does not soak in": Amount(ground.runoff, "share"),
+                "intake": Amount(soil.intake_m_s, "intake"),
+            },
+            soil.source,
+        ),
+    )
+
+
+def _verdict(storm: _Storm) -> Verdict:
+    ground = storm.ground
+    amounts = {
+        "fall": (storm.slope, "share"),
+        "needed": (LEAST_SLOPE * ground.pipe_m, "height"),
+        "recovery": (storm.recovery, "hours"),
+        "starts": (wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3), "plain"),
+        "inflow": (storm.inflow, "flow"),
+    }
+    if storm.slope < LEAST_SLOPE:
+        return Verdict(
+            Mark.FAILS,
+            say(
+                "The perforated pipe has too little fall: it needs {needed} end to end.", **amounts
+            ),
+            (Sentence("Flat ground needs a deeper sump at one end, and the pump."), LAWFUL),
+        )
+    reasons = []
+    if amounts["starts"][0] > MOST_STARTS:
+        reasons.append(say("The pump starts up to {starts} times an hour: it wears.", **amounts))
+    if storm.recovery > SOON:
+        reasons.append(say("It takes {recovery} after the storm: too long for roots.", **amounts))
+    if reasons:
+        return Verdict(
+            Mark.BUT,
+            Sentence("Pipe and pump help, but not enough."),
+            (*reasons, LAWFUL),
+            _cures(storm),
+        )
+    return Verdict(
+        Mark.WORKS,
+        say("Pipe and pump have it dry {recovery} after the storm.", **amounts),
+        (LAWFUL,),
+    )
+
+
+def _cures(storm: _Storm) -> tuple[Cure, ...]:
+    ground = storm.ground
+    cures = []
+    travel = ground.pump_m3_s * 3600 / 4 / MOST_STARTS / (storm.sump_m3 / ground.sump_depth_m)
+    if travel > ground.sump_depth_m:
+        cures.append(
+            Cure(
+                say("Let the float travel {travel}.", travel=(travel, "height")),
+                say(
+                    "The pump starts at most {starts} times an hour.", starts=(MOST_STARTS, "plain")
+                ),
+            )
+        )
+    flow = storm.left / (ground.storm_s + SOON)
+    if storm.recovery > SOON and flow <= storm.pipe:
+        cures.append(
+            Cure(
+                say("A pump that gives {flow} at its head.", flow=(flow, "flow")),
+                say("Dry within {soon} after the storm.", soon=(SOON, "hours")),
+            )
+        )
+    return tuple(cures)

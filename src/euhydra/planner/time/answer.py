@@ -1,0 +1,287 @@
+"""Settings of the owner's timer, month by month, and the error they leave."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from math import isfinite
+
+from euhydra.core import programme
+from euhydra.core.delivery import DrainCurve
+from euhydra.core.schedule import Setting
+from euhydra.garden import catalogue
+from euhydra.garden.catalogue import TimerKind
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.need.daily import Need
+from euhydra.planner.time import figures, settings
+from euhydra.planner.time.design import DESIGN_SHARE, BedShare, Design
+from euhydra.planner.time.figures import SECONDS_PER_MINUTE
+from euhydra.planner.time.programme import Programme
+from euhydra.planner.time.settings import BedOutcome, MonthChoice
+from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.zones import Zone
+
+HARDLY_MISSED = 0.05
+"""Share of what a crop drinks that it may miss in a month without harm worth a word. [-] Our choice."""
+
+BADLY_MISSED = 0.25
+"""Share from which on a setting does not work. [-] Our choice."""
+
+WASTED = 0.75
+"""Share of the need that a setting may give too much before it is said. [-] Our choice."""
+
+WORTH_A_WORD = 0.25
+"""Part of the hardest month's need that such a surplus has to come to. [-] Our choice."""
+
+
+@dataclass(frozen=True)
+class MonthSetting:
+    """One month on the settings card.
+
+    choice : None where nothing grows or nothing is needed.
+    growing_days : Days of the season in this month. [d]
+    need, run, day, error : Litres needed a day, given a run and a day, and over the need a week,
+        with their working; None where nothing is set.
+    """
+
+    month: int
+    choice: MonthChoice | None
+    growing_days: float
+    need: Figure | None = None
+    run: Figure | None = None
+    day: Figure | None = None
+    error: Figure | None = None
+
+    @property
+    def setting(self) -> Setting | None:
+        """What is set; None where the timer is off."""
+        return self.choice.setting if self.choice else None
+
+    @property
+    def need_l_day(self) -> float:
+        """Gross litres of a day in season. [L d⁻¹]"""
+        return self.choice.gross if self.choice else 0.0
+
+    @property
+    def over_l_week(self) -> float:
+        """Litres over (plus) or under (minus) the need. [L per week]"""
+        if self.choice is None:
+            return 0.0
+        return (self.choice.setting.litres_a_day - self.choice.gross) * figures.DAYS_PER_WEEK
+
+
+@dataclass(frozen=True)
+class TimeAnswer:
+    """Twelve months of settings, and how well they fit.
+
+    efficiency : Low-quarter uniformity of the zone. [-]
+    """
+
+    design: Design
+    programme: Programme
+    months: tuple[MonthSetting, ...]
+    efficiency: float
+    verdict: Verdict
+
+    @property
+    def zone(self) -> Zone:
+        """What the timer waters."""
+        return self.design.zone
+
+    @property
+    def timer(self) -> TimerKind:
+        """The owner's timer."""
+        return self.design.timer
+
+    @property
+    def beds(self) -> tuple[BedShare, ...]:
+        """Its beds and pots."""
+        return self.design.beds
+
+    def share_of(self, part_id: str) -> BedShare:
+        """What one bed has of the zone."""
+        return next(bed for bed in self.beds if bed.need.part.id == part_id)
+
+    @cached_property
+    def fills(self) -> tuple[Figure, ...]:
+        """How long empty reserves under pots take to fill."""
+        found = (figures.fill_figure(self.design, bed) for bed in self.beds)
+        return tuple(figure for figure in found if figure)
+
+    @property
+    def worst(self) -> dict[str, tuple[int, BedOutcome]]:
+        """For each bed the month in which it misses most, by id."""
+        found: dict[str, tuple[int, BedOutcome]] = {}
+        for month in self.months:
+            for bed in month.choice.beds if month.choice else ():
+                part = bed.need.part.id
+                if part not in found or bed.missed > found[part][1].missed:
+                    found[part] = (month.month, bed)
+        return found
+
+
+def answer_time(
+    zone: Zone, curve: DrainCurve, state: ZoneState, needs: Sequence[Need]
+) -> TimeAnswer:
+    """Settings under which no bed goes dry, with least water, on the timer of the zone.
+
+    Parameters
+    ----------
+    state : The zone solved at the level at which times are reckoned.
+    needs : Of the beds and pots that it waters.
+
+    Raises
+    ------
+    PlanError : if the zone has no timer, gives nothing, or waters no bed whose need is known.
+    """
+    if zone.timer is None:
+        raise PlanError(f"“{zone.name}” has no timer: choose the one you own.")
+    if state.flow <= 0:
+        raise PlanError("No water comes out of the line: Push says why, and what would cure it.")
+    if not needs:
+        raise PlanError(f"“{zone.name}” waters no bed whose need is known.")
+    design = Design.of(zone, zone.timer, curve, state, needs)
+    choices = settings.choose_year(design)
+    months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
+    plan = settings.programme_of(design, choices)
+    answer = TimeAnswer(design, plan, months, state.low_quarter, Verdict(Mark.WORKS, Sentence("")))
+    return replace(answer, verdict=_verdict(answer))
+
+
+def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetting:
+    growing = max(float(bed.need.growing_days[month - 1]) for bed in design.beds)
+    if choice is None or choice.is_carried:
+        return MonthSetting(month, choice, growing)
+    return MonthSetting(
+        month,
+        choice,
+        growing,
+        need=figures.need_figure(month, design, choice.gross),
+        run=figures.run_figure(design, choice),
+        day=figures.day_figure(choice.setting, choice.gross),
+        error=figures.error_figure(choice.setting, choice.gross),
+    )
+
+
+def _verdict(answer: TimeAnswer) -> Verdict:
+    set_months = [m for m in answer.months if m.choice and not m.choice.is_carried]
+    if not set_months:
+        return Verdict(
+            Mark.BUT,
+            Sentence("Nothing to set: rain and soil carry the crop, or nothing grows."),
+        )
+    month, bed = max(answer.worst.values(), key=lambda pair: pair[1].missed)
+    if bed.missed > HARDLY_MISSED:
+        return _dry(answer, month, bed)
+    return _wet(answer, set_months)
+
+
+def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
+    """A bed that misses water whatever the timer is set to."""
+    choice = answer.months[month - 1].choice
+    assert choice is not None
+    reasons = []
+    shortest = answer.timer.positions.run_minutes[0]
+    if shortest > answer.design.most_minutes:
+        reasons.append(
+            say(
+                "Its shortest run is {run}, longer than the time you allow a day: allow more, or take another timer.",
+                run=(shortest * SECONDS_PER_MINUTE, "minutes"),
+            )
+        )
+    shares = [b.missed for b in choice.beds]
+    if len(shares) > 1 and min(shares) < HARDLY_MISSED:
+        reasons.append(
+            Sentence(
+                "Beds that drink unlike belong on timers of their own, or their branches want throttling."
+            )
+        )
+    return Verdict(
+        Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
+        say(
+            f"In {MONTH_NAMES[month - 1]} the best setting leaves “{bed.need.part.name}” short of {{missed}} of what it drinks, dry on {{dry}} of its days.",
+            missed=(bed.missed, "share"), dry=(bed.stressed, "share"),
+        ),
+        tuple(reasons),
+        (*_window_cure(answer, choice), *_timer_cure(answer, choice)),
+    )  # fmt: skip
+
+
+def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
+    """No bed goes dry; how much is given for nothing."""
+    reasons = []
+    if any(m.choice and m.choice.runs_off for m in set_months):
+        reasons.append(
+            Sentence(
+                "Water will stand and run off: the timer has too few starts. Split the run by hand, an hour between."
+            )
+        )
+    month = max(set_months, key=lambda m: m.over_l_week)
+    over = month.setting.share_of_need - 1 if month.setting else 0.0
+    peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
+    if over > WASTED and month.over_l_week > WORTH_A_WORD * peak:
+        assert month.choice is not None
+        return Verdict(
+            Mark.BUT,
+            say(
+                f"No bed goes dry, but {MONTH_NAMES[month.month - 1]} gets {{over}} more than the mean need, {{litres}} a week.",
+                over=(over, "share"),
+                litres=(month.over_l_week / 1000, "volume"),
+            ),
+            (
+                *reasons,
+                Sentence(
+                    "The timer has no position between, or cannot be paused after rain."
+                    if not answer.programme.rain_plan
+                    else "The timer has no position between."
+                ),
+            ),
+            _timer_cure(answer, month.choice),
+        )
+    return Verdict(
+        Mark.BUT if reasons else Mark.WORKS,
+        Sentence("Set so, no bed is drier than it likes on more than one day in twenty."),
+        tuple(reasons),
+    )
+
+
+def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
+    wanted = choice.exact_minutes * choice.setting.position.runs_a_day * SECONDS_PER_MINUTE
+    if not isfinite(wanted) or wanted <= answer.zone.window_s:
+        return ()
+    return (
+        Cure(
+            say("Allow {hours} of watering on a day.", hours=(wanted, "hours")),
+            say("Then a run of {minutes} covers it.", minutes=(wanted, "minutes")),
+        ),
+    )
+
+
+def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
+    """The first other kind of timer that leaves no bed dry and wastes less, tried on the month."""
+    for timer in catalogue.timers().values():
+        unfit = timer.wants_somebody or timer.id == answer.timer.id
+        if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(DESIGN_SHARE):
+            continue
+        other = settings.choose_month(choice.month, replace(answer.design, timer=timer))
+        if other and _is_better(other, choice):
+            worst = max(bed.stressed for bed in other.beds)
+            return (
+                Cure(
+                    Sentence(f"Another timer: {timer.name[0].lower()}{timer.name[1:]}."),
+                    say(
+                        f"Then {{litres}} a day in {MONTH_NAMES[choice.month - 1]}, dry on {{dry}} of the days.",
+                        litres=(other.setting.litres_a_day / 1000, "volume"),
+                        dry=(worst, "share"),
+                    ),
+                ),
+            )
+    return ()
+
+
+def _is_better(other: MonthChoice, than: MonthChoice) -> bool:
+    dry, was_dry = (max(bed.stressed for bed in c.beds) for c in (other, than))
+    if was_dry > programme.STRESSED_DAYS:
+        return dry <= programme.STRESSED_DAYS
+    saves = other.setting.litres_a_day < 0.8 * than.setting.litres_a_day
+    return dry <= programme.STRESSED_DAYS and saves

@@ -1,0 +1,127 @@
+"""Figures of a month's setting, each with its working."""
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
+from euhydra.core.schedule import MINUTES_PER_HOUR, Setting
+from euhydra.garden.pots import Pots
+from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.time.settings import MonthChoice
+
+SECONDS_PER_MINUTE = 60.0
+DAYS_PER_WEEK = 7.0
+
+
+def litres(amount: float) -> Amount:
+    """[L]"""
+    return Amount(amount / LITRES_PER_CUBIC_METRE, "volume")
+
+
+def need_figure(month: int, design: Design, gross: float) -> Figure:
+    """Litres that the zone needs on a day."""
+    net = design.mean("settled_a_day", month)
+    return Figure(
+        "Litres a day",
+        litres(gross),
+        Working(
+            "net watering a day × area ÷ uniformity of the line",
+            {
+                "crop's drinking ETc": Amount(design.drinks[month - 1] / 1000, "rain"),
+                "net watering, after rain": Amount(net / 1000, "rain"),
+                "area of beds and leaves": Amount(design.area_m2, "area"),
+                "low-quarter uniformity": Amount(net * design.area_m2 / gross, "share"),
+            },
+            "FAO-56 ch. 6 and 8; low-quarter uniformity as Merriam and Keller (1978)",
+            (
+                "Mean of the days in season of this month, over the whole record, but for those on which something is new.",
+            ),
+        ),
+    )
+
+
+def run_figure(design: Design, choice: MonthChoice) -> Figure:
+    """Litres that one run gives."""
+    setting = choice.setting
+    worst = max(choice.beds, key=lambda bed: bed.stressed)
+    return Figure(
+        "Litres a run",
+        litres(setting.litres_a_run),
+        Working(
+            "flow of the solved line, added up while the store's level falls",
+            {
+                "run": Amount(setting.position.run_minutes * SECONDS_PER_MINUTE, "minutes"),
+                "water there when the run begins": litres(design.level),
+                "longest you allow a day": Amount(design.zone.window_s, "hours"),
+                "longest before water runs off": Amount(
+                    min(design.minutes_before_runoff(), 24 * 60) * SECONDS_PER_MINUTE, "hours"
+                ),
+                "days drier than the refill point, at worst": Amount(worst.stressed, "share"),
+            },
+            "Solved network; positions tried on the root zones of every year (FAO-56 ch. 8)",
+            (
+                f"Positions of the “{design.timer.name}” only: of those under which no bed is drier than its refill point on more than 5 % of its days, the one that uses least.",
+                f"Set for a {design.zone.noun} that is half drawn down.",
+            ),
+        ),
+    )
+
+
+def fill_figure(design: Design, bed: BedShare) -> Figure | None:
+    """Time in which the empty reserves of pots that water themselves are full; None without any."""
+    part = bed.need.part
+    if not isinstance(part, Pots) or part.is_in_ground or part.reserve_m3 <= 0:
+        return None
+    volume = part.reserve_m3 * part.plants
+    an_hour = design.litres(MINUTES_PER_HOUR) * bed.flow_share / LITRES_PER_CUBIC_METRE
+    if an_hour <= 0:
+        return None
+    return Figure(
+        f"Empty reserves of “{part.name}” are full in",
+        Amount(volume / an_hour * SECONDS_PER_HOUR, "hours"),
+        Working(
+            "water under all of them ÷ what comes to them in an hour",
+            {
+                "under one": Amount(part.reserve_m3, "volume"),
+                "pots and tiers": Amount(float(part.plants), "plain"),
+                "comes to them in an hour": Amount(an_hour, "volume"),
+            },
+            "Solved network, at the level at which times are set",
+            ("Runs are as long as the season asks; this is after you let them go dry.",),
+        ),
+    )
+
+
+def day_figure(setting: Setting, gross: float) -> Figure:
+    """Litres that it gives on a day, on the mean."""
+    position = setting.position
+    return Figure(
+        "Litres a day, given",
+        litres(setting.litres_a_day),
+        Working(
+            "litres a run × runs a day ÷ days from one watering to the next, less what rain lets you skip",
+            {
+                "litres a run": litres(setting.litres_a_run),
+                "runs a watering day": Amount(float(position.runs_a_day), "plain"),
+                "from one watering to the next": Amount(
+                    position.mean_days * SECONDS_PER_DAY, "days"
+                ),
+                "share of the need": Amount(setting.litres_a_day / gross, "share"),
+            },
+            "Tried over the same month of every year in the record",
+        ),
+    )
+
+
+def error_figure(setting: Setting, gross: float) -> Figure:
+    """Litres over the need, a week."""
+    return Figure(
+        "Over the need, a week",
+        litres((setting.litres_a_day - gross) * DAYS_PER_WEEK),
+        Working(
+            "(litres given − litres needed a day) × 7",
+            {"given a day": litres(setting.litres_a_day), "needed a day": litres(gross)},
+            "Arithmetic",
+            (
+                "Plus is too much, minus too little. Some plus is the price of dry years: the need is a mean of all.",
+            ),
+        ),
+    )

@@ -1,0 +1,159 @@
+"""The owner's present setting against the plan: over- or under-watering, explained from the roots."""
+
+from dataclasses import dataclass
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.schedule import Position
+from euhydra.garden.timers import Timer
+from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.time import settings
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.time.settings import MonthChoice
+
+TOO_DRY = 0.10
+"""Share of a month's days too dry from which on a setting is called too little. [-] Our choice."""
+
+TOO_WET = 0.30
+"""Share of what is given that sinks past the roots from which on it is called too much. [-]
+Our choice."""
+
+
+@dataclass(frozen=True)
+class MonthJudgement:
+    """One month under the present setting: `too little`, `too much` or `about right`, and why."""
+
+    month: int
+    judged: str
+    reason: Sentence
+    given_l_day: float
+    planned_l_day: float
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """The present setting through the season, beside the plan."""
+
+    position: Position
+    months: tuple[MonthJudgement, ...]
+    figures: tuple[Figure, ...]
+    verdict: Verdict
+
+
+def judge(answer: TimeAnswer) -> Judgement | None:
+    """The setting that the timer has now; None where the owner has not said."""
+    head = answer.zone.head
+    if not isinstance(head, Timer) or head.set_minutes is None:
+        return None
+    position = Position(head.set_minutes / 60.0, float(head.set_every_d), head.set_starts)
+    design = answer.design
+    now = settings.choose_year(design, [position] * 12)
+    plan = [m.choice for m in answer.months]
+    pairs = [(n, p) for n, p in zip(now, plan, strict=True) if n is not None]
+    months = tuple(_month(design, n, p) for n, p in pairs)
+    figures = _figures(design, pairs)
+    return Judgement(position, months, figures, _verdict(months, figures))
+
+
+def _month(design: Design, now: MonthChoice, plan: MonthChoice | None) -> MonthJudgement:
+    given = now.setting.litres_a_day
+    planned = plan.setting.litres_a_day if plan else 0.0
+    driest = max(now.beds, key=lambda bed: bed.stressed)
+    lost = sum(bed.drained_l_day for bed in now.beds)
+    share = next(s for s in design.beds if s.need is driest.need)
+    if driest.stressed > TOO_DRY:
+        judged, reason = "too little", _why_dry(now, share, driest.stressed)
+    elif given > 0 and lost / given > TOO_WET and given > 1.1 * planned:
+        wettest = max(now.beds, key=lambda bed: bed.drained_l_day)
+        share = next(s for s in design.beds if s.need is wettest.need)
+        judged, reason = "too much", _why_wet(now, share, lost / given)
+    else:
+        judged, reason = "about right", Sentence("It stays between refill point and full.")
+    return MonthJudgement(now.month, judged, reason, given, planned)
+
+
+def _why_dry(now: MonthChoice, share: BedShare, stressed: float) -> Sentence:
+    position, need = now.setting.position, share.need
+    drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
+    return say(
+        f"“{need.part.name}” is too dry on {{dry}} of the days: from one watering to the next it drinks {{drunk}}, a watering brings {{brings}}, and {{ready}} are within easy reach.",
+        dry=(stressed, "share"), drunk=(drunk / 1000, "rain"),
+        brings=(_net_depth(now, share) / 1000, "rain"),
+        ready=(float(need.ready_by_month[now.month - 1]) / 1000, "rain"),
+    )  # fmt: skip
+
+
+def _why_wet(now: MonthChoice, share: BedShare, lost: float) -> Sentence:
+    position, need = now.setting.position, share.need
+    drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
+    return say(
+        f"{{lost}} of it sinks past the roots: a watering brings {{brings}} to “{need.part.name}”, which has drunk {{drunk}} since the last.",
+        lost=(lost, "share"), brings=(_net_depth(now, share) / 1000, "rain"),
+        drunk=(drunk / 1000, "rain"),
+    )  # fmt: skip
+
+
+def _net_depth(now: MonthChoice, share: BedShare) -> float:
+    """Depth that a watering day brings. [mm]"""
+    setting = now.setting
+    return setting.litres_a_run * setting.position.runs_a_day * share.depth_per_litre
+
+
+def _figures(
+    design: Design, pairs: list[tuple[MonthChoice, MonthChoice | None]]
+) -> tuple[Figure, ...]:
+    days = {n.month: design.settled_days(n.month) for n, _ in pairs}
+
+    def litres(choices: list[MonthChoice]) -> float:
+        return sum(c.setting.litres_a_day * days[c.month] for c in choices)
+
+    def lost(choices: list[MonthChoice]) -> float:
+        return sum(sum(b.drained_l_day for b in c.beds) * days[c.month] for c in choices)
+
+    def dry(choices: list[MonthChoice]) -> float:
+        return sum(max(b.stressed for b in c.beds) * days[c.month] for c in choices)
+
+    now, plan = [n for n, _ in pairs], [p for _, p in pairs if p is not None]
+    return (
+        _both("Litres a season", litres(now), litres(plan), 1 / LITRES_PER_CUBIC_METRE, "volume"),
+        _both("Lost past the roots", lost(now), lost(plan), 1 / LITRES_PER_CUBIC_METRE, "volume"),
+        _both("Days too dry, driest bed", dry(now), dry(plan), SECONDS_PER_DAY, "days"),
+    )
+
+
+def _both(label: str, now: float, plan: float, scale: float, kind: str) -> Figure:
+    return Figure(
+        f"{label}, as set now",
+        Amount(now * scale, kind),
+        Working(
+            "the present setting, and the plan, tried on the root zones of every year",
+            {"as set now": Amount(now * scale, kind), "by the plan": Amount(plan * scale, kind)},
+            "FAO-56 ch. 8, root-zone balance",
+            ("Mean of all years, days on which nothing is new; the store half drawn down.",),
+        ),
+    )
+
+
+def _verdict(months: tuple[MonthJudgement, ...], figures: tuple[Figure, ...]) -> Verdict:
+    inputs = figures[0].working.inputs
+    now, plan = inputs["as set now"].value, inputs["by the plan"].value
+    wrong = {
+        judged: [MONTH_NAMES[m.month - 1] for m in months if m.judged == judged]
+        for judged in ("too little", "too much")
+    }
+    amounts = {"more": (abs(now - plan), "volume")}
+    than = "more" if now > plan else "less"
+    if not any(wrong.values()):
+        return Verdict(
+            Mark.WORKS,
+            say(
+                f"Set as it is now it does about as well: {{more}} {than} than the plan a season.",
+                **amounts,
+            ),
+        )
+    said = "; ".join(f"{judged} in {', '.join(names)}" for judged, names in wrong.items() if names)
+    return Verdict(
+        Mark.FAILS if wrong["too little"] else Mark.BUT,
+        say(f"Set as it is now: {said}. {{more}} {than} than the plan a season.", **amounts),
+    )

@@ -1,0 +1,272 @@
+"""Finds each month's setting: the positions of the owner's timer tried on the zone's root zones."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+from math import ceil, inf, isfinite
+
+import numpy as np
+
+from euhydra.core import programme, schedule
+from euhydra.core.programme import Trial
+from euhydra.core.schedule import Position, Setting
+from euhydra.garden.beds import Bed
+from euhydra.planner.need.daily import Need
+from euhydra.planner.time.design import Design
+from euhydra.planner.time.programme import MONTHS, Programme
+from euhydra.planner.time.trials import RootLanes, trials
+
+LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
+"""Multiples of the mean need near which runs are tried. [-] Our choice."""
+
+FEW_DAYS = 7.0
+"""Days of a month in season under which its timer is left as in the month beside it. [d] Our choice."""
+
+LONGER = 2.0
+"""Intervals that are tried, over the days that the thriftiest bed lasts without rain. [-] Our choice."""
+
+HOT = 0.95
+"""Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
+
+NEW_COVERED = 0.9
+"""Share of the days on which something is new that its setting covers. [-] Our choice."""
+
+OFF = Position(0.0, 1.0)
+"""A timer that gives nothing."""
+
+SEEDLING_RUNS = 2
+"""Runs a day while something comes up. Common practice: two or three short ones."""
+
+
+@dataclass(frozen=True)
+class BedOutcome:
+    """How one bed fares under a setting.
+
+    stressed : Share of its days drier than the refill point. [-]
+    missed : Share of its drinking that it misses. [-]
+    drained_l_day : Litres lost past its roots. [L d⁻¹]
+    """
+
+    need: Need
+    stressed: float
+    missed: float
+    drained_l_day: float
+
+
+@dataclass(frozen=True)
+class MonthChoice:
+    """The setting of one month.
+
+    gross : Litres needed on a day in season. [L d⁻¹]
+    exact_minutes : Minutes that would give the mean need exactly at the interval chosen. [min]
+    heat_minutes : Of each run in a heat wave: longer, not more often. [min]
+    runs_off : Whether water will stand and run off for want of starts.
+    is_carried : Whether it is only left as in the month before, since next to nothing grows.
+    """
+
+    month: int
+    setting: Setting
+    gross: float
+    exact_minutes: float
+    heat_minutes: float
+    runs_off: bool
+    beds: tuple[BedOutcome, ...]
+    is_carried: bool = False
+
+
+def choose_year(
+    design: Design, only: Sequence[Position | None] | None = None
+) -> list[MonthChoice | None]:
+    """The setting of each month; one in which next to nothing grows takes its neighbour's.
+
+    Months follow one another through the season: each takes over the root zones as the one before
+    left them, so that none lives on borrowed water.
+
+    Parameters
+    ----------
+    only : Positions of the twelve months, to see how they do; else the best are found.
+    """
+    return _walk(design, only) if only else list(_best_year(_Asked(design)))
+
+
+YEARS_KEPT = 32
+"""Years of settings that are kept, so that an edit works out anew only zones that it changes."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """What a year's settings follow from, as a key; needs by themselves, the rest by value."""
+
+    design: Design
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        design = self.design
+        beds = tuple((id(b.need), b.flow_share, b.efficiency) for b in design.beds)
+        return design.timer, design.curve, design.most_minutes, beds
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@lru_cache(maxsize=YEARS_KEPT)
+def _best_year(asked: _Asked) -> tuple[MonthChoice | None, ...]:
+    return tuple(_walk(asked.design, None))
+
+
+def forget() -> None:
+    """Keep nothing of what was worked out, for measuring."""
+    _best_year.cache_clear()
+
+
+def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthChoice | None]:
+    """Month after month through the season."""
+    found: list[MonthChoice | None] = [None] * MONTHS
+    roots = [RootLanes.of(bed) for bed in design.beds]
+    for month in _in_order(design):
+        days = design.settled_days(month)
+        fixed = only[month - 1] if only else None
+        if days <= 0 or (only and fixed is None):
+            continue
+        before = found[month - 2]
+        if only is None and days < FEW_DAYS and before:
+            choice = _choose(month, design, roots, before.setting.position)
+            found[month - 1] = replace(choice, is_carried=True) if choice else None
+        else:
+            found[month - 1] = _choose(month, design, roots, fixed)
+    return found
+
+
+def _in_order(design: Design) -> list[int]:
+    """Months from the one in which a season begins; of what stands all year, from the wettest."""
+    days = [design.settled_days(month) for month in range(1, MONTHS + 1)]
+    begins = [i for i in range(MONTHS) if days[i] > 0 and days[i - 1] <= 0]
+    net = [design.gross(month) for month in range(1, MONTHS + 1)]
+    first = begins[0] if begins else int(np.argmin(net))
+    return [(first + i) % MONTHS + 1 for i in range(MONTHS)]
+
+
+def choose_month(month: int, design: Design) -> MonthChoice | None:
+    """The setting of one month by itself, from watered ground; None where the timer is off."""
+    return _choose(month, design, [RootLanes.of(bed) for bed in design.beds], None)
+
+
+def _choose(
+    month: int, design: Design, roots: Sequence[RootLanes], only: Position | None
+) -> MonthChoice | None:
+    gross = design.gross(month)
+    if gross <= 0 and only is None:
+        return None
+    before_runoff = design.minutes_before_runoff()
+    if only is None:
+        without = trials(month, design, roots, [OFF])
+        if programme.keeps_rule(without)[0]:
+            _leave(month, roots, without, 0)
+            return None
+    positions = [only] if only else _worth_trying(month, design, gross, before_runoff)
+    fitting = [p for p in positions if p.run_minutes <= before_runoff] or positions
+    found = trials(month, design, roots, fitting)
+    best = programme.choose(found, np.array([p.mean_days for p in fitting]), gross)
+    _leave(month, roots, found, best)
+    position = fitting[best]
+    given = float(max(trial.given[best] for trial in found))
+    share = given / gross if gross > 0 else inf
+    setting = Setting(position, design.litres(position.run_minutes), given, share)
+    exact = schedule.exact_minutes(design.curve, design.level, gross * position.mean_days)
+    return MonthChoice(
+        month, setting, gross, exact / position.runs_a_day, _heat_minutes(month, design, position),
+        position.run_minutes > before_runoff,
+        tuple(
+            BedOutcome(
+                bed.need, float(trial.stressed[best]), float(trial.missed[best]),
+                float(trial.drained[best]) * bed.need.area_m2
+                + given * bed.flow_share * (1 - bed.efficiency),
+            )
+            for bed, trial in zip(design.beds, found, strict=True)
+        ),
+    )  # fmt: skip
+
+
+def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best: int) -> None:
+    """Hand the root zones on as the candidate chosen left them."""
+    for lane, trial in zip(roots, trials, strict=True):
+        lane.leave(month, trial.depletion[best])
+
+
+def _worth_trying(month: int, design: Design, gross: float, before_runoff: float) -> list[Position]:
+    """Positions near the need that keep to as few runs a day as soil and pots ask for, and to
+    intervals that the soil can last, with room for rain.
+    """
+    wanted = min(schedule.exact_minutes(design.curve, design.level, gross), design.most_minutes)
+    runs = {1, schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)}
+    lasts = 1.0
+    for bed in design.beds:
+        ready, drinks = (
+            float(series[month - 1]) for series in (bed.need.ready_by_month, bed.need.crop_et_a_day)
+        )
+        if 0 < ready < drinks:
+            runs.add(ceil(drinks / ready))
+        lasts = max(lasts, schedule.longest_interval(ready, drinks)) if drinks > 0 else lasts
+    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
+    most = max(p.runs_a_day for p in every)
+    allowed = {min(count, most) for count in runs}
+    good = [p for p in every if p.runs_a_day in allowed and p.mean_days <= LONGER * lasts]
+    return schedule.near_need(good or every, wanted, LOOKED_AT)
+
+
+def _heat_minutes(month: int, design: Design, position: Position) -> float:
+    """Minutes of a run in a heat wave: the same days, but longer. [min]"""
+    ratio = 1.0
+    for bed in design.beds:
+        need = bed.need
+        here = need.is_growing & (need.record.month == month)
+        if here.any() and need.crop_et[here].mean() > 0:
+            hot = float(np.quantile(need.crop_et[here], HOT) / need.crop_et[here].mean())
+            ratio = max(ratio, hot)
+    wanted = position.run_minutes * ratio
+    most = design.most_minutes / position.runs_a_day
+    longer = [m for m in design.timer.positions.run_minutes if position.run_minutes <= m <= most]
+    enough = [m for m in longer if m >= wanted - 0.5]
+    return min(enough) if enough else max(longer, default=position.run_minutes)
+
+
+def choose_for_new(design: Design) -> Position | None:
+    """Setting while something roots in or comes up: every day, seedlings more than once."""
+    wanted = 0.0
+    for bed in design.beds:
+        new = bed.need.is_new
+        if new.any() and bed.efficiency > 0 and bed.flow_share > 0:
+            thirsty = float(np.quantile(bed.need.crop_et[new], NEW_COVERED))
+            daily = thirsty * bed.need.area_m2 / bed.efficiency
+            wanted = max(wanted, daily / bed.flow_share)
+    if wanted <= 0:
+        return None
+    minutes = schedule.exact_minutes(design.curve, design.level, wanted)
+    minutes = minutes if isfinite(minutes) else design.most_minutes
+    sown = any(_is_sown(bed.need) for bed in design.beds)
+    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
+    shortest = min(p.mean_days for p in every)
+    daily_ones = [p for p in every if p.mean_days == shortest]
+    runs = min(SEEDLING_RUNS if sown else 1, max(p.runs_a_day for p in daily_ones))
+    fitting = [p for p in daily_ones if p.runs_a_day >= runs]
+    enough = [p for p in fitting if p.minutes_a_day / p.mean_days >= minutes - 0.5]
+    if not enough:
+        return max(fitting, key=lambda p: p.minutes_a_day)
+    return min(enough, key=lambda p: (p.runs_a_day, p.minutes_a_day))
+
+
+def _is_sown(need: Need) -> bool:
+    return isinstance(need.part, Bed) and need.part.started == "sown"
+
+
+def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Programme:
+    """The whole year's programme."""
+    return Programme(
+        design.timer,
+        tuple(choice.setting.position if choice else None for choice in months),
+        choose_for_new(design),
+        design.drinks,
+    )

@@ -1,0 +1,91 @@
+"""The root zones of a zone's beds, a lane a year, on which settings are tried month by month."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import programme
+from euhydra.core.programme import Trial, TriedGround
+from euhydra.core.schedule import Position
+from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.time.programme import weekday_of
+
+Floats = NDArray[np.float64]
+Integers = NDArray[np.intp]
+
+
+@dataclass
+class RootLanes:
+    """The root zones of one bed, a lane a year, handed on from month to month.
+
+    ends : Days after which a month ended, and the depletion then. [d], [mm]
+    """
+
+    bed: BedShare
+    months: Integers
+    ends: tuple[Integers, Floats] | None = None
+
+    @classmethod
+    def of(cls, bed: BedShare) -> "RootLanes":
+        """Full of water, before the first month."""
+        return cls(bed, bed.need.record.month)
+
+    def days(self, month: int) -> Integers:
+        """Positions of a month's days in the record; [day, year]."""
+        months = self.months
+        firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
+        length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
+        whole = firsts[firsts + length <= len(months)]
+        index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
+        return np.asarray(np.minimum(index, len(months) - 1))
+
+    def ground(self, index: Integers) -> TriedGround:
+        """The bed over those days, but for those on which something in it is new."""
+        need = self.bed.need
+        return TriedGround(
+            need.rain[index], need.crop_et[index], need.total[index], need.ready[index],
+            need.is_growing[index] & ~need.is_new[index], self.bed.depth_per_litre, need.steps,
+        )  # fmt: skip
+
+    def start(self, month: int) -> Floats:
+        """Depletion on the evening before each year's month; nothing where that is not known."""
+        firsts = self.days(month)[0]
+        if self.ends is None:
+            return np.zeros(len(firsts))
+        ended, depletion = self.ends
+        at = np.clip(np.searchsorted(ended, firsts, side="right") - 1, 0, None)
+        is_next = (firsts - ended[at] >= 0) & (firsts - ended[at] <= 2)
+        return np.where(is_next, depletion[at], 0.0)
+
+    def leave(self, month: int, depletion: Floats) -> None:
+        """Hand the root zones on as this month left them."""
+        self.ends = self.days(month)[-1] + 1, depletion
+
+
+def trials(
+    month: int, design: Design, lanes: Sequence["RootLanes"], positions: Sequence[Position]
+) -> list[Trial]:
+    """What each position does to each bed of the zone, over that month of every year."""
+    index = lanes[0].days(month)
+    litres = _litres(month, design, positions, index)
+    runs = np.array([p.runs_a_day for p in positions])
+    return [
+        programme.try_on(lane.ground(index), litres, runs, lane.start(month), design.timer.adjusts)
+        for lane in lanes
+    ]
+
+
+def _litres(month: int, design: Design, positions: Sequence[Position], index: Integers) -> Floats:
+    """Litres into the zone, [day, candidate, year]; none on days paused after rain."""
+    record = design.beds[0].need.record
+    since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
+    weekday = weekday_of(record.days[index])
+    steps = design.timer.delay_days
+    paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], steps)
+    litres = np.zeros((len(index), len(positions), index.shape[1]))
+    for i, position in enumerate(positions):
+        on = position.waters_on(since, weekday) & ~paused
+        litres[:, i] = np.where(on, design.litres(position.minutes_a_day), 0.0)
+    return litres

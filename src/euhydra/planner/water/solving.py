@@ -1,0 +1,225 @@
+"""Zones solved: heads and flows at a level of the store, and what each outlet gets of its due."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import hydraulics, uniformity
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.core.delivery import DrainCurve
+from euhydra.core.network import Network, Solution
+from euhydra.garden.beds import Bed
+from euhydra.garden.pots import Pots
+from euhydra.garden.store_groups import Group
+from euhydra.planner.answers import PlanError
+from euhydra.planner.water.way import Outlet
+from euhydra.planner.water.zones import Zone
+
+Floats = NDArray[np.float64]
+
+CURVE_SHARES = tuple(i / 8 for i in range(9))
+"""Shares of the drawable water at which delivery is solved."""
+
+ENDLESS = 1e6
+"""Litres that a tap counts as holding: more than any run takes. [L]"""
+
+
+@dataclass(frozen=True)
+class ZoneState:
+    """A zone solved at one level of its store.
+
+    share : Of the drawable water left. [-]
+    outlet_flow : Of every outlet, along the water's way. [m³ s⁻¹]
+    """
+
+    zone: Zone
+    share: float
+    network: Network
+    solution: Solution
+    outlet_flow: Floats
+
+    @property
+    def flow(self) -> float:
+        """Drawn from the source. [m³ s⁻¹]"""
+        return float(self.outlet_flow.sum())
+
+    @property
+    def mean_flow(self) -> float:
+        """Of one outlet. [m³ s⁻¹]"""
+        return float(self.outlet_flow.mean())
+
+    @cached_property
+    def wanted(self) -> Floats:
+        """Share of the zone's water that each outlet should give; they add up to 1. [-]"""
+        return wanted_shares(self.zone)
+
+    @cached_property
+    def got(self) -> Floats:
+        """What each outlet gives over what it should, were the zone's water shared well. [-]"""
+        if self.flow <= 0:
+            return np.zeros_like(self.outlet_flow)
+        return np.asarray(self.outlet_flow / (self.flow * self.wanted))
+
+    @property
+    def lowest_share(self) -> float:
+        """Weakest outlet over its due; 0 when nothing flows. [-]"""
+        return float(self.got.min())
+
+    @cached_property
+    def low_quarter(self) -> float:
+        """Low-quarter distribution uniformity, each outlet against its due. [-]"""
+        return uniformity.low_quarter_uniformity(self.got)
+
+    @cached_property
+    def emission_uniformity(self) -> float:
+        """Design emission uniformity with the maker's variation. [-]"""
+        variation = max(outlet.law.variation for outlet in self.zone.outlets)
+        return uniformity.design_emission_uniformity(self.got, variation, 1.0)
+
+    @cached_property
+    def places(self) -> NDArray[np.intp]:
+        """Positions of the outlets among the network's nodes."""
+        index = {name: i for i, name in enumerate(self.network.nodes.ids)}
+        return np.array([index[o.node] for o in self.zone.outlets], dtype=np.intp)
+
+    @cached_property
+    def heads(self) -> dict[str, float]:
+        """Height to which the water would rise at each node. [m]"""
+        return dict(zip(self.network.nodes.ids, self.solution.head.tolist(), strict=True))
+
+    @cached_property
+    def flows(self) -> dict[str, float]:
+        """Flow of every pipe, pump and valve by its name. [m³ s⁻¹]"""
+        return dict(zip(self.network.link_ids, self.solution.flow.tolist(), strict=True))
+
+    @property
+    def outlet_head(self) -> Floats:
+        """Solved head over every outlet. [m]"""
+        return self.solution.head[self.places] - self.network.nodes.elevation[self.places]
+
+    @property
+    def weakest(self) -> Outlet:
+        """The outlet that gets least of its due."""
+        return self.zone.outlets[int(np.argmin(self.got))]
+
+    def share_to(self, part_id: str) -> float:
+        """Share of the zone's flow that a bed or group of pots gets. [-]"""
+        if self.flow <= 0:
+            return float(self.wanted[self._to(part_id)].sum())
+        return float(self.outlet_flow[self._to(part_id)].sum()) / self.flow
+
+    def due_of(self, part_id: str) -> float:
+        """What a bed or group of pots gets over its due. [-]"""
+        return self.share_to(part_id) / float(self.wanted[self._to(part_id)].sum())
+
+    def low_quarter_in(self, part_id: str) -> float:
+        """Low-quarter uniformity within one bed. [-]"""
+        return uniformity.low_quarter_uniformity(self.outlet_flow[self._to(part_id)])
+
+    def _to(self, part_id: str) -> NDArray[np.bool_]:
+        return np.array([outlet.waters == part_id for outlet in self.zone.outlets])
+
+    @property
+    def lost_before_outlets(self) -> float:
+        """Head lost from the source to the first outlet. [m]"""
+        first = self.zone.outlets[0].node
+        route = self.zone.way.route_to(first)
+        return self.heads[route[0].node] - self.heads[route[-2].node]
+
+    @property
+    def lost_among_outlets(self) -> float:
+        """Head lost from before the first outlet to the weakest. [m]"""
+        route = self.zone.way.route_to(self.zone.outlets[0].node)
+        return self.heads[route[-2].node] - self.heads[self.weakest.node]
+
+
+def wanted_shares(zone: Zone) -> Floats:
+    """Share of a zone's water that each outlet should give. [-]
+
+    A bed's water is shared equally among its outlets; beds are weighed by their area, pots by
+    what they drink. An outlet that waters nothing counts like the mean of the others.
+    """
+    counts: dict[str | None, int] = {}
+    for outlet in zone.outlets:
+        counts[outlet.waters] = counts.get(outlet.waters, 0) + 1
+    weight = {part.id: thirst(part) for part in zone.watered}
+    known = [weight[o.waters] / counts[o.waters] for o in zone.outlets if o.waters in weight]
+    usual = sum(known) / len(known) if known else 1.0
+    each = [
+        weight[o.waters] / counts[o.waters] if o.waters in weight else usual for o in zone.outlets
+    ]
+    shares = np.array(each)
+    return np.asarray(shares / shares.sum())
+
+
+BED_THIRST = 0.005
+"""Depth that beds and leaves of pots drink on a hot day, to weigh one against another in a zone.
+[m] Common practice: an inch in five days of heat."""
+
+
+def thirst(part: Bed | Pots) -> float:
+    """Water that a bed or a group of pots drinks on a hot day. [m³]"""
+    if isinstance(part, Pots) and part.drinks_m3 is not None:
+        return part.plants * part.drinks_m3
+    return part.area_m2 * BED_THIRST
+
+
+def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:
+    """Heads and flows of the zone with `share` of the drawable water left, solved once.
+
+    A valve that does not open at this head lets nothing through.
+
+    Raises
+    ------
+    PlanError : if the network could not be solved.
+    """
+    known = zone.solved.get((share, is_dirty))
+    if known is None:
+        known = zone.solved[share, is_dirty] = _solve(zone, share, is_dirty)
+    assert isinstance(known, ZoneState)
+    return known
+
+
+def _solve(zone: Zone, share: float, is_dirty: bool) -> ZoneState:
+    network = network_of(zone, share, is_dirty)
+    solution = hydraulics.solve(network)
+    if not solution.converged:
+        raise PlanError(
+            f"The pipes of “{zone.name}” could not be solved (off by {solution.residual:.2g} m "
+            f"after {solution.iterations} steps): check their lengths, widths and pieces."
+        )
+    index = {name: i for i, name in enumerate(network.nodes.ids)}
+    outflow = solution.outflow[[index[o.node] for o in zone.outlets]]
+    if not zone.opens_at(share):
+        outflow = np.zeros_like(outflow)
+    return ZoneState(zone, share, network, solution, outflow)
+
+
+def network_of(zone: Zone, share: float, is_dirty: bool = False) -> Network:
+    """The zone as pipes and nodes at one level of its store."""
+    heads = {source.id: zone.surface_of(source, share) for source in zone.way.sources}
+    return zone.way.network(heads, is_dirty)
+
+
+def drain_curve(zone: Zone) -> DrainCurve:
+    """Delivery of the zone against the level of its store, from solved networks. [L], [L/h]"""
+    if zone.group is None:
+        flow = litres_an_hour(solve_zone(zone, 1.0).flow)
+        return DrainCurve.of([0.0, ENDLESS], [flow, flow])
+    shares = sorted({*CURVE_SHARES, *_bottoms(zone, zone.group)})
+    volumes = [zone.volume_at(share) * LITRES_PER_CUBIC_METRE for share in shares]
+    flows = [litres_an_hour(solve_zone(zone, share).flow) for share in shares]
+    return DrainCurve.of(volumes, flows)
+
+
+def _bottoms(zone: Zone, group: Group) -> list[float]:
+    """Shares at which another linked store falls dry, and the level begins to fall faster."""
+    shares = ((v - zone.dead_m3) / zone.usable_m3 for v in group.level.volume.tolist())
+    return [share for share in shares if 1e-6 < share < 1 - 1e-6]
+
+
+def litres_an_hour(flow: float) -> float:
+    """A flow in m³/s as litres an hour."""
+    return flow * LITRES_PER_CUBIC_METRE * SECONDS_PER_HOUR

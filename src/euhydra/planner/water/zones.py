@@ -1,0 +1,343 @@
+"""Zones: what is opened at one time, found by following the water from each source."""
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property, lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import SECONDS_PER_HOUR
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.beds import Bed
+from euhydra.garden.catalogue import TimerKind
+from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Turn
+from euhydra.garden.pots import Pots
+from euhydra.garden.sources import Tap
+from euhydra.garden.store_groups import Group, group_of
+from euhydra.garden.stores import Store
+from euhydra.garden.timers import Timer, find_timer
+from euhydra.planner.answers import PlanError
+from euhydra.planner.water import laws
+from euhydra.planner.water.way import Joined, Outlet, Source, Way
+
+Floats = NDArray[np.float64]
+
+NEARLY_EMPTY = 0.05
+"""Share of the drawable water left in a store that counts as nearly empty. [-] Our choice."""
+
+LEVELS = {"full": 1.0, "half": 0.5, "nearly empty": NEARLY_EMPTY}
+"""Levels at which every zone on a store is shown, as shares of the drawable water."""
+
+CLOGGED = "filter clogged"
+"""How a zone with a filter is shown besides: the filter due for cleaning."""
+
+BY_HAND = "by-hand"
+"""Kind of timer of what is opened by hand, by turns."""
+
+USUAL_WINDOW = 3 * SECONDS_PER_HOUR
+"""Time to water in a day while no timer says otherwise. [s] Common practice: a morning."""
+
+
+@dataclass(frozen=True)
+class Zone:
+    """What is watered at one go; without a timer it is opened by hand.
+
+    head : Timer, or valve opened by turns, that opens it; None where a tap is turned.
+    solved : Its states so far, kept by `solving.solve_zone`; a changed zone begins with none.
+    """
+
+    id: str
+    way: Way
+    head: Timer | Fitting | None
+    solved: dict[tuple[float, bool], Any] = field(
+        init=False, default_factory=dict, compare=False, repr=False
+    )
+
+    @property
+    def garden(self) -> Garden:
+        """The garden that it is in."""
+        return self.way.garden
+
+    @property
+    def source(self) -> Source:
+        """Where its water comes from."""
+        return self.way.source
+
+    @property
+    def outlets(self) -> list[Outlet]:
+        """Every outlet, along the water's way."""
+        return self.way.outlets
+
+    @property
+    def pipes(self) -> list[Pipe]:
+        """Its pipes, each after what feeds it."""
+        return [part for part in self.way.parts if isinstance(part, Pipe)]
+
+    @property
+    def pumps(self) -> list[Pump]:
+        """Its pumps."""
+        return [part for part in self.way.parts if isinstance(part, Pump)]
+
+    @cached_property
+    def watered(self) -> tuple[Bed | Pots, ...]:
+        """Beds and groups of pots that its outlets water."""
+        ids = {pipe.waters for pipe in self.pipes if laws.gives(pipe)}
+        return tuple(p for p in self.garden.planted if p.id in ids)
+
+    @property
+    def beds(self) -> tuple[Bed, ...]:
+        """Beds that it waters."""
+        return tuple(part for part in self.watered if isinstance(part, Bed))
+
+    @property
+    def name(self) -> str:
+        """What it is called: what it waters."""
+        return ", ".join(part.name for part in self.watered) or self.way.parts[-1].name
+
+    @cached_property
+    def group(self) -> Group | None:
+        """The stores that share its store's level; None on a tap."""
+        if isinstance(self.source, Tap):
+            return None
+        return group_of(self.garden.stores, self.source.id)
+
+    @property
+    def timer(self) -> TimerKind | None:
+        """The kind of timer at its head; what is opened by turns is opened by hand."""
+        if self.head is None:
+            return None
+        if isinstance(self.head, Fitting):
+            return catalogue.find(catalogue.timers(), BY_HAND)
+        return find_timer(self.garden.own_timers, self.head.kind)
+
+    @property
+    def window_s(self) -> float:
+        """Longest that it may run in a day. [s]"""
+        return self.head.window_s if isinstance(self.head, Timer) else USUAL_WINDOW
+
+    @property
+    def noun(self) -> str:
+        """What its source is called in a sentence."""
+        if isinstance(self.source, Tap):
+            return "tap"
+        return catalogue.find(catalogue.store_kinds(), self.source.kind).noun
+
+    @cached_property
+    def outlet_m(self) -> float:
+        """Height of its highest outlet. [m]"""
+        return max((o.height for o in self.outlets), default=self.source.tap_m)
+
+    @property
+    def levels(self) -> dict[str, float]:
+        """Levels at which it is shown."""
+        return LEVELS if self.group else {"open": 1.0}
+
+    @property
+    def usual_level(self) -> str:
+        """The level at which times are reckoned."""
+        return "half" if self.group else "open"
+
+    @property
+    def has_filter(self) -> bool:
+        """Whether anything in it clogs."""
+        return any(
+            isinstance(p, Fitting)
+            and catalogue.find(plumbing.fitting_kinds(), p.kind).dirty_factor > 1
+            for p in self.way.parts
+        )
+
+    @property
+    def dead_m3(self) -> float:
+        """Water that never comes out of the store's tap. [m³]"""
+        if self.group is None:
+            return 0.0
+        assert isinstance(self.source, Store)
+        return self.group.dead_m3(self.source)
+
+    @property
+    def usable_m3(self) -> float:
+        """Water above the store's tap, in all stores of its level. [m³]"""
+        return self.group.capacity_m3 - self.dead_m3 if self.group else 0.0
+
+    def volume_at(self, share: float) -> float:
+        """Store volume when `share` of the drawable water is left. [m³]"""
+        return self.dead_m3 + share * self.usable_m3
+
+    def surface_at(self, share: float) -> float:
+        """Height of the water surface, or as high as a tap's pressure would lift it. [m]"""
+        return self.surface_of(self.source, share)
+
+    def surface_of(self, source: Source, share: float) -> float:
+        """Height of the water in one of its sources. [m]"""
+        if isinstance(source, Tap):
+            return source.tap_m + laws.static_head(source)
+        if self.group and any(s.id == source.id for s in self.group.stores):
+            return self.group.level.level_at(self.volume_at(share))
+        other = group_of(self.garden.stores, source.id)
+        dead = other.dead_m3(source)
+        return other.level.level_at(dead + share * (other.capacity_m3 - dead))
+
+    def head_at(self, share: float) -> float:
+        """Height of the water surface over the highest outlet. [m]"""
+        return self.surface_at(share) - self.outlet_m
+
+    def head_at_valve(self, share: float) -> float:
+        """Head at rest on the timer's valve. [m]"""
+        before = self.way.parts[: self.way.parts.index(self.head)] if self.head else ()
+        lifted = sum(laws.pump_curve(p).shutoff for p in before if isinstance(p, Pump))
+        height = self.way.stops[self.head.id].height if self.head else self.source.tap_m
+        return self.surface_at(share) - height + lifted
+
+    def opens_at(self, share: float) -> bool:
+        """Whether the timer's valve opens at that level."""
+        return self.timer is None or self.head_at_valve(share) >= self.timer.least_opening_head_m
+
+
+def zones_of(garden: Garden) -> tuple[Zone, ...]:
+    """Every zone that has an outlet, source by source.
+
+    Each timer, and each piece whose branches are opened by turns, begins a zone of its own; it
+    takes along what lies between it and the source. What no such piece opens is a zone for each
+    way out of the source.
+    """
+    return _zones_of(_Same(garden))
+
+
+@dataclass(frozen=True, eq=False)
+class _Same:
+    """A garden as a key: the same one, not one alike, for comparing whole gardens takes long."""
+
+    garden: Garden
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.garden is self.garden
+
+    def __hash__(self) -> int:
+        return id(self.garden)
+
+
+@lru_cache(maxsize=8)
+def _zones_of(same: _Same) -> tuple[Zone, ...]:
+    garden = same.garden
+    fed: dict[str, list[Joined]] = {}
+    for part in garden.fed:
+        if part.begins_at is not None:
+            fed.setdefault(part.begins_at, []).append(part)
+    found: list[Zone] = []
+    for source in garden.sources:
+        for first in fed.get(source.id, []):
+            found += _zones_from(garden, source, first, fed, (), None)
+    return tuple(zone for zone in found if any(map(laws.gives, zone.pipes)))
+
+
+def _zones_from(
+    garden: Garden, source: Source, first: Joined, fed: dict[str, list[Joined]],
+    before: tuple[Joined, ...], head: Timer | Fitting | None,
+) -> list[Zone]:  # fmt: skip
+    """The zone that begins with `first`, and those that begin within it."""
+    if isinstance(first, Timer):
+        head = first
+    own: list[Joined] = [*before]
+    inner: list[tuple[Joined, tuple[Joined, ...]]] = []
+    routes: dict[str, tuple[Joined, ...]] = {}
+    waiting = [first]
+    while waiting:
+        part = waiting.pop(0)
+        route = routes.get(part.begins_at or "", before)
+        own.append(part)
+        routes[part.id] = (*route, part)
+        for after in fed.get(part.id, []):
+            by_turns = isinstance(part, Fitting) and part.turn is Turn.BY_TURNS
+            if isinstance(after, Timer) or by_turns:
+                inner.append((after, routes[part.id]))
+            else:
+                waiting.append(after)
+    zones = [
+        Zone(head.id if head is first and head else first.id, Way(garden, source, tuple(own)), head)
+    ]
+    for after, route in inner:
+        zones += _zones_from(garden, source, after, fed, route, head)
+    return zones
+
+
+def again(zone: Zone, garden: Garden) -> Zone:
+    """The same zone in a changed garden.
+
+    Raises
+    ------
+    PlanError : if it is no longer there.
+    """
+    found = next((z for z in zones_of(garden) if z.id == zone.id), None)
+    if found is None:
+        raise PlanError(f"“{zone.name}” is no longer watered.")
+    return found
+
+
+def zones_to(garden: Garden, part_id: str) -> list[Zone]:
+    """Zones that water a bed or pots, in the order of their sources where that is said."""
+    planted = next((p for p in garden.planted if p.id == part_id), None)
+    order = {source: i for i, source in enumerate(planted.sources)} if planted else {}
+    found = [z for z in zones_of(garden) if any(part.id == part_id for part in z.watered)]
+    return sorted(found, key=lambda zone: order.get(zone.source.id, len(order)))
+
+
+def sources_in_use(garden: Garden) -> set[str]:
+    """Sources that feed a zone."""
+    return {zone.source.id for zone in zones_of(garden)}
+
+
+def zone_named(garden: Garden, at: str | None = None) -> Zone:
+    """The zone called so, or the first that waters what is called so; without a name, the first.
+
+    Raises
+    ------
+    PlanError : if there is no such zone.
+    """
+    zones = zones_of(garden)
+    if not at and zones:
+        return zones[0]
+    named = [z for z in zones if z.id == at] or (zones_to(garden, at) if at else [])
+    if named:
+        return named[0]
+    part = next((p for p in garden.planted if at in (None, "", p.id)), None)
+    if part is None:
+        raise PlanError(
+            "There is no such bed or zone." if at else "There is no bed yet: add one on Lay."
+        )
+    raise PlanError(no_water(part.name))
+
+
+def no_water(name: str) -> str:
+    """What a bed without a zone waits for."""
+    return f"“{name}” is not connected: lay a line to it from a store or tap on Lay."
+
+
+def in_garden(zone: Zone, **changes: dict[str, Piece | Pipe | Store]) -> Zone:
+    """The zone with some parts of its garden exchanged, by collection and id; joints stay.
+
+    Nothing is checked: it is for trying.
+    """
+    garden = zone.garden.model_copy(
+        update={
+            collection: tuple(parts.get(p.id, p) for p in getattr(zone.garden, collection))
+            for collection, parts in changes.items()
+        }
+    )
+    new: dict[str, Joined] = {p.id: p for p in garden.fed}
+    source = next(s for s in garden.sources if s.id == zone.source.id)
+    parts = tuple(new[part.id] for part in zone.way.parts)
+    head = zone.head
+    if head is not None:
+        found = new[head.id]
+        assert isinstance(found, Timer | Fitting)
+        head = found
+    return replace(zone, way=Way(garden, source, parts), head=head)
+
+
+def raised(zone: Zone, by: float) -> Zone:
+    """The zone with its stores so much higher. [m]"""
+    assert zone.group is not None
+    stores = {s.id: s.model_copy(update={"stand_m": s.stand_m + by}) for s in zone.group.stores}
+    return in_garden(zone, stores=dict(stores))
