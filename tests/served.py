@@ -10,6 +10,7 @@ import uvicorn
 from playwright.sync_api import Page
 
 from euhydra.garden import demo
+from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.server import compressed
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
@@ -24,32 +25,10 @@ PAGES = [
         for page in (
             "place",
             "weather",
-            "catch",
-            "greywater",
-            "taps",
-            "store",
-            "shares",
-            "wet",
-            "need",
-            "push",
-            "lay",
-            "time",
-            "week",
-            "years",
-            "away",
-            "bench",
-            "build",
-            "steps",
-            "labels",
-            "first-run",
-            "lines/shed-hose",
-            "keep",
-            "log/1",
-            "judge",
+            *STATION_PAGES,
             "fault?at=shed-timer&seen=all-weak",
-            "upkeep",
-            "feed",
-            "report",
+            "lines/shed-hose",
+            "log/1",
             "card",
             "installation",
         )

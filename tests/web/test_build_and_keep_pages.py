@@ -19,7 +19,7 @@ from euhydra.records import database, gardens, log, pictures, prices
 from euhydra.records.log import Search
 from euhydra.web import server
 from euhydra.web.app import create_app
-from euhydra.web.pages.stations import STATIONS
+from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.security import MOST_BODY
 
 
@@ -446,7 +446,7 @@ def test_braces_in_a_name_break_no_page(client, word):
     ):
         text = text.replace(f'"{name}"', f'"{name} {word}"')
     client.post("/gardens/from-file", files={"file": ("g.json", text)})
-    for station in STATIONS:
+    for station in STATION_PAGES:
         for query in ("", "?at=shed-timer&seen=all-weak"):
             assert client.get(f"/gardens/2/{station}{query}").status_code == 200, station
 

@@ -11,7 +11,7 @@ from euhydra.planner import chain
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import hindcast
 from euhydra.web.drawing import record_strip
-from euhydra.web.pages import keep_answers
+from euhydra.web.pages import judge
 
 TODAY = date(2026, 7, 20)
 
@@ -101,7 +101,7 @@ def test_the_verdict_says_why_and_what_to_set(planned):
         LogEntry("setting", ago(30), "top-timer", (60.0, 86400.0)),
         finger("dry"),
     ]
-    verdict = keep_answers.judged(told(planned, *dry), TODAY).verdict
+    verdict = judge.judged(told(planned, *dry), TODAY).verdict
     assert verdict.mark is Mark.BUT
     assert "give more" in verdict.summary.template
     why, what = verdict.reasons
@@ -110,9 +110,9 @@ def test_the_verdict_says_why_and_what_to_set(planned):
 
 
 def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned):
-    right = keep_answers.judged(told(planned, finger("right")), TODAY).verdict
+    right = judge.judged(told(planned, finger("right")), TODAY).verdict
     assert right.mark is Mark.WORKS
-    silent = keep_answers.judged(
+    silent = judge.judged(
         told(planned, LogEntry("battery", ago(3), "top-timer")), TODAY
     ).verdict
     assert "No finger test" in silent.summary.template

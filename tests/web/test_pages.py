@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from euhydra.garden import demo, normals
 from euhydra.records import database, gardens, weather
 from euhydra.web.app import create_app
-from euhydra.web.pages.stations import STATIONS
+from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.security import MOST_BODY
 from gardens import one_barrel
 
@@ -64,7 +64,7 @@ def test_pages_of_the_demo(client, page):
 def test_a_garden_without_anything_teaches(client):
     form = {"name": "Bare", "latitude_deg": "41.2", "elevation_m": "30 m"}
     assert client.post("/gardens", data=form).headers["location"].endswith("/gardens/1/weather")
-    for station in STATIONS:
+    for station in STATION_PAGES:
         answer = client.get(f"/gardens/1/{station}")
         assert answer.status_code == 200
         assert "Not yet." in answer.text or station in ("lay", "keep")

@@ -79,7 +79,7 @@ class NoSuchEntryError(LookupError):
 
 
 @dataclass(frozen=True)
-class Kept:
+class KeptEntry:
     """An entry as it is kept."""
 
     id: int
@@ -121,7 +121,7 @@ def add_all(
 
 def find(
     conn: sqlite3.Connection, garden_id: int, search: Search, most: int = 50, skip: int = 0
-) -> list[Kept]:
+) -> list[KeptEntry]:
     """Entries, newest first. Reads only."""
     like = search.text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     row = {
@@ -142,7 +142,7 @@ def in_order(
     return [_kept(found).entry for found in conn.execute(IN_ORDER, row)]
 
 
-def one(conn: sqlite3.Connection, garden_id: int, entry_id: int) -> Kept:
+def one(conn: sqlite3.Connection, garden_id: int, entry_id: int) -> KeptEntry:
     """An entry, a removed one too. Reads only.
 
     Raises
@@ -245,5 +245,7 @@ def _entry(row: dict[str, Any] | sqlite3.Row) -> LogEntry:
     )  # fmt: skip
 
 
-def _kept(row: sqlite3.Row) -> Kept:
-    return Kept(row["id"], row["sent_id"], _entry(row), row["created_at"], bool(row["is_removed"]))
+def _kept(row: sqlite3.Row) -> KeptEntry:
+    return KeptEntry(
+        row["id"], row["sent_id"], _entry(row), row["created_at"], bool(row["is_removed"])
+    )

@@ -18,33 +18,69 @@ from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web import gate
 from euhydra.web.bench_room import BenchRun
-from euhydra.web.desk import HERE, Recent, render
+from euhydra.web.desk import render
 from euhydra.web.gate import Gate, Throttle
+from euhydra.web.kept import KeptResults
 from euhydra.web.pages import (
     backups,
     bench,
-    build,
-    exports,
     gardens,
-    growing,
-    keep,
-    keep_routes,
-    library,
-    plan,
-    sheets,
+    judge,
+    labels,
+    lay,
+    log,
+    need,
+    plan_edits,
+    programme_files,
+    push,
+    report,
+    shopping,
     stations,
+    steps,
+    store,
+    time,
     tracing,
+    upkeep,
     weather,
+    weather_library,
+    years,
 )
+from euhydra.web.rendering import HERE
 from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
+
+ROUTED = (
+    backups,
+    gardens,
+    weather,
+    weather_library,
+    store,
+    plan_edits,
+    lay,
+    push,
+    tracing,
+    need,
+    time,
+    programme_files,
+    bench,
+    years,
+    shopping,
+    steps,
+    labels,
+    log,
+    judge,
+    upkeep,
+    report,
+    stations,  # last: its paths would take the others'
+)
+"""Modules with routes of their own."""
 
 LOCAL_HOSTS = ["127.0.0.1", "localhost"]
 
 RECORDS = 4
 """Weather records whose days are kept."""
 
-SEASON_ANSWERS = 96
-"""Answers of the seasons' pages that are kept."""
+ANSWERS = 96
+"""Answers of pages that are kept."""
 
 
 def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
@@ -62,26 +98,15 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     app = FastAPI(title="Euhydra", docs_url=None, redoc_url=None, openapi_url=None)
     app.state.database = database.prepare(data)
     app.state.data = data
-    app.state.chains = Recent[Chain]()
-    app.state.records = Recent[DailyWeather](RECORDS)
-    app.state.size_curves = Recent[SizeCurve]()
-    app.state.season_answers = Recent[Any](SEASON_ANSWERS)
+    app.state.pages = stations.PAGES
+    app.state.chains = KeptResults[Chain]()
+    app.state.records = KeptResults[DailyWeather](RECORDS)
+    app.state.size_curves = KeptResults[SizeCurve]()
+    app.state.answers = KeptResults[Any](ANSWERS)
     app.state.benches = dict[int, BenchRun]()
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
-    app.include_router(backups.router)
-    app.include_router(gardens.router)
-    app.include_router(weather.router)
-    app.include_router(library.router)
-    app.include_router(sheets.router)
-    app.include_router(plan.router)
-    app.include_router(tracing.router)
-    app.include_router(growing.router)
-    app.include_router(exports.router)
-    app.include_router(bench.router)
-    app.include_router(build.router)
-    app.include_router(keep.router)
-    app.include_router(keep_routes.router)
-    app.include_router(stations.router)  # last: its paths would take the others'
+    for module in ROUTED:
+        app.include_router(module.router)
     app.add_middleware(LimitedBody)
     if home_hosts:
         app.state.throttle = Throttle()

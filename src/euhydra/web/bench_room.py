@@ -1,5 +1,6 @@
 """Benches that are running, one a garden, each on its own time."""
 
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from threading import Lock
 from time import monotonic
@@ -27,7 +28,7 @@ class BenchRun:
     first: np.datetime64
     zone_ids: list[str]
     month: int
-    key: tuple[int, ...]
+    key: tuple[Hashable, ...]
     speed: int = 60
     is_playing: bool = False
     viewers: int = 0

@@ -1,95 +1,26 @@
-"""What every page needs at hand: a connection, the garden, its chain, and how to render."""
+"""What every page needs at hand: a connection, the garden and its chain, what was typed."""
 
 import sqlite3
-from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import date
-from functools import lru_cache
-from pathlib import Path
-from threading import Lock
-from typing import Annotated, Any, Generic, TypeVar
-from zlib import crc32
+from typing import Annotated, Any, TypeVar
 
 from fastapi import Depends, Request
-from fastapi.templating import Jinja2Templates
-from jinja2 import pass_context
-from jinja2.runtime import Context
-from starlette.applications import Starlette
 from starlette.responses import Response
 
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import plumbing
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
 from euhydra.records.weather import RecordInfo
-from euhydra.web import wording
-from euhydra.web.cautions import cautions_at
 from euhydra.web.drawing import watercourse
+from euhydra.web.kept import KeptResults
 from euhydra.web.next_step import next_step
-
-HERE = Path(__file__).parent
-MOST_KEPT = 8
-"""Results kept of each sort."""
+from euhydra.web.rendering import templates
 
 T = TypeVar("T")
-
-templates = Jinja2Templates(HERE / "templates")
-templates.env.filters.update(wording.FILTERS)
-templates.env.trim_blocks = templates.env.lstrip_blocks = True
-templates.env.globals["cautions_at"] = cautions_at
-templates.env.globals["choice_lists"] = wording.choice_lists
-templates.env.globals["pipe_kinds"] = lambda: list(plumbing.pipe_kinds().values())
-templates.env.globals["fitting_kinds"] = lambda: list(plumbing.fitting_kinds().values())
-templates.env.globals["parts_of"] = lambda parts: [(part.id, part.name) for part in parts]
-
-
-@lru_cache(maxsize=4096)
-def _path(app: Starlette, name: str, params: tuple[tuple[str, Any], ...]) -> str:
-    return str(app.url_path_for(name, **dict(params)))
-
-
-@pass_context
-def path(context: Context, name: str, **params: Any) -> str:
-    """In a template, the path of the route called `name`."""
-    return _path(context["request"].app, name, tuple(sorted(params.items())))
-
-
-templates.env.globals["path"] = path
-
-
-Key = tuple[int, ...]
-"""Revision, weather record (0 for none) and when that was made, and more where needed. None of these
-ever changes, so what follows from them stays."""
-
-
-class Recent(Generic[T]):
-    """The last few results by key, so that turning a page computes nothing again."""
-
-    def __init__(self, most: int = MOST_KEPT) -> None:
-        self._most = most
-        self._results: OrderedDict[Key, T] = OrderedDict()
-        self._lock = Lock()
-
-    def clear(self) -> None:
-        """Forget all of them."""
-        with self._lock:
-            self._results.clear()
-
-    def get(self, key: Key, compute: Callable[[], T]) -> T:
-        """The result of `key`, computed the first time it is asked for."""
-        with self._lock:
-            if key in self._results:
-                self._results.move_to_end(key)
-                return self._results[key]
-        result = compute()
-        with self._lock:
-            self._results[key] = result
-            while len(self._results) > self._most:
-                self._results.popitem(last=False)
-        return result
 
 
 def connection(request: Request) -> Iterator[sqlite3.Connection]:
@@ -114,30 +45,32 @@ Typed = Annotated[dict[str, str], Depends(typed_form)]
 
 @dataclass(frozen=True)
 class Desk:
-    """A garden as it stands, with everything a page about it shows."""
+    """A garden as it stands, with everything a page about it shows.
+
+    entries : In its log.
+    """
 
     revision: Revision
     weather: RecordInfo | None
     chain: Chain
     entries: int
-    """In the log."""
 
     @property
-    def key(self) -> Key:
+    def key(self) -> tuple[Hashable, ...]:
         """What everything about this garden follows from."""
         return key_of(self.revision, self.weather)
 
-    def kept(self, request: Request, what: str, compute: Callable[[], T]) -> T:
-        """What a page of the seasons shows, worked out once for this garden and weather."""
-        answers: Recent[Any] = request.app.state.season_answers
-        result: T = answers.get((*self.key, crc32(what.encode())), compute)
+    def kept(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
+        """What a page shows, worked out once for this garden and weather."""
+        answers: KeptResults[Any] = request.app.state.answers
+        result: T = answers.get((*self.key, what), compute)
         return result
 
-    def kept_with_log(self, request: Request, what: str, compute: Callable[[], T]) -> T:
+    def kept_with_log(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
         """As `kept`, for what follows from the log and the day too."""
         with self.reading(request) as conn:
             state = log.state(conn, self.revision.garden_id)
-        return self.kept(request, f"{what} {state} {date.today()}", compute)
+        return self.kept(request, (what, state, date.today()), compute)
 
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""
@@ -146,7 +79,7 @@ class Desk:
     def context(self, request: Request) -> dict[str, Any]:
         """Names that every template of a garden may use."""
         stream = self.kept(
-            request, f"stream {self.entries}", lambda: watercourse.draw(self.chain, self.entries)
+            request, ("stream", self.entries), lambda: watercourse.draw(self.chain, self.entries)
         )
         return {
             "garden": self.revision.garden,
@@ -173,23 +106,23 @@ def open_desk(request: Request, conn: sqlite3.Connection, garden_id: int) -> Des
     def compute() -> Chain:
         return run_chain(revision.garden, _days(request, conn, info) if info else None)
 
-    chains: Recent[Chain] = request.app.state.chains
+    chains: KeptResults[Chain] = request.app.state.chains
     chain = chains.get(key_of(revision, info), compute)
     return Desk(revision, info, chain, log.count(conn, garden_id))
 
 
 def _days(request: Request, conn: sqlite3.Connection, info: RecordInfo) -> DailyWeather:
     """A record's days, the very same each time, so that what follows from them alone is kept too."""
-    records: Recent[DailyWeather] = request.app.state.records
-    key = (info.id, crc32(info.created_at.encode()))
-    return records.get(key, lambda: weather.days(conn, info.id))
+    records: KeptResults[DailyWeather] = request.app.state.records
+    return records.get((info.id, info.created_at), lambda: weather.days(conn, info.id))
 
 
-def key_of(revision: Revision, info: RecordInfo | None) -> Key:
-    """What a garden's answers follow from; the number of a removed record may be given again."""
-    if info is None:
-        return revision.id, 0, 0
-    return revision.id, info.id, crc32(info.created_at.encode())
+def key_of(revision: Revision, info: RecordInfo | None) -> tuple[Hashable, ...]:
+    """What a garden's answers follow from: neither revision nor record ever changes.
+
+    The number of a removed record may be given again: when it was made tells them apart.
+    """
+    return revision.id, (info.id, info.created_at) if info else None
 
 
 def render(

@@ -13,7 +13,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import System
 from euhydra.planner.dates import day_in_words
-from euhydra.records.log import Kept
+from euhydra.records.log import KeptEntry
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ def kinds_shown(garden: Garden) -> list[KindShown]:
     return [KindShown(kind, kind.parts(garden)) for kind in entry_kinds().values()]
 
 
-def shown(kept: Kept, garden: Garden, names: Mapping[str, str]) -> EntryShown:
+def shown(kept: KeptEntry, garden: Garden, names: Mapping[str, str]) -> EntryShown:
     """An entry for the list; `names` of parts by id."""
     entry = kept.entry
     about = names.get(entry.part_id or "", "a part that is gone" if entry.part_id else "")

@@ -105,6 +105,6 @@ def _home(request: Request, db: Db, fault: str) -> Response:
 def forget_everything(request: Request) -> None:
     """Nothing that was worked out before holds any more: numbers of revisions are given again."""
     state = request.app.state
-    for kept in (state.chains, state.records, state.size_curves, state.season_answers):
+    for kept in (state.chains, state.records, state.size_curves, state.answers):
         kept.clear()
     state.benches.clear()

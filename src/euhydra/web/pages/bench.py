@@ -23,8 +23,8 @@ from euhydra.web import bench_rig
 from euhydra.web.bench_room import MOST_VIEWERS, SPEEDS, BenchRun
 from euhydra.web.desk import Desk, Typed
 from euhydra.web.drawing import plan
-from euhydra.web.pages import season_answers
-from euhydra.web.pages.shown import Shown
+from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.time import month_of, timed
 
 router = APIRouter()
 
@@ -35,10 +35,10 @@ STEP = 10
 """Minutes of a step by hand. [min]"""
 
 
-def show_bench(request: Request, desk: Desk, at: str) -> Shown:
+def _show_bench(request: Request, desk: Desk, at: str) -> Shown:
     """The bench of this garden, laid out anew for another month or after an edit."""
-    if not isinstance(desk.chain.season, Gap) and season_answers.timed(desk):
-        month = season_answers.month_of(desk, at)
+    if not isinstance(desk.chain.season, Gap) and timed(desk):
+        month = month_of(desk, at)
         try:
             run = _run_of(request, desk, month)
         except PlanError as error:
@@ -159,3 +159,12 @@ def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
 def _moment(first: np.datetime64, minute: int) -> str:
     day = date.fromisoformat(str(first + np.timedelta64(minute // DAY, "D"))[:10])
     return f"{WEEKDAYS[day.weekday()]} {day.day} {day:%b}, {hour_in_words(minute % DAY * 60)}"
+
+
+PAGE = StationPage(
+    key="bench",
+    station="time",
+    tab="On the bench",
+    question="What happens when something breaks?",
+    show=_show_bench,
+)

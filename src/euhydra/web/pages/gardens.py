@@ -16,7 +16,7 @@ from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, Typed, open_desk, render
-from euhydra.web.pages.stations import STATIONS
+from euhydra.web.pages.station import pages_of
 
 router = APIRouter()
 
@@ -196,7 +196,7 @@ def _back(request: Request, garden_id: int, back: str, at: str = "") -> Response
     pages = {"place", "weather", "card", "installation"}
     if back in pages:
         return RedirectResponse(request.url_for(back, garden_id=garden_id), 303)
-    known = back if back in STATIONS else "catch"
+    known = back if back in pages_of(request) else "catch"
     url = request.url_for("station", garden_id=garden_id, station=known)
     return RedirectResponse(url.include_query_params(at=at) if at else url, 303)
 

@@ -16,10 +16,11 @@ from euhydra.garden.pots import Backdrop, Patch, PatchKind
 from euhydra.garden.quantities import QuantityError
 from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError
-from euhydra.web.desk import Db, Typed, open_desk, render, templates
+from euhydra.web.desk import Db, Typed, open_desk, render
 from euhydra.web.drawing import plan
-from euhydra.web.pages import stations
+from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
+from euhydra.web.rendering import templates
 
 router = APIRouter()
 
@@ -43,7 +44,7 @@ def add_picture(
         kept = pictures.keep(request.app.state.data, picture.file.read())
     except (PictureError, QuantityError) as error:
         desk = open_desk(request, db, garden_id)
-        return stations.show_lay(request, desk, {"about": "picture"}, str(error), 422)
+        return lay.show_refused(request, desk, {"about": "picture"}, str(error), 422)
     backdrop = Backdrop(
         digest=kept.digest, width_px=kept.width, height_px=kept.height, metre_px=kept.width / across
     )
@@ -77,7 +78,7 @@ def scale_picture(
             else "That scale is no garden's: check both lengths."
         )
         desk = open_desk(request, db, garden_id)
-        return stations.show_lay(request, desk, {"about": "picture"}, told, 422)
+        return lay.show_refused(request, desk, {"about": "picture"}, told, 422)
     gardens.save(db, garden_id, based_on, changed, "Picture under the plan: scaled")
     return _to_plan(request, garden_id)
 
@@ -116,7 +117,7 @@ def add_outlines(
         if isinstance(error, ValidationError):
             told = document.message_of(error.errors()[0], garden.units)
         desk = open_desk(request, db, garden_id)
-        return stations.show_lay(request, desk, {"about": "outlines"}, told, 422)
+        return lay.show_refused(request, desk, {"about": "outlines"}, told, 422)
     gardens.save(db, garden_id, based_on, changed, f"{len(found)} outlines brought in")
     return _to_plan(request, garden_id)
 

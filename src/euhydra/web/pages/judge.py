@@ -1,89 +1,28 @@
-"""What the pages of Keep show."""
+"""Keep: what the log says of the plan, and what is taken over from it."""
 
 from dataclasses import dataclass
 from datetime import date, datetime, time
 
-from fastapi import Request
+from fastapi import APIRouter, HTTPException, Request
+from pydantic import ValidationError
+from starlette.responses import Response
 
-from euhydra.garden import logbook
+from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
+from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, Mark, Sentence, Verdict
-from euhydra.planner.keeping import advice, drift, hindcast, report
+from euhydra.planner.keeping import advice, drift, hindcast, lessons
 from euhydra.planner.keeping.advice import Advice, BedReading
 from euhydra.planner.keeping.drift import Drift
 from euhydra.planner.keeping.hindcast import Hindcast
-from euhydra.planner.keeping.lessons import Lesson, lessons
-from euhydra.records import log
+from euhydra.planner.keeping.lessons import Lesson
+from euhydra.records import gardens, log
 from euhydra.records.log import Search
-from euhydra.web import log_words
-from euhydra.web.desk import Desk
-from euhydra.web.drawing import charts, record_strip
-from euhydra.web.log_words import EntryShown
-from euhydra.web.pages.shown import Shown
+from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.drawing import record_strip
+from euhydra.web.pages.station import Shown, StationPage, back_to, based_on, show_page
 
-A_PAGE = 30
-"""Entries on a page."""
-
-
-@dataclass(frozen=True)
-class LogAnswer:
-    """What the log says at a glance."""
-
-    verdict: Verdict
-
-
-def show_log(request: Request, desk: Desk, at: str) -> Shown:
-    """The forms, and the newest entries, or those that are looked for."""
-    garden, asked = desk.revision.garden, request.query_params
-    names = {part.id: part.name for part in garden.parts}
-    text = asked.get("text", "").strip()
-    wanted = Search(
-        asked.get("kind", ""), asked.get("part", ""), text,
-        tuple(key for key, name in names.items() if text and text.lower() in name.lower()),
-    )  # fmt: skip
-    typed_page = asked.get("page", "1")
-    page = int(typed_page[:6]) if typed_page.isdecimal() else 1
-    with desk.reading(request) as conn:
-        found = log.find(
-            conn, desk.revision.garden_id, wanted, A_PAGE + 1, (max(page, 1) - 1) * A_PAGE
-        )
-        latest = [
-            kept
-            for kind in LATEST
-            for kept in log.find(conn, desk.revision.garden_id, Search(kind), 1)
-        ]
-    rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
-    said = [log_words.shown(kept, garden, names) for kept in latest]
-    return Shown(LogAnswer(_verdict(desk, said)), None, {
-        "entries": rows, "has_more": len(found) > A_PAGE, "page_number": max(page, 1),
-        "search": wanted, "kinds": log_words.kinds_shown(garden), "groups": GROUPS,
-        "all_kinds": logbook.entry_kinds(), "parts": garden.parts,
-    })  # fmt: skip
-
-
-GROUPS = {"measured": "I measured", "seen": "I saw", "done": "I did"}
-
-
-LATEST = ("rain", "dip", "finger")
-"""Kinds whose latest entry stands at the top."""
-
-
-def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
-    if not desk.entries:
-        return Verdict(
-            Mark.BUT,
-            Sentence(
-                "Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the soil."
-            ),
-        )
-    count = desk.entries
-    said = [
-        f"{e.kind}{' of ' + e.about if e.about else ''}, {e.day}: {e.said}"
-        for e in latest
-        if e.said
-    ]
-    summary = Sentence(f"{count} {'entries' if count > 1 else 'entry'} so far.")
-    return Verdict(Mark.WORKS, summary, (Sentence(f"Latest: {'; '.join(said)}."),) if said else ())
+router = APIRouter()
 
 
 def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
@@ -145,7 +84,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
 def judged(told: Hindcast, today: date) -> JudgeAnswer:
     """The verdict first: what a finger asks for, else what drifts, else that all agrees."""
     found = advice.readings(told, today)
-    taught, drifts = lessons(told), drift.drifts(told)
+    taught, drifts = lessons.lessons(told), drift.drifts(told)
     return JudgeAnswer(found, taught, drifts, _said_first(found, taught, drifts))
 
 
@@ -174,10 +113,40 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
     )  # fmt: skip
 
 
-def show_report(request: Request, desk: Desk, at: str) -> Shown:
-    """The season told."""
+@router.post("/gardens/{garden_id}/lessons", name="learn")
+def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+    """Take over what the log teaches: a new revision, which undo takes back."""
+    desk = open_desk(request, db, garden_id)
     told = told_of(request, desk)
     if isinstance(told, Gap):
-        return Shown(None, told)
-    season = desk.kept_with_log(request, "report", lambda: report.report(told, told.today))
-    return Shown(season, None, {"chart": charts.season_chart(season, desk.revision.garden.units)})
+        raise HTTPException(409, told.message)
+    lesson = next((x for x in lessons.lessons(told) if x.key == typed.get("lesson")), None)
+    if lesson is None:
+        raise HTTPException(409, "The log no longer says this: look at the page again.")
+    if lesson.is_beyond and typed.get("sure") != "yes":
+        fault = (
+            f"{lesson.title}: {_percent(lesson.then)} is beyond what is likely "
+            f"({_percent(lesson.bounds[0])} to {_percent(lesson.bounds[1])}). "
+            "Look for a leak, a clog or a wrong entry first. If you are sure, tick it and take it over again."
+        )
+        return show_page(request, desk, PAGE, status=422, faults={lesson.key: fault}, typed=typed)
+    try:
+        changed = lessons.apply(desk.revision.garden, lesson)
+    except ValidationError:
+        fault = f"{lesson.title}: the plan takes no {_percent(lesson.then)} there. Look for a leak, a clog or a wrong entry first."
+        return show_page(request, desk, PAGE, status=422, faults={lesson.key: fault}, typed=typed)
+    gardens.save(db, garden_id, based_on(typed), changed, f"{lesson.title}: learned from the log")
+    return back_to(request, garden_id, PAGE.key)
+
+
+def _percent(share: float) -> str:
+    return quantities.show(share, "share", System.METRIC)
+
+
+PAGE = StationPage(
+    key="judge",
+    station="keep",
+    tab="What it says",
+    question="Is it too dry, too wet, or right?",
+    show=show_judge,
+)

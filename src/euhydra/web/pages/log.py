@@ -1,6 +1,7 @@
-"""Keep: entries come in, are changed and taken out; the log and its photos go out."""
+"""Keep: the log, its entries and photos."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
@@ -14,14 +15,83 @@ from euhydra.formats.log_csv import LogFileError, LogRow
 from euhydra.garden import logbook
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
+from euhydra.planner.answers import Mark, Sentence, Verdict
 from euhydra.records import gardens, log, pictures
+from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
 from euhydra.web import log_words
-from euhydra.web.desk import HERE, Db, Typed, open_desk, render
-from euhydra.web.pages import stations
+from euhydra.web.desk import Db, Desk, Typed, open_desk, render
+from euhydra.web.log_words import EntryShown
 from euhydra.web.pages.gardens import download
+from euhydra.web.pages.station import Shown, StationPage, back_to, pages_of, show_page
+from euhydra.web.rendering import HERE
 
 router = APIRouter()
+
+A_PAGE = 30
+"""Entries on a page."""
+
+
+@dataclass(frozen=True)
+class LogAnswer:
+    """What the log says at a glance."""
+
+    verdict: Verdict
+
+
+def show_log(request: Request, desk: Desk, at: str) -> Shown:
+    """The forms, and the newest entries, or those that are looked for."""
+    garden, asked = desk.revision.garden, request.query_params
+    names = {part.id: part.name for part in garden.parts}
+    text = asked.get("text", "").strip()
+    wanted = Search(
+        asked.get("kind", ""), asked.get("part", ""), text,
+        tuple(key for key, name in names.items() if text and text.lower() in name.lower()),
+    )  # fmt: skip
+    typed_page = asked.get("page", "1")
+    page = int(typed_page[:6]) if typed_page.isdecimal() else 1
+    with desk.reading(request) as conn:
+        found = log.find(
+            conn, desk.revision.garden_id, wanted, A_PAGE + 1, (max(page, 1) - 1) * A_PAGE
+        )
+        latest = [
+            kept
+            for kind in LATEST
+            for kept in log.find(conn, desk.revision.garden_id, Search(kind), 1)
+        ]
+    rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
+    said = [log_words.shown(kept, garden, names) for kept in latest]
+    return Shown(LogAnswer(_verdict(desk, said)), None, {
+        "entries": rows, "has_more": len(found) > A_PAGE, "page_number": max(page, 1),
+        "search": wanted, "kinds": log_words.kinds_shown(garden), "groups": GROUPS,
+        "all_kinds": logbook.entry_kinds(), "parts": garden.parts,
+    })  # fmt: skip
+
+
+GROUPS = {"measured": "I measured", "seen": "I saw", "done": "I did"}
+
+
+LATEST = ("rain", "dip", "finger")
+"""Kinds whose latest entry stands at the top."""
+
+
+def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
+    if not desk.entries:
+        return Verdict(
+            Mark.BUT,
+            Sentence(
+                "Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the soil."
+            ),
+        )
+    count = desk.entries
+    said = [
+        f"{e.kind}{' of ' + e.about if e.about else ''}, {e.day}: {e.said}"
+        for e in latest
+        if e.said
+    ]
+    summary = Sentence(f"{count} {'entries' if count > 1 else 'entry'} so far.")
+    return Verdict(Mark.WORKS, summary, (Sentence(f"Latest: {'; '.join(said)}."),) if said else ())
+
 
 MOST_ID = 64
 """Longest id that a device may give its entry. [characters]"""
@@ -43,13 +113,19 @@ def add_entry(
             return JSONResponse({"faults": error.faults}, 422)
         desk = open_desk(request, db, garden_id)
         at = typed.get("at_zone", "")
-        return stations.show(request, desk, _page_back(typed), at, error.faults, typed)
+        return show_page(
+            request,
+            desk,
+            _page_back(request, typed),
+            at,
+            status=422,
+            typed=typed,
+            faults=error.faults,
+        )
     entry_id, is_new = log.add(db, garden_id, sent_id, entry)
     if _wants_json(request):
         return JSONResponse({"id": entry_id, "is_new": is_new})
-    back = request.url_for("station", garden_id=garden_id, station=_page_back(typed))
-    at = typed.get("at_zone", "")
-    return RedirectResponse(back.include_query_params(at=at) if at else back, 303)
+    return back_to(request, garden_id, _page_back(request, typed).key, typed.get("at_zone", ""))
 
 
 @router.get("/gardens/{garden_id}/log/{entry_id}", name="entry")
@@ -105,11 +181,11 @@ def bring_log(
         rows = log_csv.read(text, desk.revision.garden, datetime.now())
     except UnicodeDecodeError:
         fault = "This is not a table of text: save it as CSV in UTF-8, and bring it again."
-        return stations.show(request, desk, "keep", "", {"file": fault}, {})
+        return show_page(request, desk, PAGE, status=422, faults={"file": fault})
     except LogFileError as error:
-        return stations.show(request, desk, "keep", "", {"file": str(error)}, {})
+        return show_page(request, desk, PAGE, status=422, faults={"file": str(error)})
     log.add_all(db, garden_id, [(row.id[:MOST_ID] or uuid4().hex, row.entry) for row in rows])
-    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="keep"), 303)
+    return back_to(request, garden_id, PAGE.key)
 
 
 @router.get("/gardens/{garden_id}/photos/{digest}", name="photo")
@@ -132,7 +208,7 @@ def service_worker() -> Response:
 
 def _read(
     request: Request, db: Db, garden_id: int, garden: Garden, typed: Mapping[str, str],
-    photo: UploadFile | None, was: log.Kept | None = None,
+    photo: UploadFile | None, was: log.KeptEntry | None = None,
 ) -> LogEntry:  # fmt: skip
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
     is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
@@ -157,10 +233,9 @@ def _wants_json(request: Request) -> bool:
     return "application/json" in request.headers.get("accept", "")
 
 
-def _page_back(typed: Mapping[str, str]) -> str:
+def _page_back(request: Request, typed: Mapping[str, str]) -> StationPage:
     """The page that an entry came from."""
-    key = typed.get("back", "")
-    return key if key in stations.STATIONS else "keep"
+    return pages_of(request).get(typed.get("back", ""), PAGE)
 
 
 def _show_entry(
@@ -175,7 +250,7 @@ def _show_entry(
         raise HTTPException(404, str(error)) from None
     names = {part.id: part.name for part in garden.parts}
     history: list[dict[str, Any]] = [
-        {"when": when, "shown": log_words.shown(log.Kept(0, "", was, when), garden, names)}
+        {"when": when, "shown": log_words.shown(log.KeptEntry(0, "", was, when), garden, names)}
         for was, when in log.history(db, entry_id)
     ]
     kind = logbook.entry_kinds()[kept.entry.kind]
@@ -185,3 +260,12 @@ def _show_entry(
         k=log_words.KindShown(kind, kind.parts(garden)),
         typed=typed or log_words.typed_of(kept.entry, garden.units), faults=faults or {},
     )  # fmt: skip
+
+
+PAGE = StationPage(
+    key="keep",
+    station="keep",
+    tab="Log",
+    question="What did I see, and what did I do?",
+    show=show_log,
+)

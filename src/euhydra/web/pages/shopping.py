@@ -1,75 +1,86 @@
-"""Build: ticks and prices are kept; a line's own page; prices as a table."""
+"""Build: the shopping list, and the owner's prices."""
 
 from collections.abc import Iterable, Mapping
-from typing import Annotated
 
-from fastapi import APIRouter, Form, HTTPException, Request, UploadFile
-from starlette.responses import JSONResponse, RedirectResponse, Response
+from fastapi import APIRouter, Request, UploadFile
+from starlette.responses import Response
 
 from euhydra.formats import prices_csv
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
 from euhydra.garden import quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.quantities import QuantityError, System
-from euhydra.planner.answers import Amount
-from euhydra.planner.parts.answer import Item, ShoppingList, make_list
+from euhydra.planner.answers import Amount, Gap
+from euhydra.planner.lay import comparing
+from euhydra.planner.lay.comparing import ZoneChoice
+from euhydra.planner.parts.answer import Item, Price, ShoppingList, make_list
+from euhydra.planner.push.answer import PushAnswer
 from euhydra.records import prices
 from euhydra.web import wording
-from euhydra.web.desk import Db, Typed, open_desk, render
-from euhydra.web.drawing import plan
-from euhydra.web.pages import build_answers, stations
+from euhydra.web.desk import Db, Desk, Typed, open_desk
 from euhydra.web.pages.gardens import download
+from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, back_to, show_page
 
 router = APIRouter()
 
+
+def show_shopping(request: Request, desk: Desk, at: str) -> Shown:
+    """The shopping list, at the owner's prices."""
+    if not desk.revision.garden.parts:
+        return Shown(None, NOTHING_YET)
+    own, there = _own(request, desk)
+    answer = desk.kept(
+        request, ("list", _digest(own), there),
+        lambda: make_list(desk.revision.garden, own, there),
+    )  # fmt: skip
+    choices = desk.kept(
+        request, ("compared", _digest(own)),
+        lambda: [comparing.compare(push, own) for push in _pushed(desk)],
+    )  # fmt: skip
+    return Shown(answer, None, {"compared": _several(choices), "names": _names(desk)})
+
+
+def _own(request: Request, desk: Desk) -> tuple[dict[str, Price], frozenset[str]]:
+    with desk.reading(request) as conn:
+        own = as_prices(prices.all_prices(conn))
+        there = frozenset(prices.ticked(conn, desk.revision.garden_id, "there"))
+    return own, there
+
+
+def as_prices(kept: Mapping[str, tuple[float, float]]) -> dict[str, Price]:
+    return {good: Price(*pair) for good, pair in kept.items()}
+
+
+def _digest(own: Mapping[str, Price]) -> frozenset[tuple[str, Price]]:
+    return frozenset(own.items())
+
+
+def _pushed(desk: Desk) -> list[PushAnswer]:
+    return [z.push for z in desk.chain.zones if not isinstance(z.push, Gap)]
+
+
+def _several(choices: Iterable[ZoneChoice]) -> list[ZoneChoice]:
+    return [choice for choice in choices if len(choice.alternatives) > 1]
+
+
+def _names(desk: Desk) -> dict[str, str]:
+    return {part.id: part.name for part in desk.revision.garden.parts}
+
+
 MOST_PRICE, MOST_PACK = 1e6, 1e5
 """Most that a pack may cost, and that it may hold."""
-
-
-@router.get("/gardens/{garden_id}/lines/{part_id}", name="line")
-def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Response:
-    """The page that a label's code leads to: one hose or line."""
-    desk = open_desk(request, db, garden_id)
-    label = next(iter(build_answers.labels_of(request, desk, part_id)), None)
-    if label is None:
-        raise HTTPException(
-            404, "This hose or line is no longer in the garden: take its label off."
-        )
-    zone = next(
-        (z for z in desk.chain.zones if any(p.id == part_id for p in z.zone.pipes)), None
-    )  # fmt: skip
-    return render(
-        request, "line.html", desk, label=label, zone=zone, here="labels",
-        box=build_answers.box_of(plan.bounds_of(desk.revision.garden), [part_id]), **build_answers.cut_from(request, desk),
-    )  # fmt: skip
-
-
-@router.post("/gardens/{garden_id}/tick", name="tick")
-def tick(
-    request: Request, garden_id: int, db: Db,
-    which: Annotated[prices.List, Form(alias="list")],
-    item: Annotated[str, Form(max_length=200)],
-    on: Annotated[bool, Form()] = False,
-) -> Response:  # fmt: skip
-    """Tick something off; answers with the page's new verdict, for the page to show."""
-    desk = open_desk(request, db, garden_id)
-    prices.tick(db, garden_id, which, item, on)
-    show = build_answers.show_steps if which == "step" else build_answers.show_shopping
-    shown = show(request, desk, "")
-    verdict = render(request, "_verdict_only.html", desk, answer=shown.answer)
-    return JSONResponse({"verdict": bytes(verdict.body).decode()})
 
 
 @router.post("/gardens/{garden_id}/prices", name="save_prices")
 def save_prices(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
     """Take prices as typed, all or none."""
     desk = open_desk(request, db, garden_id)
-    answer = make_list(desk.revision.garden, build_answers.as_prices(prices.all_prices(db)))
+    answer = make_list(desk.revision.garden, as_prices(prices.all_prices(db)))
     changed, faults = _read_prices(answer, typed, desk.revision.garden.units)
     if faults:
-        return stations.show(request, desk, "build", "", faults, typed)
+        return show_page(request, desk, PAGE, status=422, faults=faults, typed=typed)
     prices.put_prices(db, changed)
-    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="build"), 303)
+    return back_to(request, garden_id, PAGE.key)
 
 
 @router.get("/gardens/{garden_id}/prices.csv", name="prices_csv")
@@ -77,7 +88,7 @@ def price_table(request: Request, garden_id: int, db: Db) -> Response:
     """Pack and price of every good on the list."""
     desk = open_desk(request, db, garden_id)
     units = desk.revision.garden.units
-    answer = make_list(desk.revision.garden, build_answers.as_prices(prices.all_prices(db)))
+    answer = make_list(desk.revision.garden, as_prices(prices.all_prices(db)))
     rows = (_price_row(item, units) for item in answer.items)
     return download(prices_csv.write(rows), "prices.csv", "text/csv")
 
@@ -92,11 +103,11 @@ def bring_prices(request: Request, garden_id: int, db: Db, file: UploadFile) -> 
         _check_units(rows, make_list(desk.revision.garden, {}))
     except UnicodeDecodeError:
         fault = "This is not a table of text: save it as CSV in UTF-8, and bring it again."
-        return stations.show(request, desk, "build", "", {"file": fault}, {})
+        return show_page(request, desk, PAGE, status=422, faults={"file": fault})
     except PriceFileError as error:
-        return stations.show(request, desk, "build", "", {"file": str(error)}, {})
+        return show_page(request, desk, PAGE, status=422, faults={"file": str(error)})
     prices.put_prices(db, {row.good: (row.holds, row.price) for row in rows})
-    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="build"), 303)
+    return back_to(request, garden_id, PAGE.key)
 
 
 def _check_units(rows: Iterable[PriceRow], answer: ShoppingList) -> None:
@@ -159,3 +170,12 @@ def _typed(typed: Mapping[str, str], field: str, shown: Amount, units: System) -
     if shown.kind != "money" and not 0 < value <= MOST_PACK:
         raise _UnreadableError(field, f"A pack of {text} cannot be: type what it holds, 1 or more.")
     return value
+
+
+PAGE = StationPage(
+    key="build",
+    station="build",
+    tab="Shopping list",
+    question="What do I buy, and what does it come to?",
+    show=show_shopping,
+)

@@ -14,7 +14,7 @@ from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.orders import NEW_PLANTS, MonthOrder, month_orders
 from euhydra.web.desk import Db, Desk, open_desk
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.season_answers import timed
+from euhydra.web.pages.time import timed
 
 router = APIRouter()
 

@@ -1,25 +1,23 @@
-"""What the pages of the replayed seasons show: the odds, and another plan beside them."""
+"""Time: the odds of the replayed seasons, and another plan beside them."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
 from typing import Any
 
-from fastapi import Request
+from fastapi import APIRouter, HTTPException, Request
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Figure, Gap, PlanError
+from euhydra.planner.answers import Figure, Gap
 from euhydra.planner.chain import run_chain
-from euhydra.planner.season import away, odds, variants
-from euhydra.planner.season.absence import Absence
+from euhydra.planner.season import odds, variants
 from euhydra.planner.season.odds import OddsAnswer
 from euhydra.planner.season.variants import Variant
-from euhydra.planner.season.week import answer_week
-from euhydra.planner.time.answer import TimeAnswer
 from euhydra.records import gardens
-from euhydra.web.desk import Desk
-from euhydra.web.drawing import charts, week
-from euhydra.web.pages.shown import Shown
+from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.drawing import charts
+from euhydra.web.pages.station import Shown, StationPage
+
+router = APIRouter()
 
 MOST_REVISIONS = 12
 """Earlier plans that may be laid beside the present one."""
@@ -43,7 +41,7 @@ class OtherPlan:
     words: str
 
 
-def show_years(request: Request, desk: Desk, at: str) -> Shown:
+def _show_years(request: Request, desk: Desk, at: str) -> Shown:
     """The odds of the plan called `plan`, or as it stands; beside them those of that called `with`."""
     asked = request.query_params
     plan_key, with_key = asked.get("plan", ""), asked.get("with", "")
@@ -76,36 +74,6 @@ def _chosen(choices: list[OtherPlan], key: str) -> OtherPlan:
     return next((choice for choice in choices if choice.key == key), choices[0])
 
 
-def show_week(request: Request, desk: Desk, at: str) -> Shown:
-    """A week of the month called by its number, or of the month that needs most."""
-    season = desk.chain.season
-    if isinstance(season, Gap):
-        return Shown(None, season)
-    answers, month = timed(desk), month_of(desk, at)
-    try:
-        answer = desk.kept(request, f"week {month}", lambda: answer_week(answers, season, month))
-    except PlanError as error:
-        return Shown(None, Gap(str(error)))
-    return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
-
-
-def month_of(desk: Desk, at: str) -> int:
-    """The month called by its number, or the thirstiest."""
-    if at.isdecimal() and 1 <= int(at) <= 12:
-        return int(at)
-    return _thirstiest(timed(desk))
-
-
-def timed(desk: Desk) -> list[TimeAnswer]:
-    """Answers of every zone that has settings."""
-    return [z.time for z in desk.chain.zones if isinstance(z.time, TimeAnswer)]
-
-
-def _thirstiest(answers: list[TimeAnswer]) -> int:
-    needs = [sum(a.months[m].need_l_day for a in answers) for m in range(12)]
-    return needs.index(max(needs)) + 1 if answers else 7
-
-
 def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
     """The odds of the garden as it stands, worked out once."""
     season = desk.chain.season
@@ -123,7 +91,7 @@ def _other_odds(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
         chain = run_chain(garden, desk.chain.record)
         return chain.season if isinstance(chain.season, Gap) else odds.answer_odds(chain.season)
 
-    return desk.kept(request, f"odds {key}", compute)
+    return desk.kept(request, ("odds", key), compute)
 
 
 def _other_garden(request: Request, desk: Desk, key: str) -> Garden | None:
@@ -168,7 +136,7 @@ def _row(row: odds.OddsRow, other: OddsAnswer | None) -> RowShown:
     return RowShown(row.label, row.figures(), beside.figures() if beside else None, better)
 
 
-def bed_year(
+def _series_of(
     request: Request, desk: Desk, plan_key: str, at: str, year: int
 ) -> dict[str, Any] | Gap:
     """One year of a bed's root zone under one of the plans, for its chart."""
@@ -181,57 +149,21 @@ def bed_year(
     return charts.bed_year(season, at, year, desk.revision.garden.units)
 
 
-def show_away(request: Request, desk: Desk, at: str) -> Shown:
-    """Odds over the dates asked for, or over two weeks of the thirstiest month."""
-    season = desk.chain.season
-    if isinstance(season, Gap):
-        return Shown(None, season)
-    typed = _away_typed(request, desk)
-    fills = [Fill(g.id, g.name, _percent_typed(request, g.id)) for g in season.groups]
-    more: dict[str, Any] = {"typed": typed, "fills": fills, "away_fault": ""}
-    try:
-        absence = _absence(typed, fills)
-        answer = desk.kept(request, f"away {absence}", lambda: away.answer_away(season, absence))
-    except PlanError as error:
-        return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
-    return Shown(answer, None, more)
+@router.get("/gardens/{garden_id}/years/bed", name="bed_year")
+def bed_year(
+    request: Request, garden_id: int, db: Db, year: int, at: str = "", plan: str = ""
+) -> dict[str, Any]:
+    """One year of a bed's root zone, day by day, under the plan called so."""
+    series = _series_of(request, open_desk(request, db, garden_id), plan, at, year)
+    if isinstance(series, Gap):
+        raise HTTPException(404, series.message)
+    return series
 
 
-@dataclass(frozen=True)
-class Fill:
-    """How full a store is, as typed in per cent."""
-
-    id: str
-    name: str
-    percent: str
-
-
-def _percent_typed(request: Request, group_id: str) -> str:
-    return request.query_params.get(f"filled-{group_id}", "100")
-
-
-def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
-    asked = request.query_params
-    if "leaves" in asked:
-        return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
-    first = date(date.today().year, _thirstiest(timed(desk)), 10)
-    return {
-        "leaves": first.isoformat(), "returns": (first + timedelta(days=14)).isoformat(),
-        "watered": first.isoformat(),
-    }  # fmt: skip
-
-
-def _absence(typed: dict[str, str], fills: list[Fill]) -> Absence:
-    try:
-        leaves, returns = date.fromisoformat(typed["leaves"]), date.fromisoformat(typed["returns"])
-        watered = date.fromisoformat(typed["watered"]) if typed["watered"] else leaves
-    except ValueError:
-        raise PlanError("Give the dates as year-month-day, such as 2026-07-10.") from None
-    return Absence(leaves, returns, watered, tuple(map(_share, fills)))
-
-
-def _share(fill: Fill) -> float:
-    try:
-        return float(fill.percent.replace("%", "").strip() or "100") / 100
-    except ValueError:
-        raise PlanError(f"Say how full “{fill.name}” is in per cent, such as 80.") from None
+PAGE = StationPage(
+    key="years",
+    station="time",
+    tab="Through the years",
+    question="How often does anything go dry?",
+    show=_show_years,
+)

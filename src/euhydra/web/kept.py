@@ -1,0 +1,43 @@
+"""Results that are worked out once and kept for a while."""
+
+from collections.abc import Callable, Hashable
+from threading import Condition
+from typing import Any, Generic, TypeVar
+
+from cachetools import LRUCache, cached
+
+T = TypeVar("T")
+
+MOST_KEPT = 8
+"""Results kept of each sort."""
+
+
+class KeptResults(Generic[T]):
+    """The last few results by key, so that turning a page computes nothing again.
+
+    Whoever asks for what is being worked out already waits for it: no result is worked out twice
+    at the same time.
+    """
+
+    def __init__(self, most: int = MOST_KEPT) -> None:
+        self._results: LRUCache[Hashable, T] = LRUCache(most)
+        self._turn = Condition()
+        self._get = cached(self._results, _key_alone, condition=self._turn)(_compute)
+
+    def clear(self) -> None:
+        """Forget all of them."""
+        with self._turn:
+            self._results.clear()
+
+    def get(self, key: Hashable, compute: Callable[[], T]) -> T:
+        """The result of `key`, computed the first time it is asked for; errors are not kept."""
+        result: T = self._get(key, compute)
+        return result
+
+
+def _key_alone(key: Hashable, compute: Callable[[], Any]) -> Hashable:
+    return key
+
+
+def _compute(key: Hashable, compute: Callable[[], Any]) -> Any:
+    return compute()

@@ -1,0 +1,79 @@
+"""Time: whether the garden holds while nobody is at home."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from fastapi import Request
+
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.season import away
+from euhydra.planner.season.absence import Absence
+from euhydra.web.desk import Desk
+from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.time import thirstiest, timed
+
+
+def _show_away(request: Request, desk: Desk, at: str) -> Shown:
+    """Odds over the dates asked for, or over two weeks of the thirstiest month."""
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return Shown(None, season)
+    typed = _away_typed(request, desk)
+    fills = [Fill(g.id, g.name, _percent_typed(request, g.id)) for g in season.groups]
+    more: dict[str, Any] = {"typed": typed, "fills": fills, "away_fault": ""}
+    try:
+        absence = _absence(typed, fills)
+        answer = desk.kept(request, ("away", absence), lambda: away.answer_away(season, absence))
+    except PlanError as error:
+        return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
+    return Shown(answer, None, more)
+
+
+@dataclass(frozen=True)
+class Fill:
+    """How full a store is, as typed in per cent."""
+
+    id: str
+    name: str
+    percent: str
+
+
+def _percent_typed(request: Request, group_id: str) -> str:
+    return request.query_params.get(f"filled-{group_id}", "100")
+
+
+def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
+    asked = request.query_params
+    if "leaves" in asked:
+        return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
+    first = date(date.today().year, thirstiest(timed(desk)), 10)
+    return {
+        "leaves": first.isoformat(), "returns": (first + timedelta(days=14)).isoformat(),
+        "watered": first.isoformat(),
+    }  # fmt: skip
+
+
+def _absence(typed: dict[str, str], fills: list[Fill]) -> Absence:
+    try:
+        leaves, returns = date.fromisoformat(typed["leaves"]), date.fromisoformat(typed["returns"])
+        watered = date.fromisoformat(typed["watered"]) if typed["watered"] else leaves
+    except ValueError:
+        raise PlanError("Give the dates as year-month-day, such as 2026-07-10.") from None
+    return Absence(leaves, returns, watered, tuple(map(_share, fills)))
+
+
+def _share(fill: Fill) -> float:
+    try:
+        return float(fill.percent.replace("%", "").strip() or "100") / 100
+    except ValueError:
+        raise PlanError(f"Say how full “{fill.name}” is in per cent, such as 80.") from None
+
+
+PAGE = StationPage(
+    key="away",
+    station="time",
+    tab="Away",
+    question="I am away for two weeks: will it hold?",
+    show=_show_away,
+)

@@ -1,0 +1,75 @@
+"""Keep: from what one sees to what is wrong."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from fastapi import Request
+
+from euhydra.planner.answers import Gap, Mark, PlanError, Sentence, Verdict
+from euhydra.planner.keeping import causes, diagnosis
+from euhydra.planner.keeping.diagnosis import Diagnosis
+from euhydra.web.desk import Desk
+from euhydra.web.pages.judge import log_of
+from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.zone_page import zone_choices
+
+
+def show_fault(request: Request, desk: Desk, at: str) -> Shown:
+    """From what one sees to what is wrong."""
+    zone = desk.chain.zone(at)
+    if isinstance(zone, Gap):
+        return Shown(None, zone)
+    if not zone.zone.outlets:
+        return Shown(None, Gap(f"“{zone.zone.name}” has no outlets yet: lay a line on Lay."))
+    seen = request.query_params.get("seen", "")
+    symptoms = diagnosis.SYMPTOMS.values()
+    if seen not in diagnosis.SYMPTOMS:
+        asks = Verdict(
+            Mark.BUT,
+            Sentence(
+                f"Say what you see at “{zone.zone.name}”; each cause is then tried on its pipes."
+            ),
+        )
+        return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
+    try:
+        found = desk.kept_with_log(
+            request, ("fault", zone.zone.id, seen),
+            lambda: diagnosis.diagnose(
+                zone.zone, seen, log_of(request, desk, date.today())
+            ),
+        )  # fmt: skip
+    except PlanError as error:
+        return Shown(None, Gap(str(error)))
+    return Shown(_Asks(_cause_first(found), found), None, {
+        "symptoms": symptoms, "seen": seen, "zone": zone.zone, "leak_wide": causes.LEAK_WIDE,
+    })  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Asks:
+    verdict: Verdict
+    found: Diagnosis | None = None
+
+
+def _cause_first(found: Diagnosis) -> Verdict:
+    if not found.likely:
+        return Verdict(
+            Mark.BUT,
+            Sentence("None of the usual causes makes that on these pipes: measure at First run, and look again."),
+        )  # fmt: skip
+    first = found.likely[0]
+    return Verdict(
+        Mark.BUT,
+        Sentence(f"Look first here: {first.kind.title[0].lower()}{first.kind.title[1:]}."),
+        (first.said,),
+    )
+
+
+PAGE = StationPage(
+    key="fault",
+    station="keep",
+    tab="Find the fault",
+    question="Something is weak, dry or wet: what is wrong?",
+    show=show_fault,
+    choices=zone_choices,
+)

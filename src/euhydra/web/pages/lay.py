@@ -1,0 +1,194 @@
+"""Lay: the plan, the part that is chosen on it, lines and zones laid for the gardener."""
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from fastapi import APIRouter, Form, HTTPException, Request
+from pydantic import ValidationError
+from starlette.responses import Response
+
+from euhydra.garden import quantities
+from euhydra.garden.edits import Collection
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.garden.quantities import QuantityError
+from euhydra.planner.answers import PlanError
+from euhydra.planner.lay import proposed_lines, proposed_zones
+from euhydra.planner.lay.answer import carried_by
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.water import solving, zones
+from euhydra.records import gardens
+from euhydra.records.gardens import StaleWriteError
+from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.drawing import (
+    fall,
+    plan,
+)
+from euhydra.web.pages.plan_edits import told_of_faults
+from euhydra.web.pages.station import Shown, StationPage, back_to, forms_of_part, show_page
+from euhydra.web.rendering import templates
+
+router = APIRouter()
+
+
+def _lay(request: Request, desk: Desk, at: str) -> Shown:
+    garden = desk.revision.garden
+    answer = desk.chain.lay
+    return Shown(answer, None, {
+        "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
+        "parts": plan.parts_json(garden),
+        "letters": plan.letters_in(garden),
+        "proposal": desk.chain.proposal,
+        "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
+    })  # fmt: skip
+
+
+def _chosen(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
+    return [part for part in getattr(desk.revision.garden, collection) if part.id == at]
+
+
+PAGE = StationPage(
+    key="lay",
+    station="lay",
+    tab="",
+    question="What goes where, and what does each plant get?",
+    show=_lay,
+    form_keys=(
+        "bed",
+        "sources",
+        "pots",
+        "pot-sources",
+        "pipe",
+        "joint",
+        "pump",
+        "fitting",
+        "timer",
+        "patch",
+        "spot",
+        "roof",
+        "store",
+        "tap",
+    ),
+    parts=_chosen,
+    turns_to_new=True,
+)
+
+
+def show_refused(request: Request, desk: Desk, typed: Typed, fault: str, status: int) -> Response:
+    """Lay again, with what was asked for and what is wrong with it."""
+    at = typed.get("waters", "")
+    return show_page(request, desk, PAGE, at, status=status, typed=typed, fault=fault)
+
+
+@router.get("/gardens/{garden_id}/part", name="part")
+def part(request: Request, garden_id: int, db: Db, at: str) -> Response:
+    """The forms of the part that is chosen on the plan."""
+    revision = gardens.current(db, garden_id)
+    views = forms_of_part(revision.garden, at)
+    if not views:
+        raise HTTPException(404, "There is no such part.")
+    carried = carried_by(revision.garden, at)
+    context = {
+        "carried": carried,
+        "request": request, "forms": views, "garden_id": garden_id, "revision": revision, "at": at,
+        "system": revision.garden.units,
+    }  # fmt: skip
+    return Response(templates.get_template("_part.html").render(context), media_type="text/html")
+
+
+@router.get("/gardens/{garden_id}/outlet", name="outlet")
+def outlet(request: Request, garden_id: int, db: Db, zone: str, node: str) -> Response:
+    """Head, flow and working at one outlet."""
+    revision = gardens.current(db, garden_id)
+    try:
+        found = zones.zone_named(revision.garden, zone)
+        state = solving.solve_zone(found, found.levels[found.usual_level])
+        place = next(i for i, o in enumerate(found.outlets) if o.node == node)
+    except (PlanError, StopIteration):
+        raise HTTPException(404, "There is no such outlet.") from None
+    context = {
+        "request": request, "system": revision.garden.units, "zone": found, "state": state,
+        "outlet": found.outlets[place], "flow": float(state.outlet_flow[place]),
+        "head": float(state.outlet_head[place]), "got": float(state.got[place]),
+        "garden_id": garden_id,
+        "losses": fall.losses_to(state, found.outlets[place]),
+    }  # fmt: skip
+    return Response(templates.get_template("_outlet.html").render(context), media_type="text/html")
+
+
+@router.post("/gardens/{garden_id}/lay/zones", name="join_zones")
+def join_zones(
+    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()]
+) -> Response:
+    """Join zones as proposed, as one change."""
+    garden = gardens.current(db, garden_id).garden
+    gardens.save(db, garden_id, based_on, proposed_zones.propose(garden).garden, "Zones: joined")
+    return back_to(request, garden_id, PAGE.key)
+
+
+@router.post("/gardens/{garden_id}/lay/for-me", name="lay_for_me")
+def lay_for_me(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+    """Lay lines for a bed or pots: ordinary pipes, as one change."""
+    desk = open_desk(request, db, garden_id)
+    garden = desk.revision.garden
+    based_on = typed.get("based_on", "")
+    try:
+        wish = _wish(garden, typed)
+        laid_out = proposed_lines.lay(garden, wish)
+        name = next(p.name for p in garden.planted if p.id == wish.waters)
+        number = int(based_on) if based_on.isdecimal() else 0
+        gardens.save(db, garden_id, number, laid_out, f"Lines laid for {name}")
+    except (PlanError, QuantityError) as error:
+        return show_refused(request, desk, typed, str(error), 422)
+    except ValidationError as error:
+        return show_refused(request, desk, typed, told_of_faults(error, garden), 422)
+    except StaleWriteError as error:
+        return show_refused(request, desk, typed, str(error), 409)
+    return back_to(request, garden_id, PAGE.key, wish.waters)
+
+
+USUAL_LINES = {
+    Method.ROWS: ("line", "line-low"),
+    Method.SOAKER: ("soaker", "soaker"),
+    Method.STEMS: ("dripper", "low-2"),
+    Method.POTS: ("dripper", "button-2"),
+}
+"""By method: the field that names the kind of line or dripper, and the usual one."""
+
+
+def _wish(garden: Garden, typed: Typed) -> Wish:
+    """What is to be laid, as typed.
+
+    Raises
+    ------
+    QuantityError : naming the field and what to type instead.
+    """
+    waters, method = typed.get("waters", ""), typed.get("method", "rows")
+    if any(pots.id == waters for pots in garden.pots):
+        method = Method.POTS
+    if method not in set(Method):
+        raise QuantityError("Choose how it is to be watered.")
+    name, usual = USUAL_LINES[Method(method)]
+    return Wish(
+        waters, typed.get("begins_at", ""), Method(method), typed.get(name) or usual,
+        _spacing(garden, typed.get("spacing", "").strip()), _rows(typed.get("rows", "").strip()),
+        typed.get("timer") or None,
+    )  # fmt: skip
+
+
+def _spacing(garden: Garden, text: str) -> float | None:
+    """Distance between outlets; None for as usual. [m]"""
+    if not text:
+        return None
+    metres = quantities.parse(text, "height", garden.units)
+    if not 0.05 <= metres <= 3:
+        raise QuantityError("Between outlets: from 5 cm to 3 m.")
+    return metres
+
+
+def _rows(text: str) -> int | None:
+    if not text:
+        return None
+    if not (text.isdecimal() and 1 <= int(text) <= 40):
+        raise QuantityError("Rows: type a whole number from 1 to 40, or leave it empty.")
+    return int(text)

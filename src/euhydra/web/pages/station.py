@@ -1,0 +1,187 @@
+"""A page of a station: what it asks, shows and is turned to, and how it is rendered."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from fastapi import Request
+from starlette.responses import RedirectResponse, Response
+
+from euhydra.garden.edits import Collection
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
+from euhydra.planner.answers import Gap, Mark, Verdict
+from euhydra.web.desk import Desk, Typed, render
+from euhydra.web.forms import FormOn, FormView
+from euhydra.web.part_forms import PART_FORMS, PartForm
+
+NOTHING_YET = Gap("There is nothing to build yet: draw a store, a bed and a line on Lay.")
+
+
+@dataclass(frozen=True)
+class Shown:
+    """An answer with what its template draws; or the gap in its place."""
+
+    answer: Any
+    gap: Gap | None
+    more: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A bed, a store or a zone that a page can be turned to."""
+
+    id: str
+    name: str
+    is_here: bool
+    mark: Mark | None
+
+
+@dataclass(frozen=True)
+class SeveralAnswers:
+    """Several answers under the worst of their verdicts."""
+
+    verdict: Verdict
+
+
+def worst_of(verdicts: Sequence[Verdict]) -> Verdict:
+    """The verdict whose mark is worst, the first of several."""
+    order = list(type(verdicts[0].mark))
+    return max(verdicts, key=lambda verdict: order.index(verdict.mark))
+
+
+def _no_choices(desk: Desk, at: str) -> list[Choice]:
+    return []
+
+
+def _all_parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
+    parts: Sequence[Part] = getattr(desk.revision.garden, collection)
+    return parts
+
+
+def _before_nothing(desk: Desk, at: str) -> str:
+    return ""
+
+
+@dataclass(frozen=True)
+class StationPage:
+    """A page of a station. Each function is given the desk and `at`, the id that the address names.
+
+    key : Name in the address, and of the template.
+    station : The station on the stream that it belongs to.
+    tab : Its name among that station's pages.
+    show : What its template shows.
+    form_keys : Forms beside its drawing.
+    choices : What it can be turned to; less than two are no choice.
+    parts : Parts of a collection that it asks about.
+    before : Part that something new is set before; "" for nothing.
+    turns_to_new : Whether it turns to a part that was just added.
+    """
+
+    key: str
+    station: str
+    tab: str
+    question: str
+    show: Callable[[Request, Desk, str], Shown]
+    form_keys: tuple[str, ...] = ()
+    choices: Callable[[Desk, str], list[Choice]] = _no_choices
+    parts: Callable[[Desk, Collection, str], Sequence[Part]] = _all_parts
+    before: Callable[[Desk, str], str] = _before_nothing
+    turns_to_new: bool = False
+
+
+def pages_of(request: Request) -> dict[str, StationPage]:
+    """Every page of a station by key, as the application has them."""
+    pages: dict[str, StationPage] = request.app.state.pages
+    return pages
+
+
+def based_on(typed: Typed) -> int:
+    """Revision that a form was shown from."""
+    shown = typed.get("based_on", "")
+    return int(shown) if shown.isdecimal() else 0
+
+
+def back_to(request: Request, garden_id: int, key: str, at: str = "") -> RedirectResponse:
+    """To the top of a page, where the verdict stands."""
+    url = request.url_for("station", garden_id=garden_id, station=key)
+    return RedirectResponse(url.include_query_params(at=at) if at else url, 303)
+
+
+def show_page(
+    request: Request,
+    desk: Desk,
+    page: StationPage,
+    at: str = "",
+    *,
+    status: int = 200,
+    retyped: FormView | None = None,
+    typed: Typed | None = None,
+    fault: str = "",
+    faults: dict[str, str] | None = None,
+) -> Response:
+    """A page, as it stands or with what was typed and refused.
+
+    Parameters
+    ----------
+    retyped : A part's form with its faults, in place of that form as it stands.
+    typed : What was typed outside the parts' forms.
+    fault, faults : What is wrong with that: as a whole, and by field.
+    """
+    shown = page.show(request, desk, at)
+    views = _forms(desk, page, at)
+    if retyped:
+        views = [retyped if view.id == retyped.id else view for view in views]
+    choices = page.choices(desk, at)
+    same_station = (p for p in pages_of(request).values() if p.station == page.station)
+    return render(
+        request,
+        f"{page.key}.html",
+        desk,
+        status,
+        station=page,
+        at=at,
+        forms=views,
+        gap=shown.gap,
+        answer=shown.answer,
+        tabs=[p for p in same_station if p.tab],
+        choices=choices if len(choices) > 1 else [],
+        wished=typed or {},
+        wish_fault=fault,
+        faults=faults or {},
+        **shown.more,
+    )
+
+
+def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:
+    """A part's own form, then those that ask more about it; last the forms that add one."""
+    garden = desk.revision.garden
+    keys = [PART_FORMS[key] for key in page.form_keys]
+    shown: list[FormView] = []
+    for form in keys:
+        if form.is_facet and any(f.collection == form.collection for f in keys if not f.is_facet):
+            continue
+        for part in page.parts(desk, form.collection, at):
+            shown += _views_of(garden, part.id, form, keys)
+    for form in keys:
+        adding = FormOn.of(form, garden, "", page.before(desk, at))
+        if form.can_add and form.station in (page.key, "") and adding.can_be_asked:
+            shown.append(adding.show())
+    return shown
+
+
+def _views_of(
+    garden: Garden, part_id: str, form: PartForm, keys: Sequence[PartForm]
+) -> list[FormView]:
+    facets = [f for f in keys if f.is_facet and f.collection == form.collection]
+    views = (FormOn.of(each, garden, part_id).show() for each in dict.fromkeys((form, *facets)))
+    return [view for view in views if view.fields]
+
+
+def forms_of_part(garden: Garden, part_id: str) -> list[FormView]:
+    """The form of one part, and those that ask more about it."""
+    keys = list(PART_FORMS.values())
+    for form in keys:
+        if not form.is_facet and any(p.id == part_id for p in getattr(garden, form.collection)):
+            return _views_of(garden, part_id, form, keys)
+    return []

@@ -1,0 +1,32 @@
+"""Time: the week hour by hour."""
+
+from fastapi import Request
+
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.season.week import answer_week
+from euhydra.web.desk import Desk
+from euhydra.web.drawing import week
+from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.time import month_of, timed
+
+
+def _show_week(request: Request, desk: Desk, at: str) -> Shown:
+    """A week of the month called by its number, or of the month that needs most."""
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return Shown(None, season)
+    answers, month = timed(desk), month_of(desk, at)
+    try:
+        answer = desk.kept(request, ("week", month), lambda: answer_week(answers, season, month))
+    except PlanError as error:
+        return Shown(None, Gap(str(error)))
+    return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
+
+
+PAGE = StationPage(
+    key="week",
+    station="time",
+    tab="The week",
+    question="What runs when, and is there water for it?",
+    show=_show_week,
+)

@@ -1,0 +1,40 @@
+"""Templates with their filters, and the paths that they link to."""
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from fastapi.templating import Jinja2Templates
+from jinja2 import pass_context
+from jinja2.runtime import Context
+from starlette.applications import Starlette
+
+from euhydra.garden import plumbing
+from euhydra.web import wording
+from euhydra.web.cautions import cautions_at
+
+HERE = Path(__file__).parent
+
+
+@lru_cache(maxsize=4096)
+def _path(app: Starlette, name: str, params: tuple[tuple[str, Any], ...]) -> str:
+    return str(app.url_path_for(name, **dict(params)))
+
+
+@pass_context
+def path(context: Context, name: str, **params: Any) -> str:
+    """In a template, the path of the route called `name`."""
+    return _path(context["request"].app, name, tuple(sorted(params.items())))
+
+
+templates = Jinja2Templates(HERE / "templates")
+templates.env.trim_blocks = templates.env.lstrip_blocks = True
+templates.env.filters.update(wording.FILTERS)
+templates.env.globals.update(
+    path=path,
+    cautions_at=cautions_at,
+    choice_lists=wording.choice_lists,
+    pipe_kinds=lambda: list(plumbing.pipe_kinds().values()),
+    fitting_kinds=lambda: list(plumbing.fitting_kinds().values()),
+    parts_of=lambda parts: [(part.id, part.name) for part in parts],
+)
