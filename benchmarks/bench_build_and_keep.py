@@ -96,12 +96,16 @@ def many_outlets() -> Garden:
 
     far = at(start.x_m, apart * (count - 1))
     rows = tuple(
-        row.model_copy(update={
-            "id": f"row-{i}", "name": f"Row {i}", "begins_along_m": apart * i,
-            "path": (at(start.x_m, apart * i), at(start.x_m + 30.0, apart * i)),
-        })
+        row.model_copy(
+            update={
+                "id": f"row-{i}",
+                "name": f"Row {i}",
+                "begins_along_m": apart * i,
+                "path": (at(start.x_m, apart * i), at(start.x_m + 30.0, apart * i)),
+            }
+        )
         for i in range(count)
-    )  # fmt: skip
+    )
     longer = header.model_copy(update={"path": (start, far)})
     return garden.model_copy(update={"pipes": (*pipes.values(), longer, *rows)})
 

@@ -68,9 +68,16 @@ async (frames) => {
 def three_hundred():
     """One bed of ten rows of thirty outlets under the small garden's barrel."""
     bed = Bed(
-        id="field", name="Field", at=Point(x_m=0, y_m=10), length_m=15.0, width_m=4.0, soil="loam",
-        crop="bean", planting=PlantingDate(month=5, day=1), ground_m=0.2,
-    )  # fmt: skip
+        id="field",
+        name="Field",
+        at=Point(x_m=0, y_m=10),
+        length_m=15.0,
+        width_m=4.0,
+        soil="loam",
+        crop="bean",
+        planting=PlantingDate(month=5, day=1),
+        ground_m=0.2,
+    )
     garden = edits.put(one_barrel(), "beds", bed)
     wish = Wish("field", "shed-barrel", Method.ROWS, "line-low", spacing_m=0.5, rows=10)
     return proposed_lines.lay(garden, wish)
@@ -80,13 +87,22 @@ def a_thousand():
     """Five hundred pipes and as many pieces, in a grid."""
     garden = one_barrel()
     pipes = tuple(
-        Pipe(id=f"p{i}", name=f"Pipe {i}", path=(Point(x_m=i % 25, y_m=i // 25), Point(x_m=i % 25 + 0.7, y_m=i // 25 + 0.3)))
+        Pipe(
+            id=f"p{i}",
+            name=f"Pipe {i}",
+            path=(Point(x_m=i % 25, y_m=i // 25), Point(x_m=i % 25 + 0.7, y_m=i // 25 + 0.3)),
+        )
         for i in range(500)
-    )  # fmt: skip
+    )
     pieces = tuple(
-        Fitting(id=f"f{i}", name=f"Piece {i}", kind="coupling", at=Point(x_m=i % 25 + 0.5, y_m=i // 25 + 0.6))
+        Fitting(
+            id=f"f{i}",
+            name=f"Piece {i}",
+            kind="coupling",
+            at=Point(x_m=i % 25 + 0.5, y_m=i // 25 + 0.6),
+        )
         for i in range(500)
-    )  # fmt: skip
+    )
     return edits.replace(garden, pipes=(*garden.pipes, *pipes), fittings=pieces)
 
 

@@ -59,8 +59,12 @@ def bench_sixty_sizes_ten_beds(benchmark, report, ten):
 def bench_washday(benchmark, report):
     """A week, minute by minute; the result is not kept from one round to the next."""
     system = demo.garden().greywaters[0]
-    benchmark.pedantic(greywater.answer_washing, (demo.garden(), system),
-                       setup=greywater.run_week.cache_clear, rounds=20)  # fmt: skip
+    benchmark.pedantic(
+        greywater.answer_washing,
+        (demo.garden(), system),
+        setup=greywater.run_week.cache_clear,
+        rounds=20,
+    )
     median = milliseconds(benchmark.stats.stats.median)
     report(f"seven washdays, minute by minute: median {median} (budget 50 ms for one)")
 

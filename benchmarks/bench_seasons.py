@@ -71,9 +71,15 @@ def bench_a_season_beside_the_reference(benchmark, report):
         age = np.arange(days, dtype=float)
         total = soil.total_available(crop.root_depth(age))
         inputs = BedInputs(
-            1.0, rain, crop.coefficient(age) * et0, total, fao56.P * total,
-            np.ones(days, dtype=bool), 1.0, np.ones(days, dtype=np.intp),
-        )  # fmt: skip
+            1.0,
+            rain,
+            crop.coefficient(age) * et0,
+            total,
+            fao56.P * total,
+            np.ones(days, dtype=bool),
+            1.0,
+            np.ones(days, dtype=np.intp),
+        )
         return bed.run_bed(inputs, np.zeros(days))
 
     benchmark(ours)

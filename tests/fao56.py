@@ -55,21 +55,49 @@ def model(weather: Year) -> "pyfao56.Model":
     days = pandas.date_range(f"{weather.year}-01-01", periods=len(weather.rain))
     station.wdata = pandas.DataFrame(
         {
-            "Srad": np.nan, "Tmax": weather.temp_max, "Tmin": weather.temp_min, "Vapr": np.nan,
-            "Tdew": np.nan, "RHmax": 95.0, "RHmin": 80.0, "Wndsp": 1.0, "Rain": weather.rain,
-            "ETref": weather.et0, "MorP": "M",
+            "Srad": np.nan,
+            "Tmax": weather.temp_max,
+            "Tmin": weather.temp_min,
+            "Vapr": np.nan,
+            "Tdew": np.nan,
+            "RHmax": 95.0,
+            "RHmin": 80.0,
+            "Wndsp": 1.0,
+            "Rain": weather.rain,
+            "ETref": weather.et0,
+            "MorP": "M",
         },
         index=[day.strftime("%Y-%j") for day in days],
-    )  # fmt: skip
+    )
     crop = pyfao56.Parameters(
-        Kcmini=0.6, Kcmmid=1.15, Kcmend=0.8, Kcbini=0.99, Kcbmid=1.0, Kcbend=0.99,
-        Lini=30, Ldev=40, Lmid=45, Lend=30, hini=2.9, hmax=3.0,
-        thetaFC=FIELD_CAPACITY, thetaWP=WILTING_POINT, theta0=FIELD_CAPACITY,
-        Zrini=ROOTS - 1e-4, Zrmax=ROOTS, pbase=P, Ze=1e-6, REW=0.0,
-    )  # fmt: skip
+        Kcmini=0.6,
+        Kcmmid=1.15,
+        Kcmend=0.8,
+        Kcbini=0.99,
+        Kcbmid=1.0,
+        Kcbend=0.99,
+        Lini=30,
+        Ldev=40,
+        Lmid=45,
+        Lend=30,
+        hini=2.9,
+        hmax=3.0,
+        thetaFC=FIELD_CAPACITY,
+        thetaWP=WILTING_POINT,
+        theta0=FIELD_CAPACITY,
+        Zrini=ROOTS - 1e-4,
+        Zrmax=ROOTS,
+        pbase=P,
+        Ze=1e-6,
+        REW=0.0,
+    )
     waters = pyfao56.AutoIrrigate()
     waters.addset(f"{weather.year}-001", f"{weather.year}-365", mad=P)
     return pyfao56.Model(
-        f"{weather.year}-{FIRST}", f"{weather.year}-{LAST}", crop, station, autoirr=waters,
+        f"{weather.year}-{FIRST}",
+        f"{weather.year}-{LAST}",
+        crop,
+        station,
+        autoirr=waters,
         cons_p=True,
-    )  # fmt: skip
+    )

@@ -105,9 +105,11 @@ class Page:
         on_page = [
             f"link to #{e.get('href', '')[1:]} leads nowhere"
             for e in self.elements
-            if e.tag == "a" and len(e.get("href", "")) > 1 and e.get("href", "")[0] == "#"
+            if e.tag == "a"
+            and len(e.get("href", "")) > 1
+            and e.get("href", "")[0] == "#"
             and e.get("href", "")[1:] not in ids
-        ]  # fmt: skip
+        ]
         return twice + missing + on_page
 
     def _of_words(self) -> list[str]:

@@ -78,9 +78,18 @@ POROUS = 6 / 3.6e6 / 5.0
 
 
 def _row(
-    net: NetworkBuilder, name: str, start: str, count: int, *, step: float, height: float,
-    k: float, x: float = 0.5, bore: float = 0.0136, barb: float = 0.3,
-) -> str:  # fmt: skip
+    net: NetworkBuilder,
+    name: str,
+    start: str,
+    count: int,
+    *,
+    step: float,
+    height: float,
+    k: float,
+    x: float = 0.5,
+    bore: float = 0.0136,
+    barb: float = 0.3,
+) -> str:
     """Outlets one after another from `start`; the last one's name."""
     last = start
     for number in range(count):

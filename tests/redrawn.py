@@ -34,9 +34,11 @@ def _typed(draw: st.DrawFn, act: str) -> tuple[Any, dict[str, object]]:
     threads = st.none() | st.sampled_from(list(goods.threads()))
     if act == "store":
         return "stores", {
-            "count": draw(st.integers(1, 4)), "stand_m": draw(st.floats(0, 2.5)),
-            "kind": draw(st.sampled_from(list(catalogue.store_kinds()))), "thread": draw(threads),
-        }  # fmt: skip
+            "count": draw(st.integers(1, 4)),
+            "stand_m": draw(st.floats(0, 2.5)),
+            "kind": draw(st.sampled_from(list(catalogue.store_kinds()))),
+            "thread": draw(threads),
+        }
     if act == "bed":
         return "beds", {"raised_m": draw(st.floats(0, 1.5)), "ground_m": draw(st.floats(-3, 5))}
     if act == "timer":

@@ -15,9 +15,14 @@ from euhydra.web.server import compressed
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 ARGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 PAGES = [
     "",
     *(

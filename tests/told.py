@@ -43,9 +43,10 @@ def _said_properties(kind: type) -> list[str]:
         for name, member in vars(kind).items()
     }
     return [
-        name for name, get in getters.items()
+        name
+        for name, get in getters.items()
         if get is not None and get.__annotations__.get("return") in (Sentence, Figure, Verdict)
-    ]  # fmt: skip
+    ]
 
 
 def _parts(answer: object, deep: int, seen: set[int]) -> Iterator[object]:

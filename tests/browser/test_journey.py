@@ -29,21 +29,42 @@ def go_to(page: Page, station: str) -> None:
 def describe(page: Page) -> None:
     """Roof, barrel, bed, hose, line and timer, in gardeners' own units."""
     go_to(page, "Catch")
-    fill_form(page, "roof", {
-        "Name": "Shed roof", "Length along the eaves": "13 ft 9", "Depth from eaves to ridge": "3 m",
-        "Roof covering": "pitched-hard",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "roof",
+        {
+            "Name": "Shed roof",
+            "Length along the eaves": "13 ft 9",
+            "Depth from eaves to ridge": "3 m",
+            "Roof covering": "pitched-hard",
+        },
+    )
     expect(page.get_by_role("heading", name="Downspout", exact=True)).to_be_visible()
     go_to(page, "Store")
-    fill_form(page, "store", {
-        "Name": "Blue barrel", "Holds, to the overflow": "55 gal", "Water depth when full": "90 cm",
-        "Height of the stand": "1 ft 4", "Ground it stands on": "0.5 m",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "store",
+        {
+            "Name": "Blue barrel",
+            "Holds, to the overflow": "55 gal",
+            "Water depth when full": "90 cm",
+            "Height of the stand": "1 ft 4",
+            "Ground it stands on": "0.5 m",
+        },
+    )
     go_to(page, "Lay")
-    fill_form(page, "bed", {
-        "Name": "Long bed", "Length of the bed": "3 m", "Width of the bed": "3 ft",
-        "Soil": "loam", "Crop": "tomato", "Planted or sown on": "10 May",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "bed",
+        {
+            "Name": "Long bed",
+            "Length of the bed": "3 m",
+            "Width of the bed": "3 ft",
+            "Soil": "loam",
+            "Crop": "tomato",
+            "Planted or sown on": "10 May",
+        },
+    )
     wish = page.locator("#for-me")
     wish.get_by_label("Kind of line").select_option("line-low")
     wish.get_by_label("Rows").fill("2")

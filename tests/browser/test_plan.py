@@ -249,8 +249,13 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
     assert answer.status == 422
     assert "fed by itself, round a ring" in answer.json()["message"]
     # Another window saves meanwhile: this one's drag is refused and put back.
-    plan.request.post(f"{own.url}/gardens/1/edit", data={"based_on": 1, "puts": [
-        {"collection": "pipes", "part": before | {"name": "Renamed"}}]})  # fmt: skip
+    plan.request.post(
+        f"{own.url}/gardens/1/edit",
+        data={
+            "based_on": 1,
+            "puts": [{"collection": "pipes", "part": before | {"name": "Renamed"}}],
+        },
+    )
     x, y = middle_of(plan, "hedge")
     at = part(plan, "hedge")["at"]
     plan.mouse.move(x, y)
@@ -275,9 +280,13 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
     touch = context.new_cdp_session(page)
 
     def send(kind: str, *points: tuple[float, float]) -> None:
-        touch.send("Input.dispatchTouchEvent", {
-            "type": kind, "touchPoints": [{"x": px, "y": py, "id": i} for i, (px, py) in enumerate(points)],
-        })  # fmt: skip
+        touch.send(
+            "Input.dispatchTouchEvent",
+            {
+                "type": kind,
+                "touchPoints": [{"x": px, "y": py, "id": i} for i, (px, py) in enumerate(points)],
+            },
+        )
 
     send("touchStart", (x, y))
     for step in range(1, 6):
@@ -343,11 +352,16 @@ def test_a_picture_lies_under_the_plan_and_is_scaled(plan: Page, tmp_path):
         (
             "Outlines from a GeoJSON file",
             "Bring them in",
-            json.dumps({"type": "Polygon", "coordinates": [[[500000, 4500000], [500010, 4500000], [500010, 4500010]]]}).encode(),
+            json.dumps(
+                {
+                    "type": "Polygon",
+                    "coordinates": [[[500000, 4500000], [500010, 4500000], [500010, 4500010]]],
+                }
+            ).encode(),
             "not degrees",
         ),
     ],
-)  # fmt: skip
+)
 def test_files_that_are_not_what_they_should_be(
     plan: Page, tmp_path: Path, label, button, content, words
 ):

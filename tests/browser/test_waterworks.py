@@ -28,9 +28,15 @@ def verdict(page: Page):
 def test_another_roof_is_led_to_a_store_and_shows_in_the_drawing(page: Page, own):
     page.goto(f"{own.url}/gardens/1/catch")
     before = page.locator("#working-year h2").inner_text()
-    fill_form(page, "add-roof", {
-        "Name": "Porch roof", "Or its area, from above": "60 sq ft", "Roof covering": "us-metal",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "add-roof",
+        {
+            "Name": "Porch roof",
+            "Or its area, from above": "60 sq ft",
+            "Roof covering": "us-metal",
+        },
+    )
     drawing = page.locator("svg", has=page.locator("#drains-title"))
     expect(drawing.get_by_text("Porch roof", exact=True)).to_be_visible()
     assert page.locator("#working-year h2").inner_text() == before  # it still runs to the ground
@@ -113,18 +119,31 @@ def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
 
 def test_a_tap_is_known_by_bucket_and_stopwatch(page: Page, own):
     page.goto(f"{own.url}/gardens/1/taps")
-    fill_form(page, "add-tap", {
-        "Name": "Old well", "It is": "well", "The bucket holds": "2.6 gal", "It fills in": "30 s",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "add-tap",
+        {
+            "Name": "Old well",
+            "It is": "well",
+            "The bucket holds": "2.6 gal",
+            "It fills in": "30 s",
+        },
+    )
     expect(page.get_by_role("heading", name="Old well")).to_be_visible()
     expect(page.get_by_text("From Old well, a year", exact=True)).to_be_visible()
 
 
 def test_wet_ground_is_judged_and_removed_again(page: Page, own):
     page.goto(f"{own.url}/gardens/1/wet")
-    fill_form(page, "add-wet", {
-        "Name": "Bottom corner", "Area that drains there": "60 m2", "Its lower end is lower by": "1 cm",
-    })  # fmt: skip
+    fill_form(
+        page,
+        "add-wet",
+        {
+            "Name": "Bottom corner",
+            "Area that drains there": "60 m2",
+            "Its lower end is lower by": "1 cm",
+        },
+    )
     expect(verdict(page)).to_contain_text("too little fall")
     page.get_by_role("button", name="Remove “Bottom corner”").click()
     expect(page.get_by_text("There is no wet ground yet")).to_be_visible()

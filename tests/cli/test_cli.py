@@ -70,8 +70,22 @@ def test_season_through_a_real_public_file(garden_file, seattle_file, tmp_path):
 def test_tank_by_hand(small_weather):
     # 50 m² × 0.9 × 2 mm = 90 L on day 3; 100 L store, 40 L a day, start 60 L. Strict rule by hand:
     # 40; 20; 0 (rain of today is for tomorrow); 40.
-    words = ["tank", "--weather", small_weather, "--roof-m2", 50, "--coefficient", 0.9, "--store-l", 100,
-             "--demand-l-day", 40, "--start-l", 60, "--json"]  # fmt: skip
+    words = [
+        "tank",
+        "--weather",
+        small_weather,
+        "--roof-m2",
+        50,
+        "--coefficient",
+        0.9,
+        "--store-l",
+        100,
+        "--demand-l-day",
+        40,
+        "--start-l",
+        60,
+        "--json",
+    ]
     strict = json.loads(run(*words, "--rule", "yas").output)
     assert strict["supplied_l"] == approx(100)
     assert strict["spill_l"] == approx(0)
@@ -83,8 +97,19 @@ def test_tank_by_hand(small_weather):
 
 def test_et0_daily(small_weather, tmp_path):
     daily = tmp_path / "et0.csv"
-    run("et0", "--weather", small_weather, "--latitude", 41.2, "--elevation-m", 30, "--method", "hs",
-        "--daily", daily)  # fmt: skip
+    run(
+        "et0",
+        "--weather",
+        small_weather,
+        "--latitude",
+        41.2,
+        "--elevation-m",
+        30,
+        "--method",
+        "hs",
+        "--daily",
+        daily,
+    )
     rows = table(daily)
     assert list(rows[0]) == ["date", "ra_mj_m2", "et0_mm"]
     # FAO-56 annex 2 table 2.6: about 41.6 MJ/m² at 41° N in mid-June (from memory), and eq. 52.
@@ -126,13 +151,49 @@ def test_schema_and_demo_garden_are_json():
     ("words", "message"),
     [
         (["solve", "nowhere.json"], "cannot be read"),
-        (["tank", "--weather", "W", "--roof-m2", "-5", "--store-l", "9", "--demand-l-day", "1"], "roof-m2"),
-        (["tank", "--weather", "W", "--roof-m2", "nan", "--store-l", "9", "--demand-l-day", "1"], "not an amount"),
-        (["tank", "--weather", "W", "--roof-m2", "5", "--store-l", "9", "--dead-l", "9", "--demand-l-day", "1"], "leave nothing"),
-        (["tank", "--weather", "W", "--roof-m2", "5", "--store-l", "9", "--start-l", "10", "--demand-l-day", "1"], "do not fit"),
+        (
+            ["tank", "--weather", "W", "--roof-m2", "-5", "--store-l", "9", "--demand-l-day", "1"],
+            "roof-m2",
+        ),
+        (
+            ["tank", "--weather", "W", "--roof-m2", "nan", "--store-l", "9", "--demand-l-day", "1"],
+            "not an amount",
+        ),
+        (
+            [
+                "tank",
+                "--weather",
+                "W",
+                "--roof-m2",
+                "5",
+                "--store-l",
+                "9",
+                "--dead-l",
+                "9",
+                "--demand-l-day",
+                "1",
+            ],
+            "leave nothing",
+        ),
+        (
+            [
+                "tank",
+                "--weather",
+                "W",
+                "--roof-m2",
+                "5",
+                "--store-l",
+                "9",
+                "--start-l",
+                "10",
+                "--demand-l-day",
+                "1",
+            ],
+            "do not fit",
+        ),
         (["et0", "--weather", "W", "--latitude", "95"], "latitude"),
     ],
-)  # fmt: skip
+)
 def test_bad_words_are_refused(words, message, small_weather):
     done = CliRunner().invoke(main, [str(small_weather) if w == "W" else w for w in words])
     assert done.exit_code != 0

@@ -87,9 +87,16 @@ def test_units_that_are_not_told_are_asked_for(garden_file, weather_file):
     said = refused("season", garden_file, "--weather", weather_file)
     assert "--unit precip=mm" in said
     told = run(
-        "season", garden_file, "--weather", weather_file, "--json",
-        "--unit", "precip=mm", "--unit", "temp=c",
-    )  # fmt: skip
+        "season",
+        garden_file,
+        "--weather",
+        weather_file,
+        "--json",
+        "--unit",
+        "precip=mm",
+        "--unit",
+        "temp=c",
+    )
     assert json.loads(told.stdout)["days"] == 4
 
 
@@ -143,9 +150,21 @@ def test_what_flows_in_flows_out_of_the_printed_network(garden_file):
 def test_the_daily_table_of_a_tank_adds_up_to_its_totals(weather_file, tmp_path):
     daily = tmp_path / "days.csv"
     done = run(
-        "tank", "--weather", weather_file, "--roof-m2", 20, "--store-l", 150,
-        "--demand-l-day", 30, "--start-l", 40, "--json", "--daily", daily,
-    )  # fmt: skip
+        "tank",
+        "--weather",
+        weather_file,
+        "--roof-m2",
+        20,
+        "--store-l",
+        150,
+        "--demand-l-day",
+        30,
+        "--start-l",
+        40,
+        "--json",
+        "--daily",
+        daily,
+    )
     totals = json.loads(done.stdout)
     rows = list(csv.DictReader(daily.read_text().splitlines()))
     for name in ("inflow", "supplied", "spill"):

@@ -100,8 +100,10 @@ def test_the_home_network_is_served_behind_the_passphrase_only(tmp_path):
     data = ["--data", str(tmp_path / "data")]
     refused = subprocess.run(
         [*COMMAND, "serve", "--home-network", *data, "--port", str(free_port())],
-        capture_output=True, text=True, timeout=60,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        timeout=60,
+    )
     assert refused.returncode == 1
     assert "euhydra passphrase" in refused.stderr
     assert "http" not in refused.stdout  # no address is told that does not answer

@@ -73,9 +73,16 @@ def test_penman_monteith_agrees_with_an_independent_implementation():
     ra = extraterrestrial_radiation(41.2, days.dayofyear.to_numpy(float))
     solar = pd.Series(ra * rng.uniform(0.3, 0.74, 365), days)
     theirs = pyet.pm_fao56(
-        (low + high) / 2, wind, rs=solar, elevation=28.0, lat=np.radians(41.2), tmax=high, tmin=low,
-        rhmax=damp, rhmin=dry,
-    )  # fmt: skip
+        (low + high) / 2,
+        wind,
+        rs=solar,
+        elevation=28.0,
+        lat=np.radians(41.2),
+        tmax=high,
+        tmin=low,
+        rhmax=damp,
+        rhmin=dry,
+    )
     series = (s.to_numpy() for s in (high, low, damp, dry, wind, solar))
     ours = penman_monteith(*series, ra, 28.0)
     assert ours.sum() == approx(theirs.sum(), rel=0.01)

@@ -42,9 +42,15 @@ def bed_of(thirst: float, seed: int) -> tuple:
 
     def gone(factor):
         inputs = BedInputs(
-            1.0, rain, np.full(SEASON, 4.0 * factor), np.full(SEASON, 60.0), np.full(SEASON, 24.0),
-            np.ones(SEASON, dtype=bool), 0.9, np.ones(SEASON, dtype=np.intp),
-        )  # fmt: skip
+            1.0,
+            rain,
+            np.full(SEASON, 4.0 * factor),
+            np.full(SEASON, 60.0),
+            np.full(SEASON, 24.0),
+            np.ones(SEASON, dtype=bool),
+            0.9,
+            np.ones(SEASON, dtype=np.intp),
+        )
         return bed.run_bed(inputs, given).depletion / inputs.ready
 
     truth = gone(thirst)

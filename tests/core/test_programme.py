@@ -37,9 +37,15 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
             depletion = START
             for day in range(DAYS):
                 step = rootzone.advance_in_steps(
-                    depletion, here.rain[day, year], litres[day, candidate, year] * 0.5, 5.0,
-                    float(here.total[0, 0]), float(here.ready[0, 0]), runs, here.steps,
-                )  # fmt: skip
+                    depletion,
+                    here.rain[day, year],
+                    litres[day, candidate, year] * 0.5,
+                    5.0,
+                    float(here.total[0, 0]),
+                    float(here.ready[0, 0]),
+                    runs,
+                    here.steps,
+                )
                 depletion = step.depletion
                 short += 5.0 - step.transpired
                 stressed += 5.0 - step.transpired > programme.MISSED * 5

@@ -79,9 +79,11 @@ def test_sources_are_taken_in_order_and_a_shared_one_runs_out():
 def test_a_top_up_fills_to_its_mark_and_no_further():
     tanks = (Tank(100, 0, 25, YAS, daily(0, 0, 0)),)
     works = Waterworks(
-        tanks, (Supply(daily(12, 12, 12)),), (Watering(daily(20, 20, 20), (tap(0, 100, 3),)),),
+        tanks,
+        (Supply(daily(12, 12, 12)),),
+        (Watering(daily(20, 20, 20), (tap(0, 100, 3),)),),
         top_ups=(TopUp(0, 0, below=15, up_to=30),),
-    )  # fmt: skip
+    )
     run = run_waterworks(works)
     # 25 − 20 = 5; below 15, so 12 of the 25 missing come: 17 − 17 = 0; then 12 again.
     assert run.topped[0] == approx([0, 12, 12])

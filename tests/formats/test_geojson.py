@@ -72,7 +72,9 @@ def test_every_part_of_a_multipolygon_is_an_outline_and_holes_are_left_out():
     hole = square(0.00002, 0.00002, 0.00002)["coordinates"][0]
     far = square(0.0002, 0.0, 0.0001)["coordinates"]
     many = {"type": "MultiPolygon", "coordinates": [[*ring, hole], far]}
-    found = geojson.loads(json.dumps({"type": "FeatureCollection", "features": [feature(many, name="Twin")]}))  # fmt: skip
+    found = geojson.loads(
+        json.dumps({"type": "FeatureCollection", "features": [feature(many, name="Twin")]})
+    )
     assert [o.name for o in found] == ["Twin", "Twin"]
     assert all(len(o.corners) == 4 for o in found)
     assert min(p.x_m for p in found[1].corners) > max(p.x_m for p in found[0].corners)

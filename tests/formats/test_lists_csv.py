@@ -49,12 +49,15 @@ def test_an_entry_about_a_part_that_is_gone_comes_back_too(demo_garden):
         log_csv.read(text.replace("top-bed", "<b>"), without, NOW)
 
 
-@pytest.mark.parametrize(("line", "said"), [
-    ("1,2026-06-01T08:00,rain,,,,depth=3 m,", "Line 2: “3 m” cannot be"),
-    ("1,2027-06-01T08:00,rain,,,,depth=3 mm,", "in the future"),
-    ("1,,rain,,,,depth=3 mm,", "There is no time"),
-    ("1,2026-06-01T08:00,moon,,,,,", "Choose what"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ("1,2026-06-01T08:00,rain,,,,depth=3 m,", "Line 2: “3 m” cannot be"),
+        ("1,2027-06-01T08:00,rain,,,,depth=3 mm,", "in the future"),
+        ("1,,rain,,,,depth=3 mm,", "There is no time"),
+        ("1,2026-06-01T08:00,moon,,,,,", "Choose what"),
+    ],
+)
 def test_a_wrong_line_of_a_log_is_named(demo_garden, line, said):
     text = "id,when,kind,about,about_id,word,amounts,note\n" + line + "\n"
     with pytest.raises(LogFileError, match=said):

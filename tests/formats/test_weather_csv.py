@@ -23,16 +23,30 @@ def test_our_own_header():
 @pytest.mark.parametrize(
     ("text", "units"),
     [
-        ("time,temperature_2m_max (°C),temperature_2m_min (°C),precipitation_sum (mm)\n2020-01-01,12,5,1", {}),
-        ("time,temperature_2m_max (°F),temperature_2m_min (°F),precipitation_sum (inch)\n2020-01-01,53.6,41,0.03937", {}),
+        (
+            "time,temperature_2m_max (°C),temperature_2m_min (°C),precipitation_sum (mm)\n2020-01-01,12,5,1",
+            {},
+        ),
+        (
+            "time,temperature_2m_max (°F),temperature_2m_min (°F),precipitation_sum (inch)\n2020-01-01,53.6,41,0.03937",
+            {},
+        ),
         ("year,yday,prcp (mm/day),tmax (deg c),tmin (deg c)\n2020,1,1,12,5", {}),
-        ("STATION,DATE,PRCP,TMAX,TMIN\nX,2020-01-01,10,120,50", {"precip": "tenth_mm", "temp": "tenth_c"}),
+        (
+            "STATION,DATE,PRCP,TMAX,TMIN\nX,2020-01-01,10,120,50",
+            {"precip": "tenth_mm", "temp": "tenth_c"},
+        ),
         ("YEAR,DOY,PRECTOTCORR,T2M_MAX,T2M_MIN\n2020,1,1,12,5", {"precip": "mm", "temp": "c"}),
         ("date,tavg,tmin,tmax,prcp,snow,wdir,wspd,pres\n2020-01-01,8,5,12,1,,,3,1010", {}),
         ("date;precip_mm;tmin_c;tmax_c\n2020-01-01;1,0;5,0;12,0", {}),
-        ("date,precip_in,tmin_f,tmax_f\n01/01/2020,0.03937,41,53.6".replace("01/01/2020", "2020/01/01"), {}),
+        (
+            "date,precip_in,tmin_f,tmax_f\n01/01/2020,0.03937,41,53.6".replace(
+                "01/01/2020", "2020/01/01"
+            ),
+            {},
+        ),
     ],
-)  # fmt: skip
+)
 def test_headers_of_the_public_archives(text, units):
     record = read(text, units).record()
     assert record.days[0] == np.datetime64("2020-01-01")

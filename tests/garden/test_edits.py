@@ -30,7 +30,11 @@ def ends_meet(garden):
             if there is None:
                 continue
             other = pipes.get(there)
-            at = pieces.get(there) if other is None else other.point_at(other.drawn_m if along is None else along)  # fmt: skip
+            at = (
+                pieces.get(there)
+                if other is None
+                else other.point_at(other.drawn_m if along is None else along)
+            )
             if abs(at.x_m - point.x_m) > 1e-4 or abs(at.y_m - point.y_m) > 1e-4:
                 return False
     return True
@@ -88,7 +92,9 @@ def test_a_bend_stays_in_the_piece_where_it_lies():
     assert len(pipe_of(early, "loose").path) == 2
     assert len(pipe_of(early, "loose-on").path) == 3
     assert pipe_of(early, "loose").lies_m == approx(2.5)  # a quarter of 10 m, as drawn
-    at_bend = edits.put_into(garden, "fittings", Fitting(id="v", name="V", kind="check"), "loose", 4)  # fmt: skip
+    at_bend = edits.put_into(
+        garden, "fittings", Fitting(id="v", name="V", kind="check"), "loose", 4
+    )
     assert [len(pipe_of(at_bend, i).path) for i in ("loose", "loose-on")] == [2, 2]
 
 

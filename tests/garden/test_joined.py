@@ -35,13 +35,19 @@ def spout(spout_id: str, **changes: object) -> dict:
 @pytest.mark.parametrize(
     ("build", "words"),
     [
-        (lambda: garden(downspouts=[spout("a", share=0.6), spout("b", share=0.6)]), "share out 120 %"),
+        (
+            lambda: garden(downspouts=[spout("a", share=0.6), spout("b", share=0.6)]),
+            "share out 120 %",
+        ),
         (lambda: garden(downspouts=[spout("a", leads_to="a")]), "leads to itself"),
         (
             lambda: garden(downspouts=[spout("a", leads_to="b"), spout("b", leads_to="a")]),
             "ring of downspouts",
         ),
-        (lambda: garden(downspouts=[spout("a", leads_to="no-such")]), "store or downspout “no-such”"),
+        (
+            lambda: garden(downspouts=[spout("a", leads_to="no-such")]),
+            "store or downspout “no-such”",
+        ),
         (
             lambda: barrels(store("a", overflow_to="b"), store("b", overflow_to="a")),
             "spills in a ring",
@@ -65,9 +71,12 @@ def spout(spout_id: str, **changes: object) -> dict:
         ),
         (lambda: barrels(store("a", volume_m3=None)), "Say what it holds"),
         (lambda: barrels(store("a", sunk_m=0.5)), "cannot stand on a stand and be sunk"),
-        (lambda: garden(taps=[{"id": "t", "name": "t", "bucket_m3": 0.01, "fills_in_s": 0}]), "too small"),
+        (
+            lambda: garden(taps=[{"id": "t", "name": "t", "bucket_m3": 0.01, "fills_in_s": 0}]),
+            "too small",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_with_place_and_remedy(build, words):
     with pytest.raises(GardenError, match=words.replace("(", r"\(")):
         build()

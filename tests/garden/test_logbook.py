@@ -31,19 +31,26 @@ def test_every_kind_is_read_in_the_gardens_units(demo_garden):
     assert read(demo_garden, kind="finger", part="top-bed", word="muddy").word == "muddy"
 
 
-@pytest.mark.parametrize(("typed", "field", "said"), [
-    ({"kind": "dip", "part": "shed-barrel", "depth": "140 cm"}, "depth", "112 cm to its rim"),
-    ({"kind": "rain", "depth": "3 m"}, "depth", "check the unit"),
-    ({"kind": "rain", "depth": "much"}, "depth", "not understood"),
-    ({"kind": "rain", "depth": "5", "at": "2026-08-01T08:00"}, "at", "in the future"),
-    ({"kind": "rain", "depth": "5", "at": "yesterday"}, "at", "not understood as a time"),
-    ({"kind": "finger", "part": "top-bed", "word": "wettish"}, "word", "Choose one"),
-    ({"kind": "finger", "word": "dry"}, "part", "Say what it is about"),
-    ({"kind": "finger", "part": "gone-bed", "word": "dry"}, "part", "not in the garden"),
-    ({"kind": "cups", "part": "top-line-1", "seconds": "60", "cups": "12 mL"}, "cups", "at least two"),
-    ({"kind": "note", "note": "x" * 5000}, "note", "shorten"),
-    ({"kind": "moon"}, "kind", "Choose what"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("typed", "field", "said"),
+    [
+        ({"kind": "dip", "part": "shed-barrel", "depth": "140 cm"}, "depth", "112 cm to its rim"),
+        ({"kind": "rain", "depth": "3 m"}, "depth", "check the unit"),
+        ({"kind": "rain", "depth": "much"}, "depth", "not understood"),
+        ({"kind": "rain", "depth": "5", "at": "2026-08-01T08:00"}, "at", "in the future"),
+        ({"kind": "rain", "depth": "5", "at": "yesterday"}, "at", "not understood as a time"),
+        ({"kind": "finger", "part": "top-bed", "word": "wettish"}, "word", "Choose one"),
+        ({"kind": "finger", "word": "dry"}, "part", "Say what it is about"),
+        ({"kind": "finger", "part": "gone-bed", "word": "dry"}, "part", "not in the garden"),
+        (
+            {"kind": "cups", "part": "top-line-1", "seconds": "60", "cups": "12 mL"},
+            "cups",
+            "at least two",
+        ),
+        ({"kind": "note", "note": "x" * 5000}, "note", "shorten"),
+        ({"kind": "moon"}, "kind", "Choose what"),
+    ],
+)
 def test_what_cannot_be_says_where_and_what_to_do(demo_garden, typed, field, said):
     with pytest.raises(EntryError) as error:
         read(demo_garden, **typed)

@@ -77,8 +77,10 @@ def test_what_is_no_unit_is_refused_whatever_its_signs(text, kind):
 @settings(max_examples=400)
 @given(
     st.text("0123456789 .,:;/\\*^()[]{}<>=+-_!?@#$%&|~'\"`mLghinftcuqoz°µ²³½é٣日", max_size=12),
-    st.sampled_from(list(KINDS)), st.sampled_from(list(System)), st.sampled_from(["", "3 "]),
-)  # fmt: skip
+    st.sampled_from(list(KINDS)),
+    st.sampled_from(list(System)),
+    st.sampled_from(["", "3 "]),
+)
 def test_whatever_is_typed_is_a_number_or_refused_in_words(text, kind, system, before):
     try:
         assert isfinite(parse(before + text, kind, system))

@@ -67,9 +67,12 @@ def test_every_answer_can_be_said(planned, log):
     told = hindcast.hindcast(planned, log, TODAY)
     assert not isinstance(told, Gap)
     answers = [
-        advice.readings(told, TODAY), lessons.lessons(told), drift.drifts(told),
-        report.report(told, TODAY), upkeep.answer_upkeep(planned, log, TODAY),
-    ]  # fmt: skip
+        advice.readings(told, TODAY),
+        lessons.lessons(told),
+        drift.drifts(told),
+        report.report(told, TODAY),
+        upkeep.answer_upkeep(planned, log, TODAY),
+    ]
     assert faults_in(answers) == []
 
 

@@ -65,17 +65,19 @@ def test_pieces_in_the_wrong_order_and_threads_that_do_not_mate():
     wrong = edits.put(garden, "fittings", early)
     assert says(wrong, "belongs before")
     coupled = edits.put(
-        wrong, "fittings",
+        wrong,
+        "fittings",
         Fitting(id="extra", name="Extra filter", kind="filter", begins_at="middle-bed-adapter"),
-    )  # fmt: skip
+    )
     assert says(coupled, "does not screw onto")
 
 
 def test_a_regulator_under_a_barrel_only_takes_head():
     garden = edits.put(
-        one_barrel(), "fittings",
+        one_barrel(),
+        "fittings",
         Fitting(id="reg", name="Regulator", kind="regulator", begins_at="shed-timer"),
-    )  # fmt: skip
+    )
     assert says(garden, "before it and needs")
 
 
@@ -97,9 +99,17 @@ def test_micro_tube_that_carries_too_much_and_a_line_that_cannot_be_flushed():
 def uneven():
     """Two beds on one barrel and one timer, one a metre lower than the other."""
     low = Bed(
-        id="low", name="Low bed", at=Point(x_m=5.4, y_m=8.0), length_m=3.0, width_m=0.9, ground_m=-0.4,
-        raised_m=0.2, soil="loam", crop="pepper", planting=PlantingDate(month=5, day=10),
-    )  # fmt: skip
+        id="low",
+        name="Low bed",
+        at=Point(x_m=5.4, y_m=8.0),
+        length_m=3.0,
+        width_m=0.9,
+        ground_m=-0.4,
+        raised_m=0.2,
+        soil="loam",
+        crop="pepper",
+        planting=PlantingDate(month=5, day=10),
+    )
     garden = edits.put(one_barrel(), "beds", low)
     return proposed_lines.lay(
         garden, Wish("low", "shed-hose", Method.ROWS, "line-low", spacing_m=0.3, rows=2)
@@ -269,8 +279,17 @@ def test_branches_opened_by_turns_are_zones_of_their_own():
 
 def test_water_on_a_path_is_counted():
     garden = one_barrel()
-    path = Patch(id="walk", name="Walk", kind="path", corners=(
-        Point(x_m=5, y_m=5.9), Point(x_m=9, y_m=5.9), Point(x_m=9, y_m=6.3), Point(x_m=5, y_m=6.3)))  # fmt: skip
+    path = Patch(
+        id="walk",
+        name="Walk",
+        kind="path",
+        corners=(
+            Point(x_m=5, y_m=5.9),
+            Point(x_m=9, y_m=5.9),
+            Point(x_m=9, y_m=6.3),
+            Point(x_m=5, y_m=6.3),
+        ),
+    )
     garden = edits.put(garden, "patches", path)
     (answer,) = answer_lay(garden).wettings
     figures = {figure.label: figure.amount.value for figure in answer.figures}

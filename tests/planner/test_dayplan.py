@@ -101,9 +101,13 @@ def test_a_later_wish_is_kept():
 def test_a_store_is_topped_up_before_the_first_run():
     garden = edits.put(one_barrel(), "taps", demo.garden().taps[0])
     garden = with_part(
-        garden, "stores", topped_by="garden-tap", top_up_below=0.25, top_up_to=0.5,
+        garden,
+        "stores",
+        topped_by="garden-tap",
+        top_up_below=0.25,
+        top_up_to=0.5,
         outlet_height_m=0.05,
-    )  # fmt: skip
+    )
     fill, *runs = july(garden).slots
     assert (fill.zone, fill.source_id) == (None, "garden-tap")
     assert fill.end == approx(dayplan.FIRST_HOUR)

@@ -53,7 +53,9 @@ def test_a_header_across_the_middle_keeps_outlets_and_evens_them():
     zone = zones.zone_named(long_row(30.0, "line-low"))
     middle = splitting.fed_from_middle(zone)
     assert middle is not None
-    assert sum(p.lies_m for p in middle.pipes if p.waters) >= sum(p.lies_m for p in zone.pipes if p.waters)  # fmt: skip
+    assert sum(p.lies_m for p in middle.pipes if p.waters) >= sum(
+        p.lies_m for p in zone.pipes if p.waters
+    )
     assert len(middle.outlets) == approx(len(zone.outlets), abs=2)
     apart = [solving.solve_zone(z, 0.5).lowest_share for z in (zone, middle)]
     assert apart[1] > apart[0]
@@ -75,7 +77,9 @@ def test_a_weak_zone_gets_the_least_pump_that_makes_it_work():
 @pytest.mark.parametrize("head", [0.5, 2.0, 8.0])
 def test_more_head_never_shortens_the_longest_row_of_turbulent_outlets(head):
     row = next(p for p in one_barrel().pipes if laws.kind_of(p).has_outlets)
-    assert lengths.longest_row(row, 2 * head) >= lengths.longest_row(row, head) - laws.spacing_of(row)  # fmt: skip
+    assert lengths.longest_row(row, 2 * head) >= lengths.longest_row(row, head) - laws.spacing_of(
+        row
+    )
 
 
 def test_nothing_is_solved_without_outlets():

@@ -240,16 +240,19 @@ def test_a_thirstier_crop_is_named(planned):
 
 
 # What each fault does to the near and the far half is what hydraulics says of it: common practice.
-@pytest.mark.parametrize(("zone", "symptom", "first"), [
-    ("shed-timer", "far-weak", "line-clog"),
-    ("shed-timer", "all-weak", "low-store"),
-    ("bottom-bed-timer", "all-weak", "filter"),
-    ("bottom-bed-timer", "strong", "regulator"),
-    ("bottom-bed-timer", "nothing", "valve"),
-    ("shed-timer", "puddle", "open-end"),
-    ("shed-timer", "evening", "low-store"),
-    ("shed-timer", "runs-on", "valve-stays-open"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("zone", "symptom", "first"),
+    [
+        ("shed-timer", "far-weak", "line-clog"),
+        ("shed-timer", "all-weak", "low-store"),
+        ("bottom-bed-timer", "all-weak", "filter"),
+        ("bottom-bed-timer", "strong", "regulator"),
+        ("bottom-bed-timer", "nothing", "valve"),
+        ("shed-timer", "puddle", "open-end"),
+        ("shed-timer", "evening", "low-store"),
+        ("shed-timer", "runs-on", "valve-stays-open"),
+    ],
+)
 def test_a_symptom_leads_to_its_cause(planned, zone, symptom, first):
     found = diagnosis.diagnose(planned.zone(zone).zone, symptom, [])
     assert found.likely[0].kind.id == first
@@ -267,9 +270,10 @@ def test_cups_decide_between_causes(planned):
     along = first_run.outlets_along(zone)["bottom-bed-row"]
     first, last = (float(state.outlet_flow[along[i]]) for i in (0, -1))
     log = [
-        cup("bottom-bed-timer", "whole", 9 * state.flow), cup("bottom-bed-row", "first", 0.5 * first),
+        cup("bottom-bed-timer", "whole", 9 * state.flow),
+        cup("bottom-bed-row", "first", 0.5 * first),
         cup("bottom-bed-row", "last", 0.45 * last),
-    ]  # fmt: skip
+    ]
     found = diagnosis.diagnose(zone, "all-weak", log)
     assert found.likely[0].kind.id == "open-end"  # much water, little of it at the plants
 
@@ -492,7 +496,25 @@ def test_upkeep_says_what_is_next_when_nothing_is_due(planned):
     done = upkeep.answer_upkeep(planned, [], TODAY)
     assert not any(task.is_due(TODAY) for task in done.tasks)
     assert done.verdict.summary.template.startswith("Nothing is due. Next:")
-    bare = chain.run_chain(demo.garden().model_copy(update=dict.fromkeys(("beds", "pots", "pipes", "timers", "fittings", "downspouts", "stores", "taps", "greywaters"), ())), None)  # fmt: skip
+    bare = chain.run_chain(
+        demo.garden().model_copy(
+            update=dict.fromkeys(
+                (
+                    "beds",
+                    "pots",
+                    "pipes",
+                    "timers",
+                    "fittings",
+                    "downspouts",
+                    "stores",
+                    "taps",
+                    "greywaters",
+                ),
+                (),
+            )
+        ),
+        None,
+    )
     assert (
         "Nothing here needs upkeep"
         in upkeep.answer_upkeep(bare, [], TODAY).verdict.summary.template
@@ -502,9 +524,11 @@ def test_upkeep_says_what_is_next_when_nothing_is_due(planned):
 def test_what_is_set_as_planned_goes_a_step_of_the_dial(planned):
     setting = planned.zone("top-timer").time.months[TODAY.month - 1].setting.position
     as_planned = LogEntry(
-        "setting", ago(30), "top-timer",
+        "setting",
+        ago(30),
+        "top-timer",
         (setting.run_minutes * 60.0 * setting.runs_a_day, setting.mean_days * 86400.0),
-    )  # fmt: skip
+    )
     known = told(planned, no_rain(40), as_planned)
     track = known.track("top-bed")
     for is_more, way in ((True, "further"), (False, "back")):

@@ -21,17 +21,21 @@ from gardens import one_barrel
 def with_bed(garden, **fields):
     usual = {"length_m": 4.0, "width_m": 1.2, "soil": "loam", "crop": "bean"}
     bed = Bed(
-        id="plot", name="Plot", at=Point(x_m=1, y_m=10), planting=PlantingDate(month=5, day=1),
+        id="plot",
+        name="Plot",
+        at=Point(x_m=1, y_m=10),
+        planting=PlantingDate(month=5, day=1),
         **(usual | fields),
-    )  # fmt: skip
+    )
     return edits.put(garden, "beds", bed)
 
 
 def with_tap(garden):
     return edits.put(
-        garden, "taps",
+        garden,
+        "taps",
         Tap(id="tap", name="Tap", at=Point(x_m=1, y_m=-2), bucket_m3=0.01, fills_in_s=30.0),
-    )  # fmt: skip
+    )
 
 
 @pytest.mark.parametrize(
@@ -71,8 +75,10 @@ def test_drippers_a_pot_by_its_size(across, count):
 
 def test_pots_on_a_tap_get_the_whole_head_assembly_in_order():
     garden = edits.put(
-        with_tap(one_barrel()), "pots", Pots(id="row", name="Row", columns=4, across_m=0.4, at=Point(x_m=3, y_m=-4))
-    )  # fmt: skip
+        with_tap(one_barrel()),
+        "pots",
+        Pots(id="row", name="Row", columns=4, across_m=0.4, at=Point(x_m=3, y_m=-4)),
+    )
     garden = proposed_lines.lay(
         garden, Wish("row", "tap", Method.POTS, "button-2", timer="dial-solenoid")
     )

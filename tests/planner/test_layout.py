@@ -19,9 +19,14 @@ def ring():
     """The small garden's two rows joined at their far ends, so that a ring is closed."""
     garden = one_barrel()
     across = Pipe(
-        id="across", name="Across", kind="hose-13", waters="middle-bed", begins_at="middle-line-1",
-        ends_at="middle-line-2", path=(Point(x_m=8.4, y_m=6.225), Point(x_m=8.4, y_m=6.675)),
-    )  # fmt: skip
+        id="across",
+        name="Across",
+        kind="hose-13",
+        waters="middle-bed",
+        begins_at="middle-line-1",
+        ends_at="middle-line-2",
+        path=(Point(x_m=8.4, y_m=6.225), Point(x_m=8.4, y_m=6.675)),
+    )
     return edits.put(garden, "pipes", across)
 
 
@@ -62,11 +67,27 @@ def test_the_way_to_an_outlet_begins_at_the_source_and_only_loses():
 
 
 def test_the_ground_is_level_on_a_terrace_and_between_known_heights_elsewhere():
-    garden = edits.put_all(one_barrel(), [
-        ("patches", Patch(id="t", name="T", kind="terrace", ground_m=3.0, corners=(
-            Point(x_m=50, y_m=50), Point(x_m=60, y_m=50), Point(x_m=60, y_m=60), Point(x_m=50, y_m=60)))),
-        ("spots", Spot(id="s", name="S", at=Point(x_m=-20, y_m=0), ground_m=5.0)),
-    ])  # fmt: skip
+    garden = edits.put_all(
+        one_barrel(),
+        [
+            (
+                "patches",
+                Patch(
+                    id="t",
+                    name="T",
+                    kind="terrace",
+                    ground_m=3.0,
+                    corners=(
+                        Point(x_m=50, y_m=50),
+                        Point(x_m=60, y_m=50),
+                        Point(x_m=60, y_m=60),
+                        Point(x_m=50, y_m=60),
+                    ),
+                ),
+            ),
+            ("spots", Spot(id="s", name="S", at=Point(x_m=-20, y_m=0), ground_m=5.0)),
+        ],
+    )
     ground = LieOfLand(garden)
     assert ground.height_at(55, 55) == 3.0
     assert ground.height_at(-20, 0) == 5.0

@@ -56,9 +56,16 @@ def test_both_ways_are_shown_where_the_weather_allows(answer):
     assert sum("Short grass" in label for label in labels) == 1
     garden, days = one_barrel(), len(RECORD.days)
     full = type(RECORD)(
-        RECORD.days, RECORD.precip, RECORD.temp_min, RECORD.temp_max, np.full(days, np.nan),
-        np.full(days, 50.0), np.full(days, 85.0), np.full(days, 2.0), np.full(days, 16.0),
-    )  # fmt: skip
+        RECORD.days,
+        RECORD.precip,
+        RECORD.temp_min,
+        RECORD.temp_max,
+        np.full(days, np.nan),
+        np.full(days, 50.0),
+        np.full(days, 85.0),
+        np.full(days, 2.0),
+        np.full(days, 16.0),
+    )
     both = answer_need(daily.need_of(garden.beds[0], garden, full), garden)
     shown = [f for f in both.grass if "Short grass" in f.label]
     assert [("Penman" in f.label, "Hargreaves" in f.label) for f in shown] == [

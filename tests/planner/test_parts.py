@@ -29,22 +29,42 @@ def test_one_barrel_counted_on_paper():
     found = counted(one_barrel())
     side = 0.618
     assert found == {
-        "store-barrel-300": 1, "store-tap": 1, "overflow": 1, "inlet-mesh": 1, "diverter": 1,
+        "store-barrel-300": 1,
+        "store-tap": 1,
+        "overflow": 1,
+        "inlet-mesh": 1,
+        "diverter": 1,
         "first-flush-tube": approx(4.032e-3 / (3.1416 / 4 * 0.1**2), rel=1e-3),
-        "post": approx(4 * 0.373), "paving-slab": 4, "screw": 52,
-        "rail": approx(8 * side, rel=1e-3), "board": approx(5 * side, rel=1e-3),
-        "timer-dial-ball": 1, "washer": 2, "barb-female-g34-12.7": 1,
-        "pipe-hose-13": 7.0, "pipe-hose-13-13.6": approx(0.45), "pipe-line-low": 6.0,
-        "tee-13.6-12.7": 1, "elbow-13.6": 1, "end-opens-13.6": 2, "stake": 8, "wall-clip": 3,
-    }  # fmt: skip
+        "post": approx(4 * 0.373),
+        "paving-slab": 4,
+        "screw": 52,
+        "rail": approx(8 * side, rel=1e-3),
+        "board": approx(5 * side, rel=1e-3),
+        "timer-dial-ball": 1,
+        "washer": 2,
+        "barb-female-g34-12.7": 1,
+        "pipe-hose-13": 7.0,
+        "pipe-hose-13-13.6": approx(0.45),
+        "pipe-line-low": 6.0,
+        "tee-13.6-12.7": 1,
+        "elbow-13.6": 1,
+        "end-opens-13.6": 2,
+        "stake": 8,
+        "wall-clip": 3,
+    }
 
 
 def test_ten_beds_counted_on_paper():
     """Ten times the hose, line and timer of one bed, on one store with ten taps."""
     found = counted(ten_beds())
-    assert {key: found[key] for key in ("tee-13.6-12.7", "elbow-13.6", "end-opens-13.6", "stake")} == {
-        "tee-13.6-12.7": 10, "elbow-13.6": 10, "end-opens-13.6": 20, "stake": 80,
-    }  # fmt: skip
+    assert {
+        key: found[key] for key in ("tee-13.6-12.7", "elbow-13.6", "end-opens-13.6", "stake")
+    } == {
+        "tee-13.6-12.7": 10,
+        "elbow-13.6": 10,
+        "end-opens-13.6": 20,
+        "stake": 80,
+    }
     assert (found["store-tap"], found["timer-dial-ball"], found["washer"]) == (10, 10, 20)
     assert (found["pipe-hose-13"], found["pipe-line-low"]) == (approx(70), approx(60))
 
@@ -78,9 +98,13 @@ def bent_gardens(draw):
     if draw(st.booleans()):
         along = draw(st.floats(0.5, 2.5))
         third = dict(
-            first, id="branch", name="Branch", begins_at="middle-line-1", begins_along_m=along,
+            first,
+            id="branch",
+            name="Branch",
+            begins_at="middle-line-1",
+            begins_along_m=along,
             path=[{"x_m": 5.4 + along, "y_m": 6.225}, {"x_m": 5.4 + along, "y_m": 5.5}],
-        )  # fmt: skip
+        )
         found["pipes"].append(third)
     if draw(st.booleans()):
         second["begins_along_m"] = draw(st.floats(0.1, 0.4))
@@ -115,11 +139,20 @@ def test_a_pipe_drawn_off_its_joint_is_named(demo_garden):
 # Thread forms by ISO 228-1, ISO 7-1, ASME B1.20.1 and B1.20.7, from memory: parallel G seals by
 # its washer, a taper male by tape; the hose thread of 11.5 to the inch takes none of the others.
 MATES = {
-    ("g34", "g34"): Seal.WASHER, ("r34", "g34"): Seal.TAPE, ("r34", "r34"): Seal.TAPE,
-    ("g34", "r34"): None, ("g34", "nh34"): None, ("nh34", "g34"): None, ("nh34", "nh34"): Seal.WASHER,
-    ("npt34", "npt34"): Seal.TAPE, ("npt34", "g34"): None, ("npt34", "nh34"): None,
-    ("g12", "g34"): None, ("npt12", "npt12"): Seal.TAPE, ("s60", "g34"): None,
-}  # fmt: skip
+    ("g34", "g34"): Seal.WASHER,
+    ("r34", "g34"): Seal.TAPE,
+    ("r34", "r34"): Seal.TAPE,
+    ("g34", "r34"): None,
+    ("g34", "nh34"): None,
+    ("nh34", "g34"): None,
+    ("nh34", "nh34"): Seal.WASHER,
+    ("npt34", "npt34"): Seal.TAPE,
+    ("npt34", "g34"): None,
+    ("npt34", "nh34"): None,
+    ("g12", "g34"): None,
+    ("npt12", "npt12"): Seal.TAPE,
+    ("s60", "g34"): None,
+}
 
 
 @pytest.mark.parametrize(("male", "female"), MATES)
@@ -132,9 +165,7 @@ def test_a_tote_is_adapted_to_the_hose_and_the_adapter_is_bought():
     garden = with_part(one_barrel(), "stores", thread="s60")
     joints = adapters.joints(garden)
     assert "s60-g34" in {use.good.key.removeprefix("adapter-") for j in joints for use in j.uses}
-    american = edits.replace(
-        garden, place=garden.place.model_copy(update={"hose_thread": "nh34"})
-    )  # fmt: skip
+    american = edits.replace(garden, place=garden.place.model_copy(update={"hose_thread": "nh34"}))
     keys = {
         use.good.key.removeprefix("adapter-") for j in adapters.joints(american) for use in j.uses
     }

@@ -65,9 +65,13 @@ def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(planned):
 def test_what_wants_something_done_comes_first(planned):
     today = date(2026, 7, 20)
     found = read(
-        planned, today, dry_since(today, 40), felt("right", today, "top-bed"),
-        felt("dry", today, "middle-bed"), felt("muddy", today, "bottom-bed"),
-    )  # fmt: skip
+        planned,
+        today,
+        dry_since(today, 40),
+        felt("right", today, "top-bed"),
+        felt("dry", today, "middle-bed"),
+        felt("muddy", today, "bottom-bed"),
+    )
     assert [r.advice is Advice.LEAVE for r in found] == [False, False, True]
     assert {r.name for r in found} == {"Top step", "Middle step", "Bottom step"}
 
@@ -75,9 +79,12 @@ def test_what_wants_something_done_comes_first(planned):
 def test_a_leaf_of_other_days_than_the_finger_is_read_by_itself(planned):
     today = date(2026, 7, 20)
     found = read(
-        planned, today, dry_since(today, 40), felt("muddy", today - timedelta(5), "top-bed"),
+        planned,
+        today,
+        dry_since(today, 40),
+        felt("muddy", today - timedelta(5), "top-bed"),
         felt("droop", today, "top-bed", "leaf"),
-    )  # fmt: skip
+    )
     assert "muddy" not in found[0].summary.template
     assert found[0].entry.kind == "leaf"
 

@@ -63,9 +63,16 @@ def test_a_season_keeps_the_rule_that_its_settings_claim_while_there_is_water(ch
             days = runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
             litres = np.array([answer.design.litres(m) for m in days.minutes.tolist()])
             inputs = bed.BedInputs(
-                need.area_m2, need.rain, need.crop_et, need.total, need.ready, need.is_growing,
-                share.efficiency, np.minimum(days.runs, need.steps), need.steps,
-            )  # fmt: skip
+                need.area_m2,
+                need.rain,
+                need.crop_et,
+                need.total,
+                need.ready,
+                need.is_growing,
+                share.efficiency,
+                np.minimum(days.runs, need.steps),
+                need.steps,
+            )
             run = bed.run_bed(inputs, litres * share.flow_share)
             dry = run.is_stressed.sum() / need.is_growing.sum()
             assert dry <= 0.05 + 0.02, zone.zone.name
@@ -335,9 +342,11 @@ def test_a_reserve_under_the_soil_stretches_the_interval_and_says_how_long_it_fi
 def gone(chain, **changes):
     leaves = date(2026, 7, 10)
     values = {
-        "leaves": leaves, "returns": leaves + timedelta(days=14), "last_watered": leaves,
+        "leaves": leaves,
+        "returns": leaves + timedelta(days=14),
+        "last_watered": leaves,
         "filled": (1.0, 1.0),
-    }  # fmt: skip
+    }
     return away.answer_away(chain.season, Absence(**values | changes))
 
 

@@ -33,8 +33,9 @@ def test_warm_season_crops_get_stored_water_first_and_others_the_well():
     cabbages = with_part(garden, "beds", crop="cabbage")
     assert names(cabbages, 0) == ["well", "corner-tank", "garden-tap"]
     assert names(with_part(garden, "beds", sources=("garden-tap", "wall-tank")), 0) == [
-        "garden-tap", "wall-tank",
-    ]  # fmt: skip
+        "garden-tap",
+        "wall-tank",
+    ]
 
 
 @pytest.mark.parametrize(

@@ -18,8 +18,10 @@ from gardens import one_barrel, with_part
 RAIN = np.array([0.0, 10.0, 2.0, 0.0, 0.0, 6.0])
 RECORD = DailyWeather.of(
     np.arange("2021-01-01", "2021-01-07", dtype="datetime64[D]"),
-    precip=RAIN, temp_min=np.full(6, 5.0), temp_max=np.full(6, 12.0),
-)  # fmt: skip
+    precip=RAIN,
+    temp_min=np.full(6, 5.0),
+    temp_max=np.full(6, 12.0),
+)
 
 
 def two_roofs(**main: object) -> Garden:
@@ -104,8 +106,9 @@ def test_what_spills_into_a_store_or_a_downspout_says_where_to():
     group = groups_of(one_barrel().stores)[0]
     told = answer_spill(group, 0.2, "the pond tank").verdict
     assert (told.mark, told.summary.template) == (
-        Mark.WORKS, "It spills into the pond tank: {spill} in an hour.",
-    )  # fmt: skip
+        Mark.WORKS,
+        "It spills into the pond tank: {spill} in an hour.",
+    )
     kept = groups_of(with_part(one_barrel(), "stores", overflow_to="stays-in-pipe").stores)[0]
     assert "stay in the downspout" in answer_spill(kept, 0.2, None).verdict.summary.template
     drain = groups_of(with_part(one_barrel(), "stores", overflow_to="in-drain").stores)[0]

@@ -26,7 +26,7 @@ def test_a_barrel_weighs_over_a_kilogram_a_litre():
         ({"footing": "soft", "height_m": 4.0, "volume_m3": 4.0}, Mark.FAILS, "Too heavy"),
         ({"volume_m3": 0.1, "stand_m": 2.0}, Mark.FAILS, "Top-heavy"),
     ],
-)  # fmt: skip
+)
 def test_verdicts(changes, mark, words):
     verdict = answer_standing(store(**changes)).verdict
     assert verdict.mark is mark

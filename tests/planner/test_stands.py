@@ -16,9 +16,12 @@ RECORD = normals.make_days(demo.normals(), 6)
 
 def planting(**changes):
     values = {
-        "id": "next", "name": "Next", "bed_id": "middle-bed", "crop": "lettuce",
+        "id": "next",
+        "name": "Next",
+        "bed_id": "middle-bed",
+        "crop": "lettuce",
         "planting": {"month": 9, "day": 1},
-    }  # fmt: skip
+    }
     return Planting(**values | changes)
 
 
@@ -176,10 +179,19 @@ def test_pots_are_moved_or_painted_where_that_saves():
 def test_an_own_crop_is_grown_like_one_that_ships():
     tomato = catalogue.crops()["tomato"].season
     own = OwnCrop(
-        id="own-crop", name="Our tomato", initial_d=30, development_d=40, mid_d=45, late_d=30,
-        kc_initial=0.6, kc_mid=1.15, kc_end=0.8, root_start_m=0.15, root_full_m=0.7,
+        id="own-crop",
+        name="Our tomato",
+        initial_d=30,
+        development_d=40,
+        mid_d=45,
+        late_d=30,
+        kc_initial=0.6,
+        kc_mid=1.15,
+        kc_end=0.8,
+        root_start_m=0.15,
+        root_full_m=0.7,
         depletion_fraction=0.4,
-    )  # fmt: skip
+    )
     assert own.season == tomato
     garden = edits.put(one_barrel(), "own_crops", own)
     garden = with_part(garden, "beds", crop="own-crop")
@@ -215,11 +227,17 @@ def test_dates_count_over_the_new_year():
     ("crop", "kc_mid", "p"),
     [
         # FAO-56 tables 12 and 22, spot checks, from memory.
-        ("tomato", 1.15, 0.40), ("lettuce", 1.0, 0.30), ("potato", 1.15, 0.35),
-        ("onion", 1.05, 0.30), ("cabbage", 1.05, 0.45), ("sweetcorn", 1.15, 0.50),
-        ("grape", 0.85, 0.35), ("strawberry", 0.85, 0.20), ("citrus", 0.65, 0.50),
+        ("tomato", 1.15, 0.40),
+        ("lettuce", 1.0, 0.30),
+        ("potato", 1.15, 0.35),
+        ("onion", 1.05, 0.30),
+        ("cabbage", 1.05, 0.45),
+        ("sweetcorn", 1.15, 0.50),
+        ("grape", 0.85, 0.35),
+        ("strawberry", 0.85, 0.20),
+        ("citrus", 0.65, 0.50),
     ],
-)  # fmt: skip
+)
 def test_crops_have_the_published_figures(crop, kc_mid, p):
     season = catalogue.crops()[crop].season
     assert season.kc_mid == approx(kc_mid, abs=0.051)

@@ -86,8 +86,12 @@ def test_a_drum_below_its_bed_gives_only_what_stands_above_it_or_nothing():
 
 def test_a_pump_starts_once_a_filling_and_old_water_is_told():
     grey = system(
-        outlet=DrumOutlet.PUMP, pump_on_m3=0.04, pump_off_m3=0.02, drum_m3=0.1, loads=(1, 0, 0, 0, 1, 0, 0),
-    )  # fmt: skip
+        outlet=DrumOutlet.PUMP,
+        pump_on_m3=0.04,
+        pump_off_m3=0.02,
+        drum_m3=0.1,
+        loads=(1, 0, 0, 0, 1, 0, 0),
+    )
     found = answer(grey)
     assert figure(found, "Pump starts in a week") == found.run.starts >= 2
     # Twenty litres stay under the float from Monday to Friday.
@@ -131,12 +135,17 @@ def systems(draw: st.DrawFn) -> Greywater:
     drum = draw(st.floats(0.02, 0.4))
     return system(
         loads=tuple(draw(st.lists(st.integers(0, 4), min_size=7, max_size=7))),
-        load_m3=draw(st.floats(0.01, 0.2)), people=draw(st.integers(0, 5)),
-        shower_m3=draw(st.floats(0, 0.1)), drum_m3=drum,
-        drop_m=draw(st.floats(-1.0, 3.0)), hose_m=draw(st.floats(1, 60)),
-        bore_m=draw(st.floats(0.006, 0.06)), outlet=draw(st.sampled_from(list(DrumOutlet))),
-        pump_on_m3=drum * 0.5, pump_off_m3=drum * draw(st.floats(0, 0.4)),
-    )  # fmt: skip
+        load_m3=draw(st.floats(0.01, 0.2)),
+        people=draw(st.integers(0, 5)),
+        shower_m3=draw(st.floats(0, 0.1)),
+        drum_m3=drum,
+        drop_m=draw(st.floats(-1.0, 3.0)),
+        hose_m=draw(st.floats(1, 60)),
+        bore_m=draw(st.floats(0.006, 0.06)),
+        outlet=draw(st.sampled_from(list(DrumOutlet))),
+        pump_on_m3=drum * 0.5,
+        pump_off_m3=drum * draw(st.floats(0, 0.4)),
+    )
 
 
 @settings(max_examples=40, suppress_health_check=list(HealthCheck))

@@ -22,9 +22,14 @@ BED = "middle-bed"
 
 def second_store(**fields) -> Store:
     return Store(
-        id="far-barrel", name="Far barrel", at=Point(x_m=9, y_m=2), volume_m3=0.2, height_m=0.9,
-        outlet_height_m=0.1, **fields,
-    )  # fmt: skip
+        id="far-barrel",
+        name="Far barrel",
+        at=Point(x_m=9, y_m=2),
+        volume_m3=0.2,
+        height_m=0.9,
+        outlet_height_m=0.1,
+        **fields,
+    )
 
 
 def season(garden):
@@ -159,8 +164,9 @@ def test_a_reserve_is_filled_the_day_before_rain():
     found = season(garden)
     (transfer,) = found.works.transfers
     assert (transfer.origin, transfer.reserve) == (
-        tank_named(found, "shed-barrel"), tank_named(found, "far-barrel"),
-    )  # fmt: skip
+        tank_named(found, "shed-barrel"),
+        tank_named(found, "far-barrel"),
+    )
     assert transfer.most == approx(50)
     assert np.array_equal(transfer.is_due[:-1], RECORD.precip[1:] >= 8.0)
     assert not transfer.is_due[-1]

@@ -91,14 +91,17 @@ def a_missing_file(files):
     del files[next(name for name in files if name.startswith("pictures/"))]
 
 
-@pytest.mark.parametrize(("change", "said"), [
-    (with_manifest(version=99), "newer program"),
-    (with_manifest(format="other"), "no backup of this program"),
-    (a_strange_file, "does not belong"),
-    (a_changed_byte, "not what was saved"),
-    (a_missing_file, "missing"),
-    (lambda files: files.pop("manifest.json"), "no backup of this program"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (with_manifest(version=99), "newer program"),
+        (with_manifest(format="other"), "no backup of this program"),
+        (a_strange_file, "does not belong"),
+        (a_changed_byte, "not what was saved"),
+        (a_missing_file, "missing"),
+        (lambda files: files.pop("manifest.json"), "no backup of this program"),
+    ],
+)
 def test_what_is_not_whole_is_refused(data, saved, change, said):
     rewritten(saved, change)
     with pytest.raises(BackupError, match=said):

@@ -202,11 +202,14 @@ def test_an_entry_sent_twice_is_kept_once_and_answered_alike(client, conn):
     assert [e.amounts for e in entries(conn)] == [(0.004,)]
 
 
-@pytest.mark.parametrize(("form", "field"), [
-    ({"kind": "dip", "part": "shed-barrel", "depth": "3 m"}, "depth"),
-    ({"kind": "rain", "depth": "3 m"}, "depth"),
-    ({"kind": "rain", "depth": "3", "at": "2100-01-01T00:00"}, "at"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("form", "field"),
+    [
+        ({"kind": "dip", "part": "shed-barrel", "depth": "3 m"}, "depth"),
+        ({"kind": "rain", "depth": "3 m"}, "depth"),
+        ({"kind": "rain", "depth": "3", "at": "2100-01-01T00:00"}, "at"),
+    ],
+)
 def test_what_cannot_be_is_refused_with_what_was_typed(client, conn, form, field):
     told = client.post("/gardens/1/log", data=form, headers={"accept": "application/json"})
     assert told.status_code == 422
@@ -293,10 +296,23 @@ def add_buckets(conn, share):
     zone = next(z for z in zones.zones_of(gardens.current(conn, 1).garden) if z.id == "shed-timer")
     flow = solving.solve_zone(zone, 0.5).flow
     start = datetime.now().replace(microsecond=0, second=0) - timedelta(days=8)
-    log.add_all(conn, 1, [
-        (f"b{i}", LogEntry("flow", start + timedelta(days=i), "shed-timer", (share * flow * 300, 300.0), "whole"))
-        for i in range(6)
-    ])  # fmt: skip
+    log.add_all(
+        conn,
+        1,
+        [
+            (
+                f"b{i}",
+                LogEntry(
+                    "flow",
+                    start + timedelta(days=i),
+                    "shed-timer",
+                    (share * flow * 300, 300.0),
+                    "whole",
+                ),
+            )
+            for i in range(6)
+        ],
+    )
 
 
 def test_a_lesson_is_taken_over_and_undone(client, conn):

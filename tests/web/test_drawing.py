@@ -126,13 +126,24 @@ def test_what_drains_where_keeps_heights_to_scale(demo_garden):
 )
 def test_a_trench_is_drawn_to_one_scale_below_the_ground(drop, deep, across):
     ground = WetGround(
-        id="corner", name="Corner", area_m2=40.0, drop_m=drop, sump_depth_m=deep, sump_across_m=across
-    )  # fmt: skip
+        id="corner",
+        name="Corner",
+        area_m2=40.0,
+        drop_m=drop,
+        sump_depth_m=deep,
+        sump_across_m=across,
+    )
     drawn = trench.draw(ground)
     downwards = [
-        drawn.outlet, drawn.ground, drawn.pipe_start, drawn.pipe_end, drawn.float_on,
-        drawn.float_off, drawn.sump_bottom, trench.HEIGHT,
-    ]  # fmt: skip
+        drawn.outlet,
+        drawn.ground,
+        drawn.pipe_start,
+        drawn.pipe_end,
+        drawn.float_on,
+        drawn.float_off,
+        drawn.sump_bottom,
+        trench.HEIGHT,
+    ]
     assert downwards == sorted(downwards)
     scale = (drawn.float_off - drawn.float_on) / deep
     assert (drawn.pipe_end - drawn.pipe_start) / drop == approx(scale, rel=0.1, abs=5)

@@ -103,8 +103,9 @@ def test_a_day_is_read_however_it_is_put(month, day, form):
     said = form.format(d=day, m=name)
     assert read(Bed, "planting", said) == {"month": month, "day": day}
     assert read(Bed, "planting", said.replace(name, name[:3].upper())) == {
-        "month": month, "day": day,
-    }  # fmt: skip
+        "month": month,
+        "day": day,
+    }
 
 
 @pytest.mark.parametrize("text", ["10", "May", "10 11 May", "10 Floréal", "May June 3", ""])

@@ -16,11 +16,15 @@ TYPED = {
     "roof": {"name": "Roof", "length_m": "4 m", "width_m": "3 m at 20°", "material": "us-metal"},
     "store": {"name": "Barrel", "volume_m3": "200 L", "height_m": "90 cm"},
     "bed": {
-        "name": "Bed", "length_m": "3 m", "width_m": "90 cm", "soil": "loam", "crop": "bean",
+        "name": "Bed",
+        "length_m": "3 m",
+        "width_m": "90 cm",
+        "soil": "loam",
+        "crop": "bean",
         "planting": "1 June",
     },
     "timer": {"name": "Timer", "kind": "clock-ball"},
-}  # fmt: skip
+}
 
 
 def bare(units: System = System.METRIC) -> Garden:
@@ -115,9 +119,13 @@ def test_a_form_waits_for_what_it_leads_to():
 
 @pytest.mark.parametrize(
     ("typed", "fault"),
-    [("Fryday 2", "no day of the week"), ("Mon two", "not understood"), ("Mon 2 3", "not understood"),
-     ("Mon 99", "too large")],
-)  # fmt: skip
+    [
+        ("Fryday 2", "no day of the week"),
+        ("Mon two", "not understood"),
+        ("Mon 2 3", "not understood"),
+        ("Mon 99", "too large"),
+    ],
+)
 def test_washdays_that_do_not_exist(typed, fault):
     form = FormOn.of(PART_FORMS["greywater"], demo.garden(), "laundry")
     shown = {f.name: f.value for f in form.show().fields}

@@ -112,7 +112,5 @@ def test_the_verdict_says_why_and_what_to_set(planned):
 def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned):
     right = judge.judged(told(planned, finger("right")), TODAY).verdict
     assert right.mark is Mark.WORKS
-    silent = judge.judged(
-        told(planned, LogEntry("battery", ago(3), "top-timer")), TODAY
-    ).verdict
+    silent = judge.judged(told(planned, LogEntry("battery", ago(3), "top-timer")), TODAY).verdict
     assert "No finger test" in silent.summary.template

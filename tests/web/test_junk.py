@@ -15,14 +15,36 @@ from markup import Form, Page
 from served import PAGES
 
 JUNK = [
-    "", "-1", "0", "1e999", "٣", "💧", "a" * 5000, "<script>x</script>", "99999999999999", "%00",
-    "2026-13-45", "1 m 2 kg", "'; --", "-0", "1,5", "١ m", "on", "\\", "1-", ":", "5:99", "32 May",
-]  # fmt: skip
+    "",
+    "-1",
+    "0",
+    "1e999",
+    "٣",
+    "💧",
+    "a" * 5000,
+    "<script>x</script>",
+    "99999999999999",
+    "%00",
+    "2026-13-45",
+    "1 m 2 kg",
+    "'; --",
+    "-0",
+    "1,5",
+    "١ m",
+    "on",
+    "\\",
+    "1-",
+    ":",
+    "5:99",
+    "32 May",
+]
 
 FILES = [
-    ("a.bin", b"\x00\xff", "application/octet-stream"), ("", b"", ""), ("x.csv", b"a,b\n1", "text/csv"),
+    ("a.bin", b"\x00\xff", "application/octet-stream"),
+    ("", b"", ""),
+    ("x.csv", b"a,b\n1", "text/csv"),
     ("g.json", b"{}", "application/json"),
-]  # fmt: skip
+]
 
 ENDS_SOMETHING = ("/delete", "/undo", "/redo", "/restore")
 """Forms that take away what the others are about: tested by themselves."""

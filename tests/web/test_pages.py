@@ -38,9 +38,20 @@ def planned(client):
 
 
 PAGES = [
-    "place", "weather", "catch", "greywater", "taps", "store", "shares", "need", "push", "lay", "time", "card",
+    "place",
+    "weather",
+    "catch",
+    "greywater",
+    "taps",
+    "store",
+    "shares",
+    "need",
+    "push",
+    "lay",
+    "time",
+    "card",
     "installation",
-]  # fmt: skip
+]
 
 
 def fields_of(html: str, form: str) -> dict[str, str]:

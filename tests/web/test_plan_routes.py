@@ -42,8 +42,14 @@ def test_a_change_is_one_revision_and_undone_in_one_step(client):
     answer = put(client, "pipes", hose | {"name": "Renamed"})
     assert answer.status_code == 200
     assert set(answer.json()) == {
-        "revision", "canUndo", "canRedo", "drawing", "verdict", "below", "parts",
-    }  # fmt: skip
+        "revision",
+        "canUndo",
+        "canRedo",
+        "drawing",
+        "verdict",
+        "below",
+        "parts",
+    }
     assert part_of(client, "pipes", "top-hose")["name"] == "Renamed"
     assert client.post("/gardens/1/step/undo").json()["canRedo"]
     assert part_of(client, "pipes", "top-hose")["name"] == hose["name"]
@@ -55,13 +61,23 @@ def test_a_change_is_one_revision_and_undone_in_one_step(client):
     [
         ("pipes", "top-hose", {"path": [{"x_m": 1}, {"x_m": 1}]}, "has no length"),
         ("pipes", "top-hose", {"bore_m": -1}, "“Top hose”, bore_m"),
-        ("pipes", "top-hose", {"begins_at": "garden-tap"}, "2 pipes begin at one place of “Garden tap”"),
+        (
+            "pipes",
+            "top-hose",
+            {"begins_at": "garden-tap"},
+            "2 pipes begin at one place of “Garden tap”",
+        ),
         ("pipes", "top-line-1", {"begins_along_m": 900.0}, ""),
         ("beds", "hedge", {"length_m": 0}, "“Currant hedge”, length_m"),
-        ("patches", "yard", {"corners": [{}, {"x_m": 2}, {"y_m": 2}, {"x_m": 2, "y_m": 2}]}, "crosses itself"),
+        (
+            "patches",
+            "yard",
+            {"corners": [{}, {"x_m": 2}, {"y_m": 2}, {"x_m": 2, "y_m": 2}]},
+            "crosses itself",
+        ),
         ("timers", "top-timer", {"kind": "sundial"}, "choose one of"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_names_the_part_and_changes_nothing(
     client, collection, part_id, change, words
 ):

@@ -61,10 +61,19 @@ def test_neither_of_two_plans_need_be_the_present_one(client):
 def test_an_earlier_revision_can_be_laid_beside(client):
     before = current(client)
     form = {
-        "based_on": before.id, "part_id": "hedge", "at": "hedge", "mulch": "thick",
-        "shade": "none", "wind": "open", "spacing": "usual", "soil_depth_m": "", "slope": "0",
-        "started": "planted", "cleared": "", "timekeeping": "calendar",
-    }  # fmt: skip
+        "based_on": before.id,
+        "part_id": "hedge",
+        "at": "hedge",
+        "mulch": "thick",
+        "shade": "none",
+        "wind": "open",
+        "spacing": "usual",
+        "soil_depth_m": "",
+        "slope": "0",
+        "started": "planted",
+        "cleared": "",
+        "timekeeping": "calendar",
+    }
     assert client.post("/gardens/1/need/thirst", data=form).status_code == 200
     assert current(client).garden.beds[2].mulch == "thick"
     page = client.get(f"/gardens/1/years?with=revision-{before.id}")
@@ -130,10 +139,24 @@ def test_the_jar_names_the_soil(client):
 
 
 def test_a_crop_and_a_timer_of_ones_own(client):
-    form = {"based_on": current(client).id, "part_id": "", "at": "top-bed", "name": "Oca", "initial_d": "30",
-            "development_d": "60", "mid_d": "400", "late_d": "40", "kc_initial": "0.6", "kc_mid": "1.05",
-            "kc_end": "0.9", "root_start_m": "15 cm", "root_full_m": "40 cm", "depletion_fraction": "40 %",
-            "warmth": "cool", "eaten": "root"}  # fmt: skip
+    form = {
+        "based_on": current(client).id,
+        "part_id": "",
+        "at": "top-bed",
+        "name": "Oca",
+        "initial_d": "30",
+        "development_d": "60",
+        "mid_d": "400",
+        "late_d": "40",
+        "kc_initial": "0.6",
+        "kc_mid": "1.05",
+        "kc_end": "0.9",
+        "root_start_m": "15 cm",
+        "root_full_m": "40 cm",
+        "depletion_fraction": "40 %",
+        "warmth": "cool",
+        "eaten": "root",
+    }
     endless = client.post("/gardens/1/need/own-crop", data=form)
     assert endless.status_code == 422
     assert "a whole number" in endless.text or "366" in endless.text
@@ -141,9 +164,21 @@ def test_a_crop_and_a_timer_of_ones_own(client):
     added = client.post("/gardens/1/need/own-crop", data=form | {"mid_d": "60"})
     assert added.status_code == 200
     assert "Oca</option>" in added.text
-    timer = {"based_on": current(client).id, "part_id": "", "at": "", "name": "Grandpa's", "works_by": "clock",
-             "run_minutes": "30-10", "interval_days": "1, 2", "starts": "1", "delay_days": "", "outlets": "1",
-             "battery_months": "0", "least_opening_head_m": "0 m", "loss_coefficient": "4"}  # fmt: skip
+    timer = {
+        "based_on": current(client).id,
+        "part_id": "",
+        "at": "",
+        "name": "Grandpa's",
+        "works_by": "clock",
+        "run_minutes": "30-10",
+        "interval_days": "1, 2",
+        "starts": "1",
+        "delay_days": "",
+        "outlets": "1",
+        "battery_months": "0",
+        "least_opening_head_m": "0 m",
+        "loss_coefficient": "4",
+    }
     wrong = client.post("/gardens/1/time/own-timer", data=timer)
     assert wrong.status_code == 422
     assert "the longest is shorter than the shortest" in wrong.text

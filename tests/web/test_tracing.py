@@ -81,12 +81,13 @@ def outlines(*features):
         "type": "FeatureCollection",
         "features": [
             {
-                "type": "Feature", "properties": properties,
+                "type": "Feature",
+                "properties": properties,
                 "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
             }
             for properties, ring in features
         ],
-    }  # fmt: skip
+    }
     return {"outlines": ("yard.geojson", json.dumps(found))}
 
 

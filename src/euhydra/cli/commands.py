@@ -39,24 +39,34 @@ class Number(click.FloatRange):
 
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON for machines.")
 WEATHER = click.option(
-    "--weather", "weather_file", required=True, type=click.Path(path_type=Path),
+    "--weather",
+    "weather_file",
+    required=True,
+    type=click.Path(path_type=Path),
     help="Daily CSV, such as date,precip_mm,tmin_c,tmax_c.",
-)  # fmt: skip
+)
 UNITS = click.option(
-    "--unit", "units", multiple=True, metavar="COLUMN=UNIT",
+    "--unit",
+    "units",
+    multiple=True,
+    metavar="COLUMN=UNIT",
     help="Unit of a column that does not say its own, such as precip=in or temp=f.",
-)  # fmt: skip
+)
 FILL = click.option(
-    "--fill-gaps", is_flag=True,
+    "--fill-gaps",
+    is_flag=True,
     help="Fill missing days: no rain, temperatures straight across.",
-)  # fmt: skip
+)
 DAILY = click.option(
     "--daily", type=click.Path(path_type=Path, dir_okay=False), help="Write the days to this CSV."
 )
 DATA = click.option(
-    "--data", default="data", show_default=True, type=click.Path(path_type=Path, file_okay=False),
+    "--data",
+    default="data",
+    show_default=True,
+    type=click.Path(path_type=Path, file_okay=False),
     help="Folder that keeps your gardens.",
-)  # fmt: skip
+)
 BED = click.option("--bed", default="", help="Id of the bed whose pipes are meant; else the first.")
 PORT = click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
 
@@ -77,10 +87,11 @@ def demo(port: int, data: Path, reset: bool) -> None:
 
     server.seed_demo(data, reset, with_log=True)
     server.serve(
-        data, port,
+        data,
+        port,
         f"Pilchard Steps is at http://127.0.0.1:{port} (stop with Ctrl-C).",
         f"Your changes are kept in {data}. To lay the demo out anew: make demo-reset",
-    )  # fmt: skip
+    )
 
 
 @main.command()
@@ -103,9 +114,12 @@ def serve(port: int, data: Path, home_network: bool, names: tuple[str, ...]) -> 
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option(
-    "--level", type=click.Choice(list(zones.LEVELS)), default="full", show_default=True,
+    "--level",
+    type=click.Choice(list(zones.LEVELS)),
+    default="full",
+    show_default=True,
     help="Level of the store, for a garden.",
-)  # fmt: skip
+)
 @BED
 @AS_JSON
 def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
@@ -198,7 +212,7 @@ def tank(
     daily: Path | None,
     as_json: bool,
 ) -> None:
-    """One store, one roof, one steady demand: a quick sum without a garden."""  # fmt: skip
+    """One store, one roof, one steady demand: a quick sum without a garden."""
     if dead_l >= store_l:
         raise click.BadParameter(
             f"{dead_l} L of dead water leave nothing in {store_l} L.", param_hint="--dead-l"
@@ -260,7 +274,7 @@ def et0(
     daily: Path | None,
     as_json: bool,
 ) -> None:
-    """Reference evapotranspiration from a weather file."""  # fmt: skip
+    """Reference evapotranspiration from a weather file."""
     record = reading.record(weather_file, units, fill_gaps, ("tmin", "tmax"))
     ra = weather.extraterrestrial(record, latitude)
     estimate = weather.hargreaves(record, latitude)

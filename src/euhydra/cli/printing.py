@@ -28,13 +28,19 @@ def solution(network: Network, solution: Solution) -> dict[str, Any]:
         for valve, q in zip(network.valves, solution.flow[len(velocity) :], strict=True)
     ]
     node_rows = zip(
-        nodes.ids, solution.head.tolist(), (solution.head - nodes.elevation).tolist(),
-        (solution.outflow * per_hour).tolist(), strict=True,
-    )  # fmt: skip
+        nodes.ids,
+        solution.head.tolist(),
+        (solution.head - nodes.elevation).tolist(),
+        (solution.outflow * per_hour).tolist(),
+        strict=True,
+    )
     link_rows = zip(
-        network.link_ids, (solution.flow * per_hour).tolist(), velocity,
-        solution.head_loss.tolist(), strict=True,
-    )  # fmt: skip
+        network.link_ids,
+        (solution.flow * per_hour).tolist(),
+        velocity,
+        solution.head_loss.tolist(),
+        strict=True,
+    )
     return {
         "converged": solution.converged,
         "iterations": solution.iterations,

@@ -88,9 +88,16 @@ def climate_of_normals(normals: MonthlyNormals) -> Climate:
     scale = np.maximum(1.83 * a_wet_day - 2.16, 0.5 * a_wet_day)  # Geng's β, kept positive
     shape = np.where(scale > 0, a_wet_day / np.maximum(scale, 1e-9), 1.0)
     return Climate(
-        normals.precip, after_dry, after_wet, shape, scale, normals.temp_min, normals.temp_max,
-        TEMPERATURE_SPREAD, PERSISTENCE,
-    )  # fmt: skip
+        normals.precip,
+        after_dry,
+        after_wet,
+        shape,
+        scale,
+        normals.temp_min,
+        normals.temp_max,
+        TEMPERATURE_SPREAD,
+        PERSISTENCE,
+    )
 
 
 def climate_of_record(record: DailyWeather) -> Climate:
@@ -127,9 +134,16 @@ def climate_of_record(record: DailyWeather) -> Climate:
     persistence = float(np.mean(swing[1:] * swing[:-1])) / spread**2 if spread > 0 else 0.0
     precip = np.bincount(month, record.precip, MONTHS) / days * MONTH_LENGTH
     return Climate(
-        precip, after_dry, after_wet, shape, scale, temp_min, temp_max, spread,
+        precip,
+        after_dry,
+        after_wet,
+        shape,
+        scale,
+        temp_min,
+        temp_max,
+        spread,
         min(max(persistence, 0.0), 0.99),
-    )  # fmt: skip
+    )
 
 
 def _share(part: NDArray[np.bool_], whole: NDArray[np.bool_], month: NDArray[np.intp]) -> Floats:

@@ -202,9 +202,13 @@ class _Search:
         return leaving, to_ground
 
     def _hold(
-        self, flow: Floats, conductance: Floats, intercept: Floats, leaving: Floats,
+        self,
+        flow: Floats,
+        conductance: Floats,
+        intercept: Floats,
+        leaving: Floats,
         to_ground: Floats,
-    ) -> list[tuple[int, ValveLink]]:  # fmt: skip
+    ) -> list[tuple[int, ValveLink]]:
         """Working regulators: their ends are tied to their setting, their flow is drawn before."""
         holding = [(i, v) for i, v in self.regulators if self.status[i] is Status.ACTIVE]
         for i, valve in holding:
@@ -233,9 +237,12 @@ class _Search:
         for i, valve in self.regulators:
             before = float(head[valve.start]) - valve_loss(valve, max(float(flow[i]), 0.0))[0]
             found = next_status(
-                self.status[i], float(flow[i]), before, float(head[valve.end]),
+                self.status[i],
+                float(flow[i]),
+                before,
+                float(head[valve.end]),
                 self._held_head(valve),
-            )  # fmt: skip
+            )
             is_settled &= found is self.status[i]
             self.status[i] = found
         return is_settled

@@ -133,9 +133,15 @@ def gives_in(step: int, steps: int, runs: int) -> bool:
 
 
 def advance_in_steps(
-    depletion: float, rain: float, irrigation: float, crop_et: float, total: float, ready: float,
-    runs: int, steps: int,
-) -> RootZoneDay:  # fmt: skip
+    depletion: float,
+    rain: float,
+    irrigation: float,
+    crop_et: float,
+    total: float,
+    ready: float,
+    runs: int,
+    steps: int,
+) -> RootZoneDay:
     """As `advance`, with the day cut into steps and its watering split into runs.
 
     Parameters
@@ -149,9 +155,13 @@ def advance_in_steps(
     transpired = drained = 0.0
     for step in range(steps):
         part = advance(
-            depletion, rain if step == steps - 1 else 0.0,
-            irrigation / runs if gives_in(step, steps, runs) else 0.0, crop_et / steps, total, ready,
-        )  # fmt: skip
+            depletion,
+            rain if step == steps - 1 else 0.0,
+            irrigation / runs if gives_in(step, steps, runs) else 0.0,
+            crop_et / steps,
+            total,
+            ready,
+        )
         depletion = part.depletion
         transpired += part.transpired
         drained += part.drained
@@ -212,9 +222,13 @@ def refill_on(
     depletion, grew = 0.0, False
     given = np.zeros_like(rain)
     days = zip(
-        rain.tolist(), crop_et.tolist(), total.tolist(), is_growing.tolist(), waters.tolist(),
+        rain.tolist(),
+        crop_et.tolist(),
+        total.tolist(),
+        is_growing.tolist(),
+        waters.tolist(),
         strict=True,
-    )  # fmt: skip
+    )
     for day, (fell, et, most, growing, gives) in enumerate(days):
         if growing and not grew:
             depletion = 0.0

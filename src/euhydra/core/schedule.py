@@ -17,9 +17,14 @@ MINUTES_PER_HOUR = 60.0
 DAYS_PER_WEEK = 7
 
 SPREAD = {
-    1: (0,), 2: (0, 3), 3: (0, 2, 4), 4: (0, 2, 4, 6), 5: (0, 1, 3, 4, 6), 6: (0, 1, 2, 3, 4, 5),
+    1: (0,),
+    2: (0, 3),
+    3: (0, 2, 4),
+    4: (0, 2, 4, 6),
+    5: (0, 1, 3, 4, 6),
+    6: (0, 1, 2, 3, 4, 5),
     7: (0, 1, 2, 3, 4, 5, 6),
-}  # fmt: skip
+}
 """Weekdays on which a timer runs so many times a week, Monday 0: as even as they go."""
 
 

@@ -1,9 +1,19 @@
 """Soil texture from a jar test: what settles first is sand, then silt, then clay."""
 
 CLASSES = (
-    "sand", "loamy-sand", "sandy-loam", "loam", "silt-loam", "silt", "sandy-clay-loam",
-    "clay-loam", "silty-clay-loam", "sandy-clay", "silty-clay", "clay",
-)  # fmt: skip
+    "sand",
+    "loamy-sand",
+    "sandy-loam",
+    "loam",
+    "silt-loam",
+    "silt",
+    "sandy-clay-loam",
+    "clay-loam",
+    "silty-clay-loam",
+    "sandy-clay",
+    "silty-clay",
+    "clay",
+)
 
 
 def texture_class(sand: float, silt: float, clay: float) -> str:

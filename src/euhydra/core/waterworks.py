@@ -161,9 +161,14 @@ class WaterworksRun:
                 if isinstance(source, Line) and source.tank == tank:
                     given = given + litres
         return StoreRun(
-            self.arrived[tank], wanted, given, self.spill[tank], self.level[tank],
-            inputs.start, inputs.dead,
-        )  # fmt: skip
+            self.arrived[tank],
+            wanted,
+            given,
+            self.spill[tank],
+            self.level[tank],
+            inputs.start,
+            inputs.dead,
+        )
 
     @property
     def from_elsewhere(self) -> float:
@@ -305,10 +310,16 @@ class _Days:
         tank, hours = line.tank, float(line.hours[day])
         if hours <= 0:
             return 0.0
-        feeding: Litres = level_that_feeds(
-            self.works.tanks[tank].rule, self.level[tank], self.inflow[tank][day],
-            self.capacity[tank], self.least,
-        ) - self.drawn[tank]  # fmt: skip
+        feeding: Litres = (
+            level_that_feeds(
+                self.works.tanks[tank].rule,
+                self.level[tank],
+                self.inflow[tank][day],
+                self.capacity[tank],
+                self.least,
+            )
+            - self.drawn[tank]
+        )
         if isinstance(feeding, np.ndarray):
             litres: Litres = line.curve.delivered_each(feeding, hours, self.width[tank])
         else:
@@ -328,9 +339,13 @@ class _Days:
             inputs = self.works.tanks[tank]
             inflow = self.inflow[tank][day] + from_above[tank]
             self.level[tank], spill = settle(
-                inputs.rule, self.level[tank], inflow, self.drawn[tank], self.capacity[tank],
+                inputs.rule,
+                self.level[tank],
+                inflow,
+                self.drawn[tank],
+                self.capacity[tank],
                 self.least,
-            )  # fmt: skip
+            )
             if inputs.spills_to is not None:
                 from_above[inputs.spills_to] = from_above[inputs.spills_to] + spill
             levels[tank][day] = self.level[tank]

@@ -101,9 +101,15 @@ def penman_monteith(weather: DailyWeather, latitude: float, elevation: float) ->
     elevation : Above the sea. [m]
     """
     return evapotranspiration.penman_monteith(
-        weather.temp_max, weather.temp_min, weather.humidity_max, weather.humidity_min,
-        weather.wind, weather.solar, extraterrestrial(weather, latitude), elevation,
-    )  # fmt: skip
+        weather.temp_max,
+        weather.temp_min,
+        weather.humidity_max,
+        weather.humidity_min,
+        weather.wind,
+        weather.solar,
+        extraterrestrial(weather, latitude),
+        elevation,
+    )
 
 
 def reference_et(weather: DailyWeather, latitude: float, elevation: float) -> Floats:

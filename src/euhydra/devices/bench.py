@@ -87,9 +87,13 @@ class Bench:
     """Devices, the keeper over them, and the time."""
 
     def __init__(
-        self, stores: list[StoreRig], zones: list[ZoneRig], rain: tuple[float, ...],
-        temp_min: tuple[float, ...], temp_max: tuple[float, ...],
-    ) -> None:  # fmt: skip
+        self,
+        stores: list[StoreRig],
+        zones: list[ZoneRig],
+        rain: tuple[float, ...],
+        temp_min: tuple[float, ...],
+        temp_max: tuple[float, ...],
+    ) -> None:
         self.world = World(rain, temp_min, temp_max)
         self.stores = [
             SimulatedStore(self.world, s.name, s.capacity, s.dead, s.level, s.litres_per_mm)
@@ -111,7 +115,7 @@ class Bench:
         dead = 0.0 if meter.store is None else meter.store.dead
         return KeptZone(
             zone.plan, timer, SimulatedValve(self.world), meter, meter.store, dead, pump
-        )  # fmt: skip
+        )
 
     @property
     def is_over(self) -> bool:
@@ -144,15 +148,23 @@ class Bench:
         """Everything as it stands."""
         now = self.world.now
         return Reading(
-            now, self.keeper.thermometer.celsius(), self.keeper.gauge.today(),
+            now,
+            self.keeper.thermometer.celsius(),
+            self.keeper.gauge.today(),
             tuple(
                 ZoneReading(
-                    line.plan.name, line.valve.is_open, line.plan.run_at(now) is not None,
-                    meter.litres_an_hour(), meter.expected(), given,
+                    line.plan.name,
+                    line.valve.is_open,
+                    line.plan.run_at(now) is not None,
+                    meter.litres_an_hour(),
+                    meter.expected(),
+                    given,
                 )
-                for line, meter, given in zip(self.keeper.lines, self.meters, self.given, strict=True)
+                for line, meter, given in zip(
+                    self.keeper.lines, self.meters, self.given, strict=True
+                )
             ),
             tuple(StoreReading(s.name, s.level, s.capacity, s.dead) for s in self.stores),
             tuple(notice.said for notice in self.keeper.notices.values()),
             tuple(self.keeper.log),
-        )  # fmt: skip
+        )

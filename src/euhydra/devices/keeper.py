@@ -130,9 +130,10 @@ class Keeper:
             line.pump.switch(wants and has_water)
         name = line.plan.name
         self._say(
-            f"dry-{name}", wants and not has_water,
+            f"dry-{name}",
+            wants and not has_water,
             f"{name}: its store is empty, the run is stopped. Water by hand, or fill from the tap over an air gap.",
-        )  # fmt: skip
+        )
         line.open_for = line.open_for + 1 if wants and has_water else 0
 
     def _judge(self, line: KeptZone, minute: int, expected: float) -> None:
@@ -144,29 +145,34 @@ class Keeper:
             line.leaked = 0.0  # it holds; an empty store proves nothing
         settled = line.open_for > GRACE
         self._say(
-            f"shut-{name}", settled and flow < A_DROP <= expected,
+            f"shut-{name}",
+            settled and flow < A_DROP <= expected,
             f"{name}: the valve should be open and nothing comes. It sticks, or its head is too low: shut off, knock it, water by hand today.",
-        )  # fmt: skip
+        )
         self._say(
-            f"weak-{name}", settled and A_DROP < flow < WEAK * expected,
+            f"weak-{name}",
+            settled and A_DROP < flow < WEAK * expected,
             f"{name}: only {flow:.0f} of {expected:.0f} L/h come. Clean the filter, then flush the lines.",
-        )  # fmt: skip
+        )
         self._say(
-            f"leak-{name}", line.leaked > 1.0,
+            f"leak-{name}",
+            line.leaked > 1.0,
             f"{name}: water runs while the valve should be shut. Shut the tap before it at once.",
-        )  # fmt: skip
+        )
         due = line.plan.run_at(minute)
         silent = due is not None and minute >= due[0] + GRACE and not line.timer.wants_open()
         skipped = minute < self.paused_until.get(name, 0)
         self._say(
-            f"silent-{name}", silent and not skipped,
+            f"silent-{name}",
+            silent and not skipped,
             f"{name}: the timer lets its run pass. Look at its batteries and its clock; run it by hand today.",
-        )  # fmt: skip
+        )
         early = due is None and line.timer.wants_open()
         self._say(
-            f"clock-{name}", early,
+            f"clock-{name}",
+            early,
             f"{name}: the timer runs at an hour at which it should not. Set its clock.",
-        )  # fmt: skip
+        )
 
     def _pause_after_rain(self, minute: int) -> None:
         rain = self.gauge.today()
@@ -175,9 +181,10 @@ class Keeper:
             if days:
                 self._pause(line, minute, days * DAY + 1)
                 self._say(
-                    f"rain-{line.plan.name}", True,
+                    f"rain-{line.plan.name}",
+                    True,
                     f"{line.plan.name}: {rain:.0f} mm of rain, paused for {days} day{'s' if days > 1 else ''}.",
-                )  # fmt: skip
+                )
 
     def _ask_the_forecast(self, minute: int) -> None:
         """Late in the evening: rain that is coming spares tomorrow's run."""
@@ -193,9 +200,10 @@ class Keeper:
             if line.plan.pauses and rain >= line.plan.pauses[-1][1]:
                 self._pause(line, minute, DAY + 60)
                 self._say(
-                    f"coming-{line.plan.name}", True,
+                    f"coming-{line.plan.name}",
+                    True,
                     f"{line.plan.name}: {rain:.0f} mm are forecast, tomorrow's run is left out.",
-                )  # fmt: skip
+                )
 
     def _forget_pauses(self, minute: int) -> None:
         """What was said of a pause holds until it is over."""

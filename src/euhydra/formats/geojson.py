@@ -91,9 +91,11 @@ def _areas(garden: Garden) -> Iterable[tuple[Any, str, Polygon]]:
 
 def _feature(part_id: str, name: str, what: str, geometry: dict[str, Any]) -> dict[str, Any]:
     return {
-        "type": "Feature", "id": part_id, "properties": {"name": name, "kind": str(what)},
+        "type": "Feature",
+        "id": part_id,
+        "properties": {"name": name, "kind": str(what)},
         "geometry": geometry,
-    }  # fmt: skip
+    }
 
 
 def loads(text: str) -> list[Outline]:
@@ -135,14 +137,15 @@ def loads(text: str) -> list[Outline]:
         )
     return [
         Outline(
-            name, what,
+            name,
+            what,
             tuple(
                 Point(x_m=round((x - left) * scale[0], 3), y_m=round((y - low) * scale[1], 3))
                 for x, y in ring
             ),
         )
         for name, what, ring in rings
-    ]  # fmt: skip
+    ]
 
 
 def _scale(latitude: float) -> tuple[float, float]:

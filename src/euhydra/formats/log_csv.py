@@ -44,9 +44,15 @@ def write(rows: Iterable[LogRow], garden: Garden) -> str:
 
 def _row(entry_id: str, e: LogEntry, names: Mapping[str, str], units: System) -> tuple[str, ...]:
     return (
-        entry_id, e.at.isoformat(timespec="minutes"), e.kind, names.get(e.part_id or "", ""),
-        e.part_id or "", e.word, "; ".join(_amounts_out(e, units)), e.note,
-    )  # fmt: skip
+        entry_id,
+        e.at.isoformat(timespec="minutes"),
+        e.kind,
+        names.get(e.part_id or "", ""),
+        e.part_id or "",
+        e.word,
+        "; ".join(_amounts_out(e, units)),
+        e.note,
+    )
 
 
 def read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
@@ -88,10 +94,12 @@ def _read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
 
 def _typed(row: dict[str, str]) -> dict[str, str]:
     typed = {
-        "kind": (row["kind"] or "").strip(), "at": row["when"] or "",
-        "part": (row.get("about_id") or "").strip(), "word": (row.get("word") or "").strip(),
+        "kind": (row["kind"] or "").strip(),
+        "at": row["when"] or "",
+        "part": (row.get("about_id") or "").strip(),
+        "word": (row.get("word") or "").strip(),
         "note": cells.plain(row.get("note") or ""),
-    }  # fmt: skip
+    }
     if not typed["at"].strip():
         raise EntryError({"at": "There is no time: type such as 2026-06-21T07:30."})
     for pair in (row.get("amounts") or "").split("; "):

@@ -65,35 +65,97 @@ OURS = {
 memory."""
 
 FACTORS = {
-    "mm": (1.0, 0.0), "cm": (10.0, 0.0), "in": (25.4, 0.0), "tenth_mm": (0.1, 0.0),
-    "c": (1.0, 0.0), "f": (5 / 9, -32 * 5 / 9), "tenth_c": (0.1, 0.0), "k": (1.0, -273.15),
-    "pct": (1.0, 0.0), "m_s": (1.0, 0.0), "km_h": (1 / 3.6, 0.0), "mph": (0.44704, 0.0),
-    "kn": (0.514444, 0.0), "mj_m2": (1.0, 0.0),
-}  # fmt: skip
+    "mm": (1.0, 0.0),
+    "cm": (10.0, 0.0),
+    "in": (25.4, 0.0),
+    "tenth_mm": (0.1, 0.0),
+    "c": (1.0, 0.0),
+    "f": (5 / 9, -32 * 5 / 9),
+    "tenth_c": (0.1, 0.0),
+    "k": (1.0, -273.15),
+    "pct": (1.0, 0.0),
+    "m_s": (1.0, 0.0),
+    "km_h": (1 / 3.6, 0.0),
+    "mph": (0.44704, 0.0),
+    "kn": (0.514444, 0.0),
+    "mj_m2": (1.0, 0.0),
+}
 """Factor and offset from each unit taken to the unit kept."""
 
 DATE_COLUMNS = {"date", "time", "day", "datum", "yyyymmdd"}
 
 COLUMNS = {
-    "precip": ("precip", "precipitation", "prcp", "rain", "rainfall", "precipitation_sum", "rain_sum",
-               "prectotcorr", "pr", "rr"),
-    "tmin": ("tmin", "temp_min", "mintemp", "min_temp", "tn", "temperature_2m_min", "t2m_min", "tmmn"),
-    "tmax": ("tmax", "temp_max", "maxtemp", "max_temp", "tx", "temperature_2m_max", "t2m_max", "tmmx"),
+    "precip": (
+        "precip",
+        "precipitation",
+        "prcp",
+        "rain",
+        "rainfall",
+        "precipitation_sum",
+        "rain_sum",
+        "prectotcorr",
+        "pr",
+        "rr",
+    ),
+    "tmin": (
+        "tmin",
+        "temp_min",
+        "mintemp",
+        "min_temp",
+        "tn",
+        "temperature_2m_min",
+        "t2m_min",
+        "tmmn",
+    ),
+    "tmax": (
+        "tmax",
+        "temp_max",
+        "maxtemp",
+        "max_temp",
+        "tx",
+        "temperature_2m_max",
+        "t2m_max",
+        "tmmx",
+    ),
     "et0": ("et0", "eto", "et0_fao_evapotranspiration", "reference_et"),
     "rhmin": ("rhmin",),
     "rhmax": ("rhmax",),
     "wind": ("wind", "wspd", "awnd", "windspeed_10m_mean"),
     "solar": ("solar", "shortwave_radiation_sum", "rs"),
-}  # fmt: skip
+}
 """Names of each column in the common public archives, without their units."""
 
 UNIT_WORDS = {
-    "mm": "mm", "mm/day": "mm", "mm/d": "mm", "cm": "cm", "in": "in", "inch": "in", "inches": "in",
-    "0.1mm": "tenth_mm", "c": "c", "°c": "c", "degc": "c", "deg c": "c", "f": "f", "°f": "f",
-    "degf": "f", "deg f": "f", "k": "k", "%": "pct", "pct": "pct", "m_s": "m_s", "m/s": "m_s",
-    "km/h": "km_h", "km_h": "km_h", "mph": "mph", "mp/h": "mph", "kn": "kn", "mj_m2": "mj_m2",
-    "mj/m²": "mj_m2", "mj/m2": "mj_m2",
-}  # fmt: skip
+    "mm": "mm",
+    "mm/day": "mm",
+    "mm/d": "mm",
+    "cm": "cm",
+    "in": "in",
+    "inch": "in",
+    "inches": "in",
+    "0.1mm": "tenth_mm",
+    "c": "c",
+    "°c": "c",
+    "degc": "c",
+    "deg c": "c",
+    "f": "f",
+    "°f": "f",
+    "degf": "f",
+    "deg f": "f",
+    "k": "k",
+    "%": "pct",
+    "pct": "pct",
+    "m_s": "m_s",
+    "m/s": "m_s",
+    "km/h": "km_h",
+    "km_h": "km_h",
+    "mph": "mph",
+    "mp/h": "mph",
+    "kn": "kn",
+    "mj_m2": "mj_m2",
+    "mj/m²": "mj_m2",
+    "mj/m2": "mj_m2",
+}
 """Units as they stand in headers, after the name or in brackets."""
 
 KNOWN_LAYOUTS = (
@@ -125,8 +187,10 @@ def is_header(line: str) -> bool:
     """Whether a line of the file names its columns."""
     words = [w.strip(' "').lower() for w in re.split(r"[,;\t]", line)]
     return len(words) > 1 and (
-        bool(DATE_COLUMNS & set(words)) or {"year", "doy"} <= set(words) or {"year", "yday"} <= set(words)
-    )  # fmt: skip
+        bool(DATE_COLUMNS & set(words))
+        or {"year", "doy"} <= set(words)
+        or {"year", "yday"} <= set(words)
+    )
 
 
 def understand(

@@ -34,9 +34,13 @@ class Bed(Part):
         "Turned by", "angle", "Against the clock.", default=0.0, ge=-360, le=360
     )
     ground_m: float = asked(
-        "Ground at the bed", "head", "Against the same mark as the barrel. Downhill is minus.",
-        default=0.0, ge=-50, le=50,
-    )  # fmt: skip
+        "Ground at the bed",
+        "head",
+        "Against the same mark as the barrel. Downhill is minus.",
+        default=0.0,
+        ge=-50,
+        le=50,
+    )
     raised_m: float = asked(
         "Raised above the ground", "height", "Where the drip line lies.", default=0.0, ge=0, le=2
     )
@@ -48,27 +52,39 @@ class Bed(Part):
     )
     started: Start = asked("It is", "starts", default=Start.PLANTED)
     timekeeping: Timekeeping = asked(
-        "Its stages go by", "timekeepings", "Warmth: early in a warm spring, late in a cold one.",
+        "Its stages go by",
+        "timekeepings",
+        "Warmth: early in a warm spring, late in a cold one.",
         default=Timekeeping.CALENDAR,
-    )  # fmt: skip
+    )
     mulch: str = asked("The soil is", "mulches", default="none")
     shade: str = asked("It lies", "shades", default="none")
     wind: str = asked("Wind: it is", "winds", default="open")
     spacing: str = asked("Plants stand", "spacings", default="usual")
     soil_depth_m: float | None = asked(
-        "Depth of good soil", "height", "Where roots cannot go deeper. Empty: they can.",
-        default=None, ge=0.05, le=3,
-    )  # fmt: skip
+        "Depth of good soil",
+        "height",
+        "Where roots cannot go deeper. Empty: they can.",
+        default=None,
+        ge=0.05,
+        le=3,
+    )
     need_factor: float = asked(
-        "Drinks more or less than the tables", "plain",
-        "1 as the tables say; Keep learns it from finger tests.", default=1.0, ge=0.3, le=3,
-    )  # fmt: skip
+        "Drinks more or less than the tables",
+        "plain",
+        "1 as the tables say; Keep learns it from finger tests.",
+        default=1.0,
+        ge=0.3,
+        le=3,
+    )
     slope: float = asked("Slope of the bed", "share", "", default=0.0, ge=0, le=1)
     sources: tuple[Id, ...] = asked(
-        "Takes its water from", "sources",
+        "Takes its water from",
+        "sources",
         "First choice first. Leave empty: stored water first, for crops that like it warm.",
-        default=(), max_length=4,
-    )  # fmt: skip
+        default=(),
+        max_length=4,
+    )
     by_hand_d: int = asked(
         "Without a timer: water every so many days", "count", "", default=2, ge=1, le=14
     )

@@ -236,10 +236,14 @@ def crops() -> dict[str, CropKind]:
     return rows(
         "crops.csv",
         lambda r: CropKind(
-            *entry(r), _crop(r), r["warm_season"] == "yes", r["eaten"], float(r["base_c"]),
+            *entry(r),
+            _crop(r),
+            r["warm_season"] == "yes",
+            r["eaten"],
+            float(r["base_c"]),
             r["is_border"] == "yes",
         ),
-    )  # fmt: skip
+    )
 
 
 def _crop(row: dict[str, str]) -> Crop:
@@ -254,10 +258,12 @@ def _covers(file: str) -> dict[str, Cover]:
     return rows(
         file,
         lambda r: Cover(
-            *entry(r), float(r["initial_factor"]), float(r["grown_factor"]),
+            *entry(r),
+            float(r["initial_factor"]),
+            float(r["grown_factor"]),
             float(r.get("border_factor") or 1.0),
         ),
-    )  # fmt: skip
+    )
 
 
 def _exposures(file: str) -> dict[str, Exposure]:
@@ -349,14 +355,24 @@ def timers() -> dict[str, TimerKind]:
 def _timer(timer_id: str, row: dict[str, Any]) -> TimerKind:
     works_by = WorksBy(row["works_by"])
     positions = TimerPositions(
-        _positions(row["run_minutes"]), _positions(row["interval_days"]), row["starts"],
+        _positions(row["run_minutes"]),
+        _positions(row["interval_days"]),
+        row["starts"],
         works_by in (WorksBy.WEEKDAYS, WorksBy.HAND),
-    )  # fmt: skip
+    )
     return TimerKind(
-        timer_id, row["name"], row["source"], row["about"], works_by, positions,
-        tuple(row["delay_days"]), row["outlets"], row["battery_months"],
-        row["least_opening_head_m"], row["loss_coefficient"],
-    )  # fmt: skip
+        timer_id,
+        row["name"],
+        row["source"],
+        row["about"],
+        works_by,
+        positions,
+        tuple(row["delay_days"]),
+        row["outlets"],
+        row["battery_months"],
+        row["least_opening_head_m"],
+        row["loss_coefficient"],
+    )
 
 
 def _positions(entry: dict[str, int] | list[float]) -> tuple[float, ...]:

@@ -12,9 +12,24 @@ from euhydra.garden.pipes import LEAST_LAID, LEAST_LENGTH, Piece, Pipe
 from euhydra.garden.roofs import Downspout
 
 Collection = Literal[
-    "roofs", "downspouts", "stores", "taps", "beds", "pots", "plantings", "own_crops", "own_timers", "pipes",
-    "timers", "fittings", "pumps", "greywaters", "wet_grounds", "patches", "spots",
-]  # fmt: skip
+    "roofs",
+    "downspouts",
+    "stores",
+    "taps",
+    "beds",
+    "pots",
+    "plantings",
+    "own_crops",
+    "own_timers",
+    "pipes",
+    "timers",
+    "fittings",
+    "pumps",
+    "greywaters",
+    "wet_grounds",
+    "patches",
+    "spots",
+]
 
 COLLECTIONS: tuple[Collection, ...] = get_args(Collection)
 
@@ -113,18 +128,22 @@ def _halves(garden: Garden, pipe: Pipe, along: float, piece_id: str) -> tuple[Pi
         update={
             "path": (*before, cut),
             "length_m": None if pipe.length_m is None else pipe.length_m * share,
-            "ends_at": None, "ends_along_m": None, "dripper": None,
+            "ends_at": None,
+            "ends_along_m": None,
+            "dripper": None,
         }
-    )  # fmt: skip
+    )
     second = pipe.model_copy(
         update={
             "id": free_id(garden, f"{pipe.id[:34]}-on"),
             "name": f"{pipe.name[:54]}, on",
             "path": (cut, *(p for p in after if not _close(p, cut))),
             "length_m": None if pipe.length_m is None else pipe.length_m * (1 - share),
-            "begins_at": piece_id, "begins_along_m": None, "fittings_loss": 0.0,
+            "begins_at": piece_id,
+            "begins_along_m": None,
+            "fittings_loss": 0.0,
         }
-    )  # fmt: skip
+    )
     return first, second
 
 

@@ -73,10 +73,14 @@ def threads() -> dict[str, ThreadKind]:
         "threads.csv",
         lambda r: ThreadKind(
             *entry(r),
-            Thread(float(r["diameter_mm"]) / 1000, float(r["per_inch"]), float(r["angle_deg"]),
-                   r["is_taper"] == "yes"),
+            Thread(
+                float(r["diameter_mm"]) / 1000,
+                float(r["per_inch"]),
+                float(r["angle_deg"]),
+                r["is_taper"] == "yes",
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 @cache
@@ -106,10 +110,14 @@ def goods() -> dict[str, GoodKind]:
     return rows(
         "goods.csv",
         lambda r: GoodKind(
-            *entry(r), r["group"], Unit(r["unit"]), float(r["pack"]), float(r["price"]),
+            *entry(r),
+            r["group"],
+            Unit(r["unit"]),
+            float(r["pack"]),
+            float(r["price"]),
             tuple(r["tools"].split()),
         ),
-    )  # fmt: skip
+    )
 
 
 def known_thread(value: str | None) -> str | None:

@@ -40,8 +40,11 @@ class LieOfLand:
         """Places whose height is known: x, y, height. [m]"""
         garden = self.garden
         known: list[Spot | Store | Tap | Pots] = [
-            *garden.spots, *garden.stores, *garden.taps, *garden.pots,
-        ]  # fmt: skip
+            *garden.spots,
+            *garden.stores,
+            *garden.taps,
+            *garden.pots,
+        ]
         found = [(part.at.x_m, part.at.y_m, part.ground_m) for part in known]
         for bed in garden.beds:
             middle = shapes.of_bed(bed).centroid

@@ -55,11 +55,18 @@ def _rows(line: Document, bed: Document, hose: Document, x: float, middle: bool)
     if count > 1:
         ends = [{"x_m": x, "y_m": _y(bed) + gap * (i + 0.5)} for i in (0, count - 1)]
         feeder = f"{line['id']}-header"
-        pipes.append({
-            "id": feeder, "name": f"{line['name']}, header"[:60], "kind": "hose-13",
-            "bore_m": OLD_LINE_BORE, "path": ends, "begins_at": hose["id"], "waters": bed["id"],
-            "end": "shut",
-        })  # fmt: skip
+        pipes.append(
+            {
+                "id": feeder,
+                "name": f"{line['name']}, header"[:60],
+                "kind": "hose-13",
+                "bore_m": OLD_LINE_BORE,
+                "path": ends,
+                "begins_at": hose["id"],
+                "waters": bed["id"],
+                "end": "shut",
+            }
+        )
     for row in range(count):
         y = _y(bed) + gap * (row + 0.5)
         begins = {"begins_at": feeder, "begins_along_m": gap * row if count > 1 else None}
@@ -70,11 +77,17 @@ def _rows(line: Document, bed: Document, hose: Document, x: float, middle: bool)
         )
         for end, letter in reaches:
             name = f"{line['name']} {row + 1}{letter}" if count > 1 or middle else line["name"]
-            pipes.append({
-                "id": f"{line['id']}-{row + 1}{letter}", "name": name[:60], "kind": line.get("kind"),
-                "path": [{"x_m": x, "y_m": y}, {"x_m": end, "y_m": y}], "waters": bed["id"],
-                "spacing_m": line.get("spacing_m", FIRST_SPACING), **begins,
-            })  # fmt: skip
+            pipes.append(
+                {
+                    "id": f"{line['id']}-{row + 1}{letter}",
+                    "name": name[:60],
+                    "kind": line.get("kind"),
+                    "path": [{"x_m": x, "y_m": y}, {"x_m": end, "y_m": y}],
+                    "waters": bed["id"],
+                    "spacing_m": line.get("spacing_m", FIRST_SPACING),
+                    **begins,
+                }
+            )
     return pipes
 
 

@@ -78,10 +78,24 @@ class Garden(Model):
     def parts(self) -> tuple[Part, ...]:
         """Every object of the garden."""
         return (
-            *self.roofs, *self.downspouts, *self.stores, *self.taps, *self.beds, *self.pots,
-            *self.plantings, *self.own_crops, *self.own_timers, *self.pipes, *self.timers, *self.fittings, *self.pumps, *self.greywaters,
-            *self.wet_grounds, *self.patches, *self.spots,
-        )  # fmt: skip
+            *self.roofs,
+            *self.downspouts,
+            *self.stores,
+            *self.taps,
+            *self.beds,
+            *self.pots,
+            *self.plantings,
+            *self.own_crops,
+            *self.own_timers,
+            *self.pipes,
+            *self.timers,
+            *self.fittings,
+            *self.pumps,
+            *self.greywaters,
+            *self.wet_grounds,
+            *self.patches,
+            *self.spots,
+        )
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Self:

@@ -54,26 +54,39 @@ class Pipe(Part):
     begins_at: Id | None = _begins()
     begins_along_m: float | None = _begins_along()
     ends_at: Id | None = linked(
-        "Joined at its far end to", *JOINABLE, default=None,
+        "Joined at its far end to",
+        *JOINABLE,
+        default=None,
         help_text="Only where it closes a ring. Otherwise it ends for itself.",
-    )  # fmt: skip
+    )
     ends_along_m: float | None = asked(
         "How far along that one", "length", "Empty: at its far end.", default=None, ge=0, le=1000
     )
     waters: Id | None = linked("Waters", "beds", "pots", default=None)
     length_m: float | None = asked(
-        "Length, if longer than drawn", "length", "As it lies, with its bends.",
-        default=None, ge=LEAST_LAID, le=1000,
-    )  # fmt: skip
+        "Length, if longer than drawn",
+        "length",
+        "As it lies, with its bends.",
+        default=None,
+        ge=LEAST_LAID,
+        le=1000,
+    )
     bore_m: float | None = asked(
-        "Inside width, if not the usual", "bore", "Printed on it, or measured inside.",
-        default=None, ge=0.001, le=0.15,
-    )  # fmt: skip
+        "Inside width, if not the usual",
+        "bore",
+        "Printed on it, or measured inside.",
+        default=None,
+        ge=0.001,
+        le=0.15,
+    )
     spacing_m: float | None = asked(
-        "Between outlets", "height",
+        "Between outlets",
+        "height",
         "Usual: {30 cm|height} in sand, {45 cm|height} in loam, {60 cm|height} in clay.",
-        default=None, ge=0.05, le=3,
-    )  # fmt: skip
+        default=None,
+        ge=0.05,
+        le=3,
+    )
     hole_m: float | None = asked(
         "Width of the holes", "bore", "Of a drilled pipe.", default=None, ge=0.0003, le=0.02
     )
@@ -83,13 +96,21 @@ class Pipe(Part):
     )
     rise_m: float = asked("Above the ground", "height", "", default=0.0, ge=-3, le=5)
     fittings_loss: float = asked(
-        "Bends and fittings", "plain", "Sum of their loss numbers K. Two bends: about 2.",
-        default=0.0, ge=0, le=500,
-    )  # fmt: skip
+        "Bends and fittings",
+        "plain",
+        "Sum of their loss numbers K. Two bends: about 2.",
+        default=0.0,
+        ge=0,
+        le=500,
+    )
     outlet_factor: float = asked(
-        "Its outlets give", "plain",
-        "1 as printed on them; Keep learns it from cups and meters.", default=1.0, ge=0.1, le=3,
-    )  # fmt: skip
+        "Its outlets give",
+        "plain",
+        "1 as printed on them; Keep learns it from cups and meters.",
+        default=1.0,
+        ge=0.1,
+        le=3,
+    )
     end: EndKind = asked("Its far end", "end_kinds", default=EndKind.OPENS)
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.pipe_kinds()))
@@ -155,13 +176,21 @@ class Fitting(Piece):
 
     kind: str = asked("Kind of piece", "fitting_kinds")
     setting_m: float | None = asked(
-        "Holds a head of", "head", "Of a regulator. Empty: as usual for its kind.",
-        default=None, ge=0.5, le=60,
-    )  # fmt: skip
+        "Holds a head of",
+        "head",
+        "Of a regulator. Empty: as usual for its kind.",
+        default=None,
+        ge=0.5,
+        le=60,
+    )
     loss: float | None = asked(
-        "Own loss number K", "plain", "Of a throttled valve. Empty: as usual for its kind.",
-        default=None, ge=0, le=1e6,
-    )  # fmt: skip
+        "Own loss number K",
+        "plain",
+        "Of a throttled valve. Empty: as usual for its kind.",
+        default=None,
+        ge=0,
+        le=1e6,
+    )
     turn: Turn = asked("What it feeds is opened", "turns", default=Turn.TOGETHER)
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.fitting_kinds()))
@@ -179,20 +208,31 @@ class Pump(Piece):
 
     kind: str = asked("Kind of pump", "pump_kinds")
     points: tuple[CurvePoint, ...] = asked(
-        "Its own curve", "curve", "Such as 0 L/h 6 m, 900 L/h 4 m, 1500 L/h 1 m. Empty: the kind's.",
-        default=(), max_length=12,
-    )  # fmt: skip
+        "Its own curve",
+        "curve",
+        "Such as 0 L/h 6 m, 900 L/h 4 m, 1500 L/h 1 m. Empty: the kind's.",
+        default=(),
+        max_length=12,
+    )
     height_m: float = asked(
-        "Pump above the ground", "head", "Below it: minus. Sunk in the store it never sucks air.",
-        default=0.0, ge=-5, le=10,
-    )  # fmt: skip
+        "Pump above the ground",
+        "head",
+        "Below it: minus. Sunk in the store it never sucks air.",
+        default=0.0,
+        ge=-5,
+        le=10,
+    )
     suction_m: float = asked(
         "Suction hose", "length", "0 if it sits in the water.", default=0.0, ge=0, le=50
     )
     band_m3: float = asked(
-        "Water between on and off", "volume", "In its pressure vessel or float's travel.",
-        default=0.001, ge=0, le=1,
-    )  # fmt: skip
+        "Water between on and off",
+        "volume",
+        "In its pressure vessel or float's travel.",
+        default=0.001,
+        ge=0,
+        le=1,
+    )
     battery_ah: float | None = asked(
         "Battery, ampere-hours", "plain", "Of a battery pump.", default=None, ge=0.5, le=2000
     )

@@ -87,9 +87,13 @@ class Planting(Part):
         "Cleared on", "day", "Empty: at the end of its usual season.", default=None
     )
     share: float = asked(
-        "Share of the bed", "share", "100 % where it follows the crop before it.",
-        default=1.0, gt=0, le=1,
-    )  # fmt: skip
+        "Share of the bed",
+        "share",
+        "100 % where it follows the crop before it.",
+        default=1.0,
+        gt=0,
+        le=1,
+    )
     started: Start = asked("It is", "starts", default=Start.PLANTED)
 
     _known_crop = field_validator("crop")(known_crop)
@@ -126,10 +130,13 @@ class OwnCrop(Part):
     root_start_m: float = asked("Roots when planted", "height", "", default=0.15, gt=0.01, le=3)
     root_full_m: float = asked("Roots full-grown", "height", "", default=0.5, gt=0.01, le=3)
     depletion_fraction: float = asked(
-        "Soil water it can use before it suffers", "share",
+        "Soil water it can use before it suffers",
+        "share",
         "{30 %|share} for tender leaves, {50 %|share} for most, more for tough plants.",
-        default=0.45, ge=0.1, le=0.8,
-    )  # fmt: skip
+        default=0.45,
+        ge=0.1,
+        le=0.8,
+    )
     warmth: Warmth = asked("It likes", "warmths", default=Warmth.WARM)
     eaten: str = asked("How it is eaten", "eaten", default="cooked")
 
@@ -151,9 +158,17 @@ class OwnCrop(Part):
     def season(self) -> Crop:
         """Its stages, for the core."""
         return Crop(
-            self.initial_d, self.development_d, self.mid_d, self.late_d, self.kc_initial,
-            self.kc_mid, self.kc_end, self.root_start_m, self.root_full_m, self.depletion_fraction,
-        )  # fmt: skip
+            self.initial_d,
+            self.development_d,
+            self.mid_d,
+            self.late_d,
+            self.kc_initial,
+            self.kc_mid,
+            self.kc_end,
+            self.root_start_m,
+            self.root_full_m,
+            self.depletion_fraction,
+        )
 
     @property
     def kind(self) -> CropKind:

@@ -125,11 +125,18 @@ def pipe_kinds() -> dict[str, PipeKind]:
 
 def _pipe_kind(row: dict[str, str]) -> PipeKind:
     return PipeKind(
-        *entry(row), row["family"], float(row["bore_m"]), float(row["roughness_m"]), _outlet(row),
-        float(row["barb_loss"]), float(row["spacing_m"]), float(row["most_head_m"]),
-        float(row["usual_most_m"]), float(row["usual_most_l_h"]) * LITRES_PER_HOUR,
+        *entry(row),
+        row["family"],
+        float(row["bore_m"]),
+        float(row["roughness_m"]),
+        _outlet(row),
+        float(row["barb_loss"]),
+        float(row["spacing_m"]),
+        float(row["most_head_m"]),
+        float(row["usual_most_m"]),
+        float(row["usual_most_l_h"]) * LITRES_PER_HOUR,
         float(row["price_m"]),
-    )  # fmt: skip
+    )
 
 
 def _outlet(row: dict[str, str]) -> OutletKind:
@@ -151,11 +158,20 @@ def fitting_kinds() -> dict[str, FittingKind]:
     return rows(
         "fitting_kinds.csv",
         lambda r: FittingKind(
-            *entry(r), r["noun"], float(r["loss"]), r["one_way"] == "yes", int(r["ports"]),
-            float(r["setting_m"]), float(r["least_inlet_m"]), float(r["dirty_factor"]),
-            int(r["order"]), r["thread_in"], r["thread_out"], float(r["price"]),
+            *entry(r),
+            r["noun"],
+            float(r["loss"]),
+            r["one_way"] == "yes",
+            int(r["ports"]),
+            float(r["setting_m"]),
+            float(r["least_inlet_m"]),
+            float(r["dirty_factor"]),
+            int(r["order"]),
+            r["thread_in"],
+            r["thread_out"],
+            float(r["price"]),
         ),
-    )  # fmt: skip
+    )
 
 
 @cache
@@ -168,9 +184,16 @@ def _pump_kind(row: dict[str, str]) -> PumpKind:
     pairs = (point.split() for point in row["points"].split(";"))
     points = tuple((float(flow) * LITRES_PER_HOUR, float(head)) for flow, head in pairs)
     return PumpKind(
-        *entry(row), points, float(row["power_w"]), float(row["volts"]), float(row["most_lift_m"]),
-        row["priming"], row["noise"], float(row["price"]), row["switched"] == "yes",
-    )  # fmt: skip
+        *entry(row),
+        points,
+        float(row["power_w"]),
+        float(row["volts"]),
+        float(row["most_lift_m"]),
+        row["priming"],
+        row["noise"],
+        float(row["price"]),
+        row["switched"] == "yes",
+    )
 
 
 @cache

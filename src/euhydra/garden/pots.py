@@ -39,9 +39,13 @@ class Pots(Part):
     pitch_m: float = asked("From one to the next", "height", "", default=0.5, ge=0.05, le=20)
     turned_deg: float = asked("Turned by", "angle", "", default=0.0, ge=-360, le=360)
     ground_m: float = asked(
-        "Ground they stand on", "head", "Against the same mark as stores.",
-        default=0.0, ge=-50, le=50,
-    )  # fmt: skip
+        "Ground they stand on",
+        "head",
+        "Against the same mark as stores.",
+        default=0.0,
+        ge=-50,
+        le=50,
+    )
     height_m: float = asked(
         "Dripper above the ground", "height", "Of the lowest tier.", default=0.3, ge=0, le=5
     )
@@ -50,9 +54,13 @@ class Pots(Part):
     crop: str = asked("What grows in them", "crops", default="patio-flowers")
     planting: PlantingDate = asked("Planted or out on", "day", default=PlantingDate(month=5, day=1))
     canopy_m: float | None = asked(
-        "Leaves reach across", "height", "Of one, full-grown. Empty: a little over the pot.",
-        default=None, ge=0.05, le=15,
-    )  # fmt: skip
+        "Leaves reach across",
+        "height",
+        "Of one, full-grown. Empty: a little over the pot.",
+        default=None,
+        ge=0.05,
+        le=15,
+    )
     depth_m: float | None = asked(
         "Depth of soil",
         "height",
@@ -62,31 +70,45 @@ class Pots(Part):
         le=2,
     )
     reserve_m3: float = asked(
-        "Water under the soil", "volume",
+        "Water under the soil",
+        "volume",
         "Of one that waters itself from below: wick, false bottom, trough. 0: none.",
-        default=0.0, ge=0, le=0.5,
-    )  # fmt: skip
+        default=0.0,
+        ge=0,
+        le=0.5,
+    )
     soil: str | None = asked(
-        "Filled with", "soils", "Of a tree or shrub: the ground. Empty: as usual for its kind.",
+        "Filled with",
+        "soils",
+        "Of a tree or shrub: the ground. Empty: as usual for its kind.",
         default=None,
-    )  # fmt: skip
+    )
     exposure: str = asked("They stand", "pot_exposures", default="sun")
     colour: str = asked("Pots are", "pot_colours", default="light")
     need_factor: float = asked(
-        "Drink more or less than the tables", "plain",
-        "1 as the tables say; Keep learns it from finger tests.", default=1.0, ge=0.3, le=3,
-    )  # fmt: skip
+        "Drink more or less than the tables",
+        "plain",
+        "1 as the tables say; Keep learns it from finger tests.",
+        default=1.0,
+        ge=0.3,
+        le=3,
+    )
     drinks_m3: float | None = asked(
-        "One drinks on a hot day, as you measured", "volume",
+        "One drinks on a hot day, as you measured",
+        "volume",
         "Weigh it or watch the saucer. Empty: worked out from leaves and weather.",
-        default=None, ge=0.00005, le=1,
-    )  # fmt: skip
+        default=None,
+        ge=0.00005,
+        le=1,
+    )
 
     sources: tuple[Id, ...] = asked(
-        "Take their water from", "sources",
+        "Take their water from",
+        "sources",
         "First choice first. Leave empty: stored water first, for crops that like it warm.",
-        default=(), max_length=4,
-    )  # fmt: skip
+        default=(),
+        max_length=4,
+    )
     by_hand_d: int = asked(
         "Without a timer: water every so many days", "count", "", default=1, ge=1, le=14
     )
@@ -165,9 +187,13 @@ class Patch(Part):
     kind: PatchKind = asked("It is", "patch_kinds", default=PatchKind.PATH)
     corners: tuple[Point, ...] = Field(min_length=3, max_length=100)
     ground_m: float | None = asked(
-        "Height of the ground", "head", "Of a level terrace. Empty: as the ground lies.",
-        default=None, ge=-50, le=50,
-    )  # fmt: skip
+        "Height of the ground",
+        "head",
+        "Of a level terrace. Empty: as the ground lies.",
+        default=None,
+        ge=-50,
+        le=50,
+    )
 
 
 class Spot(Part):

@@ -17,31 +17,54 @@ class Roof(Part):
         "Turned by", "angle", "Against the clock.", default=0.0, ge=-360, le=360
     )
     length_m: float | None = asked(
-        "Length along the eaves", "length", "Level, from end to end of the gutter.",
-        default=None, ge=0.1, le=100,
-    )  # fmt: skip
+        "Length along the eaves",
+        "length",
+        "Level, from end to end of the gutter.",
+        default=None,
+        ge=0.1,
+        le=100,
+    )
     width_m: float | None = asked(
-        "Depth from eaves to ridge", "level",
+        "Depth from eaves to ridge",
+        "level",
         "Level, as seen from above. Measured up the slope? Type 3.5 m at 30°.",
-        default=None, ge=0.1, le=100,
-    )  # fmt: skip
+        default=None,
+        ge=0.1,
+        le=100,
+    )
     area_m2: float | None = asked(
-        "Or its area, from above", "area", "If you know it. It counts before the two lengths.",
-        default=None, ge=0.1, le=10000,
-    )  # fmt: skip
+        "Or its area, from above",
+        "area",
+        "If you know it. It counts before the two lengths.",
+        default=None,
+        ge=0.1,
+        le=10000,
+    )
     material: str = asked("Roof covering", "roof_materials")
     runoff_coefficient: float | None = asked(
-        "Own runoff share", "share", "Leave empty to use the covering's.",
-        default=None, ge=0.05, le=1,
-    )  # fmt: skip
+        "Own runoff share",
+        "share",
+        "Leave empty to use the covering's.",
+        default=None,
+        ge=0.05,
+        le=1,
+    )
     gutter_m: float = asked(
-        "Gutter above the ground", "head", "From the ground at the wall.",
-        default=2.4, ge=0.3, le=15,
-    )  # fmt: skip
+        "Gutter above the ground",
+        "head",
+        "From the ground at the wall.",
+        default=2.4,
+        ge=0.3,
+        le=15,
+    )
     ground_m: float = asked(
-        "Ground at the wall", "head", "Against the same mark as stores and beds.",
-        default=0.0, ge=-50, le=50,
-    )  # fmt: skip
+        "Ground at the wall",
+        "head",
+        "Against the same mark as stores and beds.",
+        default=0.0,
+        ge=-50,
+        le=50,
+    )
     gutter_width_m: float = asked(
         "Gutter, across the top", "bore", "", default=0.1, ge=0.03, le=0.4
     )
@@ -79,18 +102,29 @@ class Downspout(Part):
 
     roof_id: Id = linked("From the roof", "roofs")
     leads_to: Id | None = linked(
-        "Leads to", "stores", "downspouts", default=None,
+        "Leads to",
+        "stores",
+        "downspouts",
+        default=None,
         help_text="Another downspout: they share one pipe from there on.",
-    )  # fmt: skip
+    )
     share: float = asked(
-        "Share of the roof on it", "share", "All of it if there is only one.",
-        default=1.0, ge=0.01, le=1,
-    )  # fmt: skip
+        "Share of the roof on it",
+        "share",
+        "All of it if there is only one.",
+        default=1.0,
+        ge=0.01,
+        le=1,
+    )
     guard: str = asked("Leaves are kept out by", "leaf_guards", default="none")
     first_flush_m: float = asked(
-        "First flush, as rain", "rain", "Depth turned away. Usual: {0.4 mm|rain}.",
-        default=0.0, ge=0, le=0.01,
-    )  # fmt: skip
+        "First flush, as rain",
+        "rain",
+        "Depth turned away. Usual: {0.4 mm|rain}.",
+        default=0.0,
+        ge=0,
+        le=0.01,
+    )
     first_flush_m3: float | None = asked(
         "Or what its tube holds", "volume", "Counts before the depth.", default=None, ge=0, le=2
     )
@@ -104,9 +138,13 @@ class Downspout(Part):
         "Inside width of the downspout", "bore", "", default=0.08, ge=0.02, le=0.3
     )
     cloudburst_m: float = asked(
-        "Cloudburst: rain in an hour", "rain", "What your gutters should take.",
-        default=0.05, ge=0.005, le=0.4,
-    )  # fmt: skip
+        "Cloudburst: rain in an hour",
+        "rain",
+        "What your gutters should take.",
+        default=0.05,
+        ge=0.005,
+        le=0.4,
+    )
 
     _known = field_validator("guard")(lambda value: known_entry(value, catalogue.leaf_guards()))
 

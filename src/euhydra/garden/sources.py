@@ -21,9 +21,13 @@ class Tap(Part):
 
     at: Point = Point()
     ground_m: float = asked(
-        "Ground below it", "head", "Against the same mark as stores and beds.",
-        default=0.0, ge=-50, le=50,
-    )  # fmt: skip
+        "Ground below it",
+        "head",
+        "Against the same mark as stores and beds.",
+        default=0.0,
+        ge=-50,
+        le=50,
+    )
     spout_m: float = asked("Tap above the ground", "height", "", default=0.6, ge=0, le=5)
     kind: TapKind = asked("It is", "tap_kinds", default=TapKind.MAINS)
     bucket_m3: float = asked("The bucket holds", "volume", "To its brim.", ge=0.001, le=1)
@@ -31,16 +35,24 @@ class Tap(Part):
         "It fills in", "seconds", "Tap wide open, nothing else running.", ge=0.5, le=3600
     )
     static_pa: float | None = asked(
-        "Pressure with all shut", "tap_pressure", "From a gauge, if you have one.",
-        default=None, ge=0, le=2e6,
-    )  # fmt: skip
+        "Pressure with all shut",
+        "tap_pressure",
+        "From a gauge, if you have one.",
+        default=None,
+        ge=0,
+        le=2e6,
+    )
     window_s: float = asked(
         "Longest it may run in a day", "hours", "", default=3600.0, ge=60, le=24 * 3600
     )
     price_m3: float | None = asked(
-        "Price of its water", "tariff", "As on the bill, waste water too if charged.",
-        default=None, ge=0, le=1000,
-    )  # fmt: skip
+        "Price of its water",
+        "tariff",
+        "As on the bill, waste water too if charged.",
+        default=None,
+        ge=0,
+        le=1000,
+    )
 
     thread: str | None = asked(
         "Thread of the tap", "threads", "Empty: that of the hoses.", default=None
@@ -74,13 +86,21 @@ class Greywater(Part):
 
     bed_id: Id = linked("To the bed", "beds")
     loads: tuple[LoadsADay, ...] = asked(
-        "Washdays and loads", "weekdays", "Such as Mon 2, Thu. Empty: no laundry.",
-        default=(0, 0, 0, 0, 0, 0, 0), min_length=7, max_length=7,
-    )  # fmt: skip
+        "Washdays and loads",
+        "weekdays",
+        "Such as Mon 2, Thu. Empty: no laundry.",
+        default=(0, 0, 0, 0, 0, 0, 0),
+        min_length=7,
+        max_length=7,
+    )
     load_m3: float = asked(
-        "Water of one load", "volume", "Front loaders about {50 L|volume}, older top loaders {150 L|volume}.",
-        default=0.05, ge=0.005, le=0.4,
-    )  # fmt: skip
+        "Water of one load",
+        "volume",
+        "Front loaders about {50 L|volume}, older top loaders {150 L|volume}.",
+        default=0.05,
+        ge=0.005,
+        le=0.4,
+    )
     people: int = asked("People in the house", "count", "", default=2, ge=0, le=20)
     shower_m3: float = asked(
         "Shower, one person a day",
@@ -117,9 +137,13 @@ class Greywater(Part):
         "Clean the lint filter every", "volume", "Of water through it.", default=1.5, ge=0.05, le=50
     )
     rest_before_m: float = asked(
-        "To the sewer when it rained", "rain", "That day: the bed has enough.",
-        default=0.01, ge=0.001, le=0.2,
-    )  # fmt: skip
+        "To the sewer when it rained",
+        "rain",
+        "That day: the bed has enough.",
+        default=0.01,
+        ge=0.001,
+        le=0.2,
+    )
 
     @field_validator("pump_off_m3")
     @classmethod
@@ -150,9 +174,13 @@ class WetGround(Part):
 
     area_m2: float = asked("Area that drains there", "area", "Level, as on a map.", ge=1, le=1e5)
     runoff: float = asked(
-        "Share that does not soak in", "share", "Lawn on clay: about half.",
-        default=0.5, ge=0.01, le=1,
-    )  # fmt: skip
+        "Share that does not soak in",
+        "share",
+        "Lawn on clay: about half.",
+        default=0.5,
+        ge=0.01,
+        le=1,
+    )
     storm_m: float = asked(
         "Storm to deal with", "rain", "All its rain.", default=0.025, ge=0.001, le=0.5
     )

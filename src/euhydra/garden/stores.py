@@ -39,59 +39,103 @@ class Store(Part):
     at: Point = Point()
     kind: str = asked("Kind of store", "store_kinds", default="barrel")
     volume_m3: float | None = asked(
-        "Holds, to the overflow", "volume", "One of them. Leave empty to reckon it from its size.",
-        default=None, ge=0.005, le=100,
-    )  # fmt: skip
+        "Holds, to the overflow",
+        "volume",
+        "One of them. Leave empty to reckon it from its size.",
+        default=None,
+        ge=0.005,
+        le=100,
+    )
     height_m: float = asked(
         "Water depth when full", "height", "From the base to the overflow.", ge=0.1, le=5
     )
     across_m: float | None = asked(
-        "Length, or width if round", "height", "Inside. May be left empty.",
-        default=None, ge=0.1, le=20,
-    )  # fmt: skip
+        "Length, or width if round",
+        "height",
+        "Inside. May be left empty.",
+        default=None,
+        ge=0.1,
+        le=20,
+    )
     width_m: float | None = asked(
         "Width, if not round", "height", "Inside. May be left empty.", default=None, ge=0.1, le=20
     )
     count: int = asked(
-        "How many alike, linked", "count", "Joined at the bottom or by siphon: one level.",
-        default=1, ge=1, le=20,
-    )  # fmt: skip
+        "How many alike, linked",
+        "count",
+        "Joined at the bottom or by siphon: one level.",
+        default=1,
+        ge=1,
+        le=20,
+    )
     rim_m: float | None = asked(
-        "Base to rim", "height", "Leave empty to take {5 cm|height} over the overflow.",
-        default=None, ge=0.1, le=5.5,
-    )  # fmt: skip
+        "Base to rim",
+        "height",
+        "Leave empty to take {5 cm|height} over the overflow.",
+        default=None,
+        ge=0.1,
+        le=5.5,
+    )
     ground_m: float = asked(
-        "Ground it stands on", "head", "Against any mark you like, the same for the beds.",
-        default=0.0, ge=-50, le=50,
-    )  # fmt: skip
+        "Ground it stands on",
+        "head",
+        "Against any mark you like, the same for the beds.",
+        default=0.0,
+        ge=-50,
+        le=50,
+    )
     stand_m: float = asked(
-        "Height of the stand", "height", "From the ground to the store's base.",
-        default=0.0, ge=0, le=3,
-    )  # fmt: skip
+        "Height of the stand",
+        "height",
+        "From the ground to the store's base.",
+        default=0.0,
+        ge=0,
+        le=3,
+    )
     sunk_m: float = asked(
-        "Sunk into the ground", "height", "From the ground down to its base.",
-        default=0.0, ge=0, le=5,
-    )  # fmt: skip
+        "Sunk into the ground",
+        "height",
+        "From the ground down to its base.",
+        default=0.0,
+        ge=0,
+        le=5,
+    )
     dregs_m: float = asked(
-        "Dregs left at the bottom", "height", "Depth of mud you will not draw.",
-        default=0.0, ge=0, le=1,
-    )  # fmt: skip
+        "Dregs left at the bottom",
+        "height",
+        "Depth of mud you will not draw.",
+        default=0.0,
+        ge=0,
+        le=1,
+    )
     outlet_height_m: float = asked(
-        "Tap above the store's base", "height", "Water below it is dead: it never comes out.",
-        default=0.05, ge=0, le=5,
-    )  # fmt: skip
+        "Tap above the store's base",
+        "height",
+        "Water below it is dead: it never comes out.",
+        default=0.05,
+        ge=0,
+        le=5,
+    )
     rule: StoreRule = asked(
-        "When rain may be drawn", "store_rules", "How cautious the daily sum is.",
+        "When rain may be drawn",
+        "store_rules",
+        "How cautious the daily sum is.",
         default=StoreRule.YIELD_AFTER_SPILLAGE,
-    )  # fmt: skip
+    )
     linked_to: Id | None = linked(
-        "Linked with", "stores", default=None,
+        "Linked with",
+        "stores",
+        default=None,
         help_text="By a pipe at the bottom or a siphon: the water stands equally high in both.",
-    )  # fmt: skip
+    )
     overflow_to: str = linked(
-        "Its overflow runs", "stores", "downspouts", also=DESTINATIONS, default=GROUND,
+        "Its overflow runs",
+        "stores",
+        "downspouts",
+        also=DESTINATIONS,
+        default=GROUND,
         help_text="Of linked stores, the lowest overflow counts.",
-    )  # fmt: skip
+    )
     soak_area_m2: float = asked(
         "Ground it spreads over",
         "area",
@@ -109,9 +153,11 @@ class Store(Part):
     )
     top_up_to: float = asked("Top up to", "share", "", default=0.3, ge=0.01, le=1)
     moves_to: Id | None = linked(
-        "Before rain, move water to", "stores", default=None,
+        "Before rain, move water to",
+        "stores",
+        default=None,
         help_text="Into a reserve, by hand or pump, so that the rain finds room.",
-    )  # fmt: skip
+    )
     moves_before_m: float = asked(
         "When so much rain is forecast", "rain", "For tomorrow.", default=0.005, ge=0.0005, le=0.2
     )
@@ -120,27 +166,45 @@ class Store(Part):
     )
     footing: str = asked("It stands on", "footings", "The softest thing under it.", default="lawn")
     blocks: int = asked(
-        "Loose blocks, one on another", "count", "In the stand. 0 if it is one piece.",
-        default=0, ge=0, le=30,
-    )  # fmt: skip
+        "Loose blocks, one on another",
+        "count",
+        "In the stand. 0 if it is one piece.",
+        default=0,
+        ge=0,
+        le=30,
+    )
     held_by: Hold = asked("It is held by", "holds", default=Hold.NOTHING)
     shell_kg: float | None = asked(
-        "Weight when empty", "mass", "Leave empty to take the usual for its kind.",
-        default=None, gt=0, le=5000,
-    )  # fmt: skip
+        "Weight when empty",
+        "mass",
+        "Leave empty to take the usual for its kind.",
+        default=None,
+        gt=0,
+        le=5000,
+    )
     gust_m_s: float = asked(
-        "Strongest gust to hold", "wind", "{20 m/s|wind} is a gale that breaks twigs.",
-        default=20.0, ge=0, le=80,
-    )  # fmt: skip
+        "Strongest gust to hold",
+        "wind",
+        "{20 m/s|wind} is a gale that breaks twigs.",
+        default=20.0,
+        ge=0,
+        le=80,
+    )
     price: float | None = asked(
-        "Price of one", "money", "In your own money, for the cost of a litre.",
-        default=None, ge=0, le=1e6,
-    )  # fmt: skip
+        "Price of one",
+        "money",
+        "In your own money, for the cost of a litre.",
+        default=None,
+        ge=0,
+        le=1e6,
+    )
 
     thread: str | None = asked(
-        "Thread of its tap", "threads",
-        "Empty: that of the hoses; a tote has its own coarse one.", default=None,
-    )  # fmt: skip
+        "Thread of its tap",
+        "threads",
+        "Empty: that of the hoses; a tote has its own coarse one.",
+        default=None,
+    )
 
     _known_thread = field_validator("thread")(goods.known_thread)
     _known_kind = field_validator("kind")(lambda v: known_entry(v, catalogue.store_kinds()))

@@ -24,17 +24,27 @@ class Timer(Piece):
 
     kind: str = asked("Kind of timer", "timers")
     window_s: float = asked(
-        "Longest time to water in a day", "hours", "Mornings, before the heat: 3 hours is usual.",
-        default=3 * 3600.0, ge=60, le=24 * 3600,
-    )  # fmt: skip
+        "Longest time to water in a day",
+        "hours",
+        "Mornings, before the heat: 3 hours is usual.",
+        default=3 * 3600.0,
+        ge=60,
+        le=24 * 3600,
+    )
     starts_s: float = asked(
-        "First run at", "clock", "Mornings: leaves dry before night.", default=5 * 3600.0,
-        ge=0, lt=24 * 3600,
-    )  # fmt: skip
+        "First run at",
+        "clock",
+        "Mornings: leaves dry before night.",
+        default=5 * 3600.0,
+        ge=0,
+        lt=24 * 3600,
+    )
     body: Id | None = linked(
-        "In one body with", "timers", default=None,
+        "In one body with",
+        "timers",
+        default=None,
         help_text="Of a timer with several outlets: they run one after another.",
-    )  # fmt: skip
+    )
     set_minutes: float | None = asked(
         "Now set to run", "minutes", "Empty: not set yet.", default=None, ge=60, le=24 * 3600
     )
@@ -52,30 +62,47 @@ class OwnTimer(Part):
 
     works_by: WorksBy = asked("It works by", "works_by", default=WorksBy.CLOCK)
     run_minutes: tuple[float, ...] = asked(
-        "Runs it can be set to, in minutes", "positions", "Such as 5, 10, 20, 30, or 1-60.",
-        default=(5.0, 10.0, 15.0, 20.0, 30.0, 45.0, 60.0), max_length=LONGEST_RUN,
-    )  # fmt: skip
+        "Runs it can be set to, in minutes",
+        "positions",
+        "Such as 5, 10, 20, 30, or 1-60.",
+        default=(5.0, 10.0, 15.0, 20.0, 30.0, 45.0, 60.0),
+        max_length=LONGEST_RUN,
+    )
     interval_days: tuple[float, ...] = asked(
-        "Days from one run to the next", "positions", "Such as 1, 2, 3, 7; 0.5 is twice a day.",
-        default=(1.0, 2.0, 3.0, 7.0), max_length=60,
-    )  # fmt: skip
+        "Days from one run to the next",
+        "positions",
+        "Such as 1, 2, 3, 7; 0.5 is twice a day.",
+        default=(1.0, 2.0, 3.0, 7.0),
+        max_length=60,
+    )
     starts: int = asked("Starts on one day, at the most", "count", "", default=1, ge=1, le=8)
     delay_days: tuple[float, ...] = asked(
-        "Steps of its rain delay, in days", "positions", "Empty: it has none.", default=(),
+        "Steps of its rain delay, in days",
+        "positions",
+        "Empty: it has none.",
+        default=(),
         max_length=20,
-    )  # fmt: skip
+    )
     outlets: int = asked("Valves in one body", "count", "", default=1, ge=1, le=12)
     battery_months: int = asked(
         "Months on one set of batteries", "count", "0 without.", default=6, ge=0, le=60
     )
     least_opening_head_m: float = asked(
-        "Least head to open its valve", "head", "A motor ball valve: 0. A diaphragm: about {5 m|head}.",
-        default=0.0, ge=0, le=60,
-    )  # fmt: skip
+        "Least head to open its valve",
+        "head",
+        "A motor ball valve: 0. A diaphragm: about {5 m|head}.",
+        default=0.0,
+        ge=0,
+        le=60,
+    )
     loss_coefficient: float = asked(
-        "Loss number K of the open valve", "plain", "Ball: about 4. Diaphragm: about 30.",
-        default=4.0, ge=0, le=500,
-    )  # fmt: skip
+        "Loss number K of the open valve",
+        "plain",
+        "Ball: about 4. Diaphragm: about 30.",
+        default=4.0,
+        ge=0,
+        le=500,
+    )
 
     @model_validator(mode="after")
     def _can_be_set(self) -> Self:
@@ -99,11 +126,18 @@ class OwnTimer(Part):
         """The kind as those that ship are."""
         by_week = self.works_by in (WorksBy.WEEKDAYS, WorksBy.HAND)
         return TimerKind(
-            self.id, self.name, "Your own description", "Described by you.", self.works_by,
+            self.id,
+            self.name,
+            "Your own description",
+            "Described by you.",
+            self.works_by,
             TimerPositions(self.run_minutes, self.interval_days, self.starts, by_week),
-            tuple(round(d) for d in self.delay_days), self.outlets, self.battery_months,
-            self.least_opening_head_m, self.loss_coefficient,
-        )  # fmt: skip
+            tuple(round(d) for d in self.delay_days),
+            self.outlets,
+            self.battery_months,
+            self.least_opening_head_m,
+            self.loss_coefficient,
+        )
 
 
 def find_timer(own: tuple[OwnTimer, ...], kind: str) -> TimerKind:

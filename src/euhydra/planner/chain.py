@@ -99,9 +99,14 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
         return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
     season = _season(garden, record, planted)
     return Chain(
-        garden, record, _catch(garden, record, planted), season, _store(garden, season),
-        planted, found,
-    )  # fmt: skip
+        garden,
+        record,
+        _catch(garden, record, planted),
+        season,
+        _store(garden, season),
+        planted,
+        found,
+    )
 
 
 def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:

@@ -125,10 +125,15 @@ def find(
     """Entries, newest first. Reads only."""
     like = search.text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     row = {
-        "garden_id": garden_id, "kind": search.kind, "part_id": search.part_id,
-        "text": search.text, "like": f"%{like}%", "parts": json.dumps(search.parts),
-        "most": most, "skip": skip,
-    }  # fmt: skip
+        "garden_id": garden_id,
+        "kind": search.kind,
+        "part_id": search.part_id,
+        "text": search.text,
+        "like": f"%{like}%",
+        "parts": json.dumps(search.parts),
+        "most": most,
+        "skip": skip,
+    }
     return [_kept(found) for found in conn.execute(FOUND, row)]
 
 
@@ -137,8 +142,10 @@ def in_order(
 ) -> list[LogEntry]:
     """Entries from a time on, oldest first. Reads only."""
     row = {
-        "garden_id": garden_id, "kinds": json.dumps(kinds), "since": since.isoformat() if since else "",
-    }  # fmt: skip
+        "garden_id": garden_id,
+        "kinds": json.dumps(kinds),
+        "since": since.isoformat() if since else "",
+    }
     return [_kept(found).entry for found in conn.execute(IN_ORDER, row)]
 
 
@@ -194,9 +201,11 @@ def meter_around(
 ) -> MeterNeighbours:
     """Readings of the same meter before and after an entry. Reads only."""
     row = {
-        "garden_id": garden_id, "part_id": entry.part_id, "at": entry.at.isoformat(timespec="minutes"),
+        "garden_id": garden_id,
+        "part_id": entry.part_id,
+        "at": entry.at.isoformat(timespec="minutes"),
         "besides": besides,
-    }  # fmt: skip
+    }
     before = conn.execute(METER_BEFORE, row).fetchone()
     after = conn.execute(METER_AFTER, row).fetchone()
     return MeterNeighbours(
@@ -232,17 +241,26 @@ def _add(
 
 def _row(entry: LogEntry) -> dict[str, Any]:
     return {
-        "kind": entry.kind, "at": entry.at.isoformat(timespec="minutes"), "part_id": entry.part_id,
-        "amounts": json.dumps(entry.amounts), "word": entry.word, "note": entry.note,
+        "kind": entry.kind,
+        "at": entry.at.isoformat(timespec="minutes"),
+        "part_id": entry.part_id,
+        "amounts": json.dumps(entry.amounts),
+        "word": entry.word,
+        "note": entry.note,
         "photo": entry.photo,
-    }  # fmt: skip
+    }
 
 
 def _entry(row: dict[str, Any] | sqlite3.Row) -> LogEntry:
     return LogEntry(
-        row["kind"], datetime.fromisoformat(row["at"]), row["part_id"],
-        tuple(json.loads(row["amounts"])), row["word"], row["note"], row["photo"],
-    )  # fmt: skip
+        row["kind"],
+        datetime.fromisoformat(row["at"]),
+        row["part_id"],
+        tuple(json.loads(row["amounts"])),
+        row["word"],
+        row["note"],
+        row["photo"],
+    )
 
 
 def _kept(row: sqlite3.Row) -> KeptEntry:

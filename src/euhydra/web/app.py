@@ -139,9 +139,11 @@ def _http_error(request: Request, error: Exception) -> Response:
 
 def _bad_request(request: Request, error: Exception) -> Response:
     return render(
-        request, "error.html", status=422,
+        request,
+        "error.html",
+        status=422,
         message="The address or the form is not one of this program's. Nothing was changed.",
-    )  # fmt: skip
+    )
 
 
 def _broken(request: Request, error: Exception) -> Response:

@@ -78,6 +78,10 @@ def _zone(push: PushAnswer, time: TimeAnswer, season: Season, plan: DayPlan, fir
             i for i, g in enumerate(season.groups) if any(s.id == zone.source.id for s in g.stores)
         )
     return ZoneRig(
-        KeeperPlan(zone.name, tuple(sorted(runs)), programme.rain_plan), push.curve, store,
-        programme.timer.battery_months > 0, zone.has_filter, bool(zone.pumps),
-    )  # fmt: skip
+        KeeperPlan(zone.name, tuple(sorted(runs)), programme.rain_plan),
+        push.curve,
+        store,
+        programme.timer.battery_months > 0,
+        zone.has_filter,
+        bool(zone.pumps),
+    )

@@ -237,9 +237,15 @@ class FormOn:
             place = f"{part.id}-{form.key}" if form.is_facet else part.id
         title = form.noun if part else self._adding
         return FormView(
-            place, form.key, part.id if part else "", title, part.name if part else "", fields,
-            form.is_facet, fault,
-        )  # fmt: skip
+            place,
+            form.key,
+            part.id if part else "",
+            title,
+            part.name if part else "",
+            fields,
+            form.is_facet,
+            fault,
+        )
 
     def _own(self, kind: str) -> Sequence[Part]:
         """The owner's own entries of a list of choices."""
@@ -270,7 +276,16 @@ class FormOn:
             example, widget = "2", "count"
         help_text = quantities.fill(info.description or "", system)
         return FieldView(
-            name, info.title or name, help_text, widget, value, error, example, choices,
-            kind if kind in KINDS else "", not info.is_required(),
-            not info.is_required() and info.default is None, link_of(info) is not None,
-        )  # fmt: skip
+            name,
+            info.title or name,
+            help_text,
+            widget,
+            value,
+            error,
+            example,
+            choices,
+            kind if kind in KINDS else "",
+            not info.is_required(),
+            not info.is_required() and info.default is None,
+            link_of(info) is not None,
+        )

@@ -105,8 +105,10 @@ def enter_page(request: Request, back: str = "/") -> Response:
 
 @router.post("/enter", name="entered")
 def entered(
-    request: Request, phrase: Annotated[str, Form(max_length=1000)] = "", back: Annotated[str, Form()] = "/"
-) -> Response:  # fmt: skip
+    request: Request,
+    phrase: Annotated[str, Form(max_length=1000)] = "",
+    back: Annotated[str, Form()] = "/",
+) -> Response:
     """Takes the passphrase, and goes on to the page that was wanted."""
     data: Path = request.app.state.data
     throttle: Throttle = request.app.state.throttle

@@ -53,9 +53,15 @@ def shown(kept: KeptEntry, garden: Garden, names: Mapping[str, str]) -> EntrySho
     entry = kept.entry
     about = names.get(entry.part_id or "", "a part that is gone" if entry.part_id else "")
     return EntryShown(
-        kept.id, day_said(entry.at), f"{entry.at:%H:%M}", entry_kinds()[entry.kind].name, about,
-        said(entry, garden.units), entry.note, entry.photo,
-    )  # fmt: skip
+        kept.id,
+        day_said(entry.at),
+        f"{entry.at:%H:%M}",
+        entry_kinds()[entry.kind].name,
+        about,
+        said(entry, garden.units),
+        entry.note,
+        entry.photo,
+    )
 
 
 def day_said(at: datetime) -> str:
@@ -115,10 +121,13 @@ def typed_of(entry: LogEntry, system: System) -> dict[str, str]:
     """An entry as one would type it, for its form."""
     amounts = entry_kinds()[entry.kind].amounts
     typed = {
-        "kind": entry.kind, "at": entry.at.isoformat(timespec="minutes"),
-        "part": entry.part_id or "", "word": entry.word, "note": entry.note,
+        "kind": entry.kind,
+        "at": entry.at.isoformat(timespec="minutes"),
+        "part": entry.part_id or "",
+        "word": entry.word,
+        "note": entry.note,
         "photo_kept": entry.photo or "",
-    }  # fmt: skip
+    }
     for i, value in enumerate(entry.amounts):
         amount = amounts[min(i, len(amounts) - 1)]
         text = "" if value is None else _amount_typed(amount, value, system).replace(",", "")

@@ -34,18 +34,25 @@ RESET_NAMES = {
 }
 
 BED_SHAPES = {
-    BedShape.RECTANGLE: "a rectangle", BedShape.ROUND: "round", BedShape.CORNERS: "of many corners",
-}  # fmt: skip
+    BedShape.RECTANGLE: "a rectangle",
+    BedShape.ROUND: "round",
+    BedShape.CORNERS: "of many corners",
+}
 
 POT_NAMES = {
-    PotKind.POT: "pots", PotKind.BAG: "grow bags", PotKind.TOWER: "towers", PotKind.SHRUB: "shrubs",
+    PotKind.POT: "pots",
+    PotKind.BAG: "grow bags",
+    PotKind.TOWER: "towers",
+    PotKind.SHRUB: "shrubs",
     PotKind.TREE: "trees",
-}  # fmt: skip
+}
 
 PATCH_NAMES = {
-    PatchKind.PATH: "a path", PatchKind.BUILDING: "a building", PatchKind.TERRACE: "a terrace",
+    PatchKind.PATH: "a path",
+    PatchKind.BUILDING: "a building",
+    PatchKind.TERRACE: "a terrace",
     PatchKind.LAWN: "a lawn",
-}  # fmt: skip
+}
 
 END_NAMES = {EndKind.OPENS: "opens, for flushing", EndKind.SHUT: "is shut for good"}
 
@@ -55,14 +62,18 @@ TURN_NAMES = {Turn.TOGETHER: "together with the rest", Turn.BY_TURNS: "by turns,
 START_NAMES = {Start.PLANTED: "planted out", Start.SOWN: "sown in its place"}
 
 TIMEKEEPING_NAMES = {
-    Timekeeping.CALENDAR: "the calendar", Timekeeping.WARMTH: "the warmth of each year",
-}  # fmt: skip
+    Timekeeping.CALENDAR: "the calendar",
+    Timekeeping.WARMTH: "the warmth of each year",
+}
 
 WORKS_BY_NAMES = {
-    WorksBy.DIAL: "dials without a clock", WorksBy.CLOCK: "a clock with one start",
-    WorksBy.WEEKDAYS: "weekdays and several starts", WorksBy.WINDUP: "winding it up each time",
-    WorksBy.WEATHER: "the weather of each day", WorksBy.HAND: "your hand",
-}  # fmt: skip
+    WorksBy.DIAL: "dials without a clock",
+    WorksBy.CLOCK: "a clock with one start",
+    WorksBy.WEEKDAYS: "weekdays and several starts",
+    WorksBy.WINDUP: "winding it up each time",
+    WorksBy.WEATHER: "the weather of each day",
+    WorksBy.HAND: "your hand",
+}
 
 WARMTH_NAMES = {Warmth.WARM: "warm water and soil", Warmth.COOL: "it cool"}
 

@@ -19,26 +19,64 @@ MOST_BYTES = 20_000_000
 """Largest file taken. [bytes]"""
 
 NO_BEARING = {
-    "TITLE", "COORDINATES", "VERTICES", "LABELS", "TAGS", "BACKDROP", "REPORT", "TIMES",
-    "ENERGY", "QUALITY", "REACTIONS", "SOURCES", "MIXING",
-}  # fmt: skip
+    "TITLE",
+    "COORDINATES",
+    "VERTICES",
+    "LABELS",
+    "TAGS",
+    "BACKDROP",
+    "REPORT",
+    "TIMES",
+    "ENERGY",
+    "QUALITY",
+    "REACTIONS",
+    "SOURCES",
+    "MIXING",
+}
 """Sections without bearing on a steady flow."""
 
 NOT_KNOWN = {
-    "TANKS": "tanks", "PATTERNS": "demand patterns", "CONTROLS": "controls", "RULES": "rules",
-    "DEMANDS": "extra demands", "STATUS": "status lines", "LEAKAGE": "leakage",
-}  # fmt: skip
+    "TANKS": "tanks",
+    "PATTERNS": "demand patterns",
+    "CONTROLS": "controls",
+    "RULES": "rules",
+    "DEMANDS": "extra demands",
+    "STATUS": "status lines",
+    "LEAKAGE": "leakage",
+}
 """Sections that would change the flow and that the solver does not know."""
 
 OPTIONS_WITHOUT_BEARING = {
-    "TRIALS", "ACCURACY", "UNBALANCED", "QUALITY", "DIFFUSIVITY", "TOLERANCE", "MAP", "CHECKFREQ",
-    "MAXCHECK", "DAMPLIMIT", "HEADERROR", "FLOWCHANGE", "SPECIFIC", "PATTERN", "HYDRAULICS",
-    "PRESSURE", "MINIMUM", "REQUIRED",
-}  # fmt: skip
+    "TRIALS",
+    "ACCURACY",
+    "UNBALANCED",
+    "QUALITY",
+    "DIFFUSIVITY",
+    "TOLERANCE",
+    "MAP",
+    "CHECKFREQ",
+    "MAXCHECK",
+    "DAMPLIMIT",
+    "HEADERROR",
+    "FLOWCHANGE",
+    "SPECIFIC",
+    "PATTERN",
+    "HYDRAULICS",
+    "PRESSURE",
+    "MINIMUM",
+    "REQUIRED",
+}
 """Options that steer the engine's own search, its reports or water quality."""
 KNOWN = {
-    "JUNCTIONS", "RESERVOIRS", "PIPES", "PUMPS", "VALVES", "CURVES", "EMITTERS", "OPTIONS",
-}  # fmt: skip
+    "JUNCTIONS",
+    "RESERVOIRS",
+    "PIPES",
+    "PUMPS",
+    "VALVES",
+    "CURVES",
+    "EMITTERS",
+    "OPTIONS",
+}
 
 
 @dataclass
@@ -197,9 +235,16 @@ def _add_pipe(builder: NetworkBuilder, number: int, words: list[str], law: HeadL
         raise InpError(f"Line {number}: pipe status “{what}” is not known: use Open, Closed or CV.")
     with _at_line(number):
         builder.add_pipe(
-            name, start, end, length, diameter, roughness / 1000 if metres else roughness,
-            minor, status != "CLOSED", status == "CV",
-        )  # fmt: skip
+            name,
+            start,
+            end,
+            length,
+            diameter,
+            roughness / 1000 if metres else roughness,
+            minor,
+            status != "CLOSED",
+            status == "CV",
+        )
 
 
 def _curves(file: _File, unit: float) -> dict[str, list[tuple[float, float]]]:
@@ -213,8 +258,11 @@ def _curves(file: _File, unit: float) -> dict[str, list[tuple[float, float]]]:
 
 
 def _add_pump(
-    builder: NetworkBuilder, number: int, words: list[str], curves: dict[str, list[tuple[float, float]]]
-) -> None:  # fmt: skip
+    builder: NetworkBuilder,
+    number: int,
+    words: list[str],
+    curves: dict[str, list[tuple[float, float]]],
+) -> None:
     _word(number, words, 4, "head curve")
     settings = {key.upper(): value for key, value in zip(words[3::2], words[4::2], strict=False)}
     if len(words) % 2 == 0 or set(settings) - {"HEAD", "SPEED"} or "HEAD" not in settings:
@@ -242,9 +290,14 @@ def _add_valve(builder: NetworkBuilder, number: int, words: list[str]) -> None:
     is_throttle = kind is ValveKind.THROTTLE
     with _at_line(number):
         builder.add_valve(
-            words[0], words[1], words[2], kind, diameter,
-            setting if is_throttle else minor, 0.0 if is_throttle else setting,
-        )  # fmt: skip
+            words[0],
+            words[1],
+            words[2],
+            kind,
+            diameter,
+            setting if is_throttle else minor,
+            0.0 if is_throttle else setting,
+        )
 
 
 @contextmanager

@@ -50,10 +50,15 @@ def dumps(network: Network, title: str) -> str:
     stubs = _stubs(network)
     junctions, sources = np.flatnonzero(~is_fixed).tolist(), np.flatnonzero(is_fixed).tolist()
     columns = zip(
-        pipes.start.tolist(), pipes.end.tolist(), pipes.length.tolist(),
-        (pipes.diameter * 1000).tolist(), (pipes.roughness * millimetres).tolist(),
-        pipes.minor_loss.tolist(), _states(network), strict=True,
-    )  # fmt: skip
+        pipes.start.tolist(),
+        pipes.end.tolist(),
+        pipes.length.tolist(),
+        (pipes.diameter * 1000).tolist(),
+        (pipes.roughness * millimetres).tolist(),
+        pipes.minor_loss.tolist(),
+        _states(network),
+        strict=True,
+    )
     lines = [
         "[TITLE]",
         title.replace("\n", " ").replace("[", "("),
@@ -75,15 +80,12 @@ def dumps(network: Network, title: str) -> str:
         *_pump_rows(network, node, lpm),
         *_valve_rows(network, node, {valve.id: name for name, valve in stubs.items()}),
         *("", "[EMITTERS]"),
-        *(
-            _row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm)
-            for i in outlets
-        ),
+        *(_row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm) for i in outlets),
         *("", "[OPTIONS]", "Units LPM", f"Headloss {network.law}"),
         f"Viscosity {network.viscosity / ENGINE_VISCOSITY!r}",
         f"Emitter Exponent {exponents[0] if exponents else 0.5!r}",
         *("Accuracy 0.000001", "Trials 200", "", "[TIMES]", "Duration 0", "", "[END]", ""),
-    ]  # fmt: skip
+    ]
     return "\n".join(lines)
 
 
@@ -151,12 +153,21 @@ def _valve_rows(network: Network, node: list[str], stub_of: Mapping[str, str]) -
         *("", "[VALVES]"),
         *(
             _row(
-                v.id, name, stub_of.get(v.id, node[v.start]), node[v.end], v.diameter * 1000, words[v.kind],
-                *((v.minor_loss, 0.0) if v.kind is ValveKind.THROTTLE else (v.setting, v.minor_loss)),
+                v.id,
+                name,
+                stub_of.get(v.id, node[v.start]),
+                node[v.end],
+                v.diameter * 1000,
+                words[v.kind],
+                *(
+                    (v.minor_loss, 0.0)
+                    if v.kind is ValveKind.THROTTLE
+                    else (v.setting, v.minor_loss)
+                ),
             )
             for v, name in zip(valves, names, strict=True)
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _short_names(names: tuple[str, ...], letter: str) -> list[str]:

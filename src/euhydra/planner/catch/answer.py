@@ -260,9 +260,14 @@ def _more_roof(unused: Figure | None, a_year: float, year_need: float) -> tuple[
     more = a_year / 1000 + unused.amount.value
     return (
         Cure(
-            say("Another downspout: roofs not led to a store bring {more} a year.",
-                more=(unused.amount.value, "volume")),
-            say("Then {all} in all, {share} of the need.",
-                all=(more, "volume"), share=(more * 1000 / year_need, "share")),
+            say(
+                "Another downspout: roofs not led to a store bring {more} a year.",
+                more=(unused.amount.value, "volume"),
+            ),
+            say(
+                "Then {all} in all, {share} of the need.",
+                all=(more, "volume"),
+                share=(more * 1000 / year_need, "share"),
+            ),
         ),
-    )  # fmt: skip
+    )

@@ -354,8 +354,10 @@ def _cures(system: Greywater) -> tuple[Cure, ...]:
             cures.append(
                 Cure(
                     change,
-                    say("Nothing runs over, and no water is older than {oldest}.",
-                        oldest=(run.oldest_hours * 3600, "hours")),
+                    say(
+                        "Nothing runs over, and no water is older than {oldest}.",
+                        oldest=(run.oldest_hours * 3600, "hours"),
+                    ),
                 )
-            )  # fmt: skip
+            )
     return tuple(cures[:3])

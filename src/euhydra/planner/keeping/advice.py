@@ -49,9 +49,12 @@ class Advice(StrEnum):
 
 
 ADVICE_NAMES = {
-    Advice.RAISE: "Give more", Advice.CUT: "Give less", Advice.WAIT: "Wait",
-    Advice.LOOK: "Look for a leak or a clog", Advice.LEAVE: "Leave it as it is",
-}  # fmt: skip
+    Advice.RAISE: "Give more",
+    Advice.CUT: "Give less",
+    Advice.WAIT: "Wait",
+    Advice.LOOK: "Look for a leak or a clog",
+    Advice.LEAVE: "Leave it as it is",
+}
 
 
 @dataclass(frozen=True)
@@ -106,10 +109,13 @@ def _reading(told: Hindcast, track: BedTrack, today: date) -> BedReading | None:
 def _out_of_season(track: BedTrack, entry: LogEntry) -> BedReading:
     name = track.way.need.part.name
     return BedReading(
-        track, entry, "right", Advice.LEAVE,
+        track,
+        entry,
+        "right",
+        Advice.LEAVE,
         Sentence(f"By the plan nothing grows in “{name}” on that day: it needs no water."),
         (Sentence("If something does grow there, add it on Need, and its soil is reckoned too."),),
-    )  # fmt: skip
+    )
 
 
 def _compared(
@@ -126,13 +132,16 @@ def _compared(
     )
     if seen == "right":
         return BedReading(
-            track, entry, by_sums, Advice.LEAVE, Sentence(f"{sign}: leave it as it is."), tuple(reasons)
-        )  # fmt: skip
+            track,
+            entry,
+            by_sums,
+            Advice.LEAVE,
+            Sentence(f"{sign}: leave it as it is."),
+            tuple(reasons),
+        )
     compare = _dry if seen == "dry" else _wet
     advice, said, more = compare(told, track, entry, day, by_sums)
-    return BedReading(
-        track, entry, by_sums, advice, Sentence(f"{sign}, {said}"), (*reasons, *more)
-    )  # fmt: skip
+    return BedReading(track, entry, by_sums, advice, Sentence(f"{sign}, {said}"), (*reasons, *more))
 
 
 Compared = tuple[Advice, str, Iterable[Sentence]]
@@ -171,16 +180,24 @@ def _leaf_with_finger(
     name = track.way.need.part.name
     if finger.word == "muddy" and leaf.word in ("droop", "yellow"):
         return BedReading(
-            track, leaf, by_sums, Advice.CUT,
+            track,
+            leaf,
+            by_sums,
+            Advice.CUT,
             Sentence(f"The leaves of “{name}” suffer in muddy soil: roots without air. Give less."),
             (Sentence("Drooping leaves ask for water only where the soil is dry."),),
-        )  # fmt: skip
+        )
     if finger.word == "right" and leaf.word in ("droop", "crisp"):
         return BedReading(
-            track, leaf, by_sums, Advice.WAIT,
-            Sentence(f"The soil of “{name}” is right: heat, wind or salt marks its leaves. Shade it, and wait."),
+            track,
+            leaf,
+            by_sums,
+            Advice.WAIT,
+            Sentence(
+                f"The soil of “{name}” is right: heat, wind or salt marks its leaves. Shade it, and wait."
+            ),
             (Sentence("Leaves that stand up again by the next morning need nothing."),),
-        )  # fmt: skip
+        )
     day = told.day(finger.at - timedelta(hours=12))
     seen = "dry" if finger.word == "dry" else "wet" if finger.word == "muddy" else "right"
     return _compared(told, track, finger, seen, by_sums, day)
@@ -190,19 +207,20 @@ def _wait(track: BedTrack, entry: LogEntry, by_sums: str, changed: LogEntry) -> 
     name = track.way.need.part.name
     look = changed.at + timedelta(days=SETTLES_D + 1)
     return BedReading(
-        track, entry, by_sums, Advice.WAIT,
+        track,
+        entry,
+        by_sums,
+        Advice.WAIT,
         Sentence(
             f"The setting for “{name}” was changed only just before: feel again on {day_in_words(look.date())}, when the soil has followed."
         ),
         (Sentence("The soil takes two to three days to follow a change (common practice)."),),
-    )  # fmt: skip
+    )
 
 
 def _finger_beside(signs: list[LogEntry], leaf: LogEntry) -> LogEntry | None:
     """The finger test of the same days as a leaf."""
-    near = [
-        e for e in signs if e.kind == "finger" and abs(e.at - leaf.at) <= timedelta(days=1)
-    ]  # fmt: skip
+    near = [e for e in signs if e.kind == "finger" and abs(e.at - leaf.at) <= timedelta(days=1)]
     return near[-1] if near and leaf.kind == "leaf" else None
 
 
@@ -210,7 +228,7 @@ def _last_change(told: Hindcast, way: Watered, entry: LogEntry) -> LogEntry | No
     head = way.time.zone.id if way.time is not None else ""
     changes = [
         e for e in told.log if e.kind == "setting" and e.part_id == head and e.at <= entry.at
-    ]  # fmt: skip
+    ]
     return changes[-1] if changes else None
 
 
@@ -228,7 +246,7 @@ def _by_sums(told: Hindcast, track: BedTrack, day: int, by_sums: str) -> Sentenc
         rain=(float(track.way.need.rain[week].sum()) / 1000, "rain"),
         given=(_given(track, day) / area / 1000, "rain"),
         drunk=(float(track.run.transpired[week].sum()) / 1000, "rain"),
-    )  # fmt: skip
+    )
 
 
 def _week(day: int) -> slice:
@@ -315,5 +333,6 @@ def _next_setting(changed: LogEntry | None, planned: Position, is_more: bool) ->
     return say(
         "It is set to {run}, every {every}: "
         + ("set it as planned, and feel again in three days." if is_behind else step),
-        run=(run, "minutes"), every=(every, "days"),
-    )  # fmt: skip
+        run=(run, "minutes"),
+        every=(every, "days"),
+    )

@@ -111,8 +111,9 @@ def _said(p: Pattern) -> Sentence:
     if p.whole > RUNS_AWAY:
         return say(
             template + "{times} times the usual leaves the source.",
-            **halves, times=(float(round(p.whole)), "plain"),
-        )  # fmt: skip
+            **halves,
+            times=(float(round(p.whole)), "plain"),
+        )
     return say(template + "the source {whole}.", **halves, whole=(p.whole, "share"))
 
 
@@ -150,14 +151,15 @@ def _filter_clog(zone: Zone, sound: ZoneState, share: float) -> ZoneState | None
     """The first filter so clogged that it takes most of the head before it."""
     clogged = next(
         (p for p in zone.way.parts if isinstance(p, Fitting) and p.kind == "filter"), None
-    )  # fmt: skip
+    )
     if clogged is None:
         return None
     head = sound.heads[clogged.id] - zone.outlet_m
     loss = _loss_that_takes(zone.pipes[0], sound.flow, head)
     return solving.solve_zone(
-        zones.in_garden(zone, fittings={clogged.id: clogged.model_copy(update={"loss": loss})}), share
-    )  # fmt: skip
+        zones.in_garden(zone, fittings={clogged.id: clogged.model_copy(update={"loss": loss})}),
+        share,
+    )
 
 
 def _with_others(zone: Zone, share: float) -> ZoneState | None:
@@ -203,10 +205,14 @@ def _line_clog(zone: Zone, sound: ZoneState, share: float) -> ZoneState | None:
     first = row.model_copy(update={"path": (row.path[0], middle), "length_m": row.lies_m / 2})
     second = row.model_copy(
         update={
-            "id": f"{row.id}-far", "path": (middle, row.path[-1]), "length_m": row.lies_m / 2,
-            "begins_at": row.id, "begins_along_m": None, "fittings_loss": row.fittings_loss + loss,
+            "id": f"{row.id}-far",
+            "path": (middle, row.path[-1]),
+            "length_m": row.lies_m / 2,
+            "begins_at": row.id,
+            "begins_along_m": None,
+            "fittings_loss": row.fittings_loss + loss,
         }
-    )  # fmt: skip
+    )
     return solving.solve_zone(_exchanged(zone, first, second), share)
 
 
@@ -246,9 +252,15 @@ def _with_hole(zone: Zone, pipe: Pipe, along: float, wide: float, share: float) 
     off = Point(x_m=at.x_m + 0.3, y_m=at.y_m)
     at_end = along >= pipe.drawn_m
     hole = Pipe(
-        id=HOLE, name="Hole", kind="hole-1", path=(at, off), begins_at=pipe.id,
-        begins_along_m=None if at_end else along, spacing_m=0.3, hole_m=wide,
-    )  # fmt: skip
+        id=HOLE,
+        name="Hole",
+        kind="hole-1",
+        path=(at, off),
+        begins_at=pipe.id,
+        begins_along_m=None if at_end else along,
+        spacing_m=0.3,
+        hole_m=wide,
+    )
     return solving.solve_zone(_exchanged(zone, pipe, hole), share)
 
 

@@ -33,16 +33,42 @@ class Symptom:
 SYMPTOMS = {
     s.id: s
     for s in (
-        Symptom("all-weak", "All its lines are weak", lambda p: NONE < p.near < WEAK and p.far > 0.6 * p.near, ("air",)),
-        Symptom("far-weak", "Only the far half is weak", lambda p: p.far < WEAK and p.far < 0.85 * p.near, ("air",)),
-        Symptom("evening", "It is weak in the evening, or now and then", lambda p: NONE < p.near < WEAK),
-        Symptom("nothing", "Nothing comes at all", lambda p: p.near <= NONE and p.far <= NONE and p.whole <= NONE, ("air",)),
-        Symptom("first-floods", "The first pots flood, the last stay dry", lambda p: p.far < 0.85 * p.near, ("heights",)),
+        Symptom(
+            "all-weak",
+            "All its lines are weak",
+            lambda p: NONE < p.near < WEAK and p.far > 0.6 * p.near,
+            ("air",),
+        ),
+        Symptom(
+            "far-weak",
+            "Only the far half is weak",
+            lambda p: p.far < WEAK and p.far < 0.85 * p.near,
+            ("air",),
+        ),
+        Symptom(
+            "evening", "It is weak in the evening, or now and then", lambda p: NONE < p.near < WEAK
+        ),
+        Symptom(
+            "nothing",
+            "Nothing comes at all",
+            lambda p: p.near <= NONE and p.far <= NONE and p.whole <= NONE,
+            ("air",),
+        ),
+        Symptom(
+            "first-floods",
+            "The first pots flood, the last stay dry",
+            lambda p: p.far < 0.85 * p.near,
+            ("heights",),
+        ),
         Symptom("strong", "It spits, or tubes come off", lambda p: p.near > STRONG),
-        Symptom("puddle", "Water stands where none belongs", lambda p: p.whole > 1.05 and p.near < 1.02),
-        Symptom("runs-on", "It runs while it should be off", lambda p: False, ("valve-stays-open",)),
+        Symptom(
+            "puddle", "Water stands where none belongs", lambda p: p.whole > 1.05 and p.near < 1.02
+        ),
+        Symptom(
+            "runs-on", "It runs while it should be off", lambda p: False, ("valve-stays-open",)
+        ),
     )
-}  # fmt: skip
+}
 """What may be chosen, by id."""
 
 ONLY_AT_TIMES = {"others", "low-store"}

@@ -54,7 +54,7 @@ def _falling_flows(told: Hindcast) -> Iterator[Drift]:
                     f"{{fall}} less than on {day_in_words(first.date())}, at the same level: a clogging filter or clogging outlets. Clean the filter, flush the lines, and measure again.",
                     fall=(-change, "share"),
                 ),
-            )  # fmt: skip
+            )
 
 
 def _uneven(told: Hindcast) -> Iterator[Drift]:
@@ -67,9 +67,10 @@ def _uneven(told: Hindcast) -> Iterator[Drift]:
                     f"“{test.name}” waters unevenly",
                     say(
                         "The driest quarter of its cups holds {measured} of the mean, where {solved} is solved: single outlets are clogged, or it lies in waves. Flush it, and look along it.",
-                        measured=(test.measured_even, "share"), solved=(test.solved_even, "share"),
+                        measured=(test.measured_even, "share"),
+                        solved=(test.solved_even, "share"),
                     ),
-                )  # fmt: skip
+                )
 
 
 def _last_flush(told: Hindcast, parts: set[str]) -> datetime:
@@ -93,6 +94,7 @@ def _thirstier(told: Hindcast) -> Iterator[Drift]:
                 f"“{part.name}” drinks more than before",
                 say(
                     "{now} of what the tables say, after {then} earlier in the season: a bigger or thirstier crop than planned. Look at its crop and spacing on Need.",
-                    now=(after.value, "share"), then=(before.value, "share"),
+                    now=(after.value, "share"),
+                    then=(before.value, "share"),
                 ),
-            )  # fmt: skip
+            )

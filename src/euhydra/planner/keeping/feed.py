@@ -110,27 +110,35 @@ def answer_feed(
     watered = {part.id: part for zone in own for part in zone.watered}
     goes_to = tuple(watered.values()) if vessel.way is FeedWay.INJECTOR else (vessel.part,)
     return FeedAnswer(
-        vessel.way, dose, _figure(vessel.way, volume, strength, ratio, dose), _flush(own), goes_to,
+        vessel.way,
+        dose,
+        _figure(vessel.way, volume, strength, ratio, dose),
+        _flush(own),
+        goes_to,
         _verdict(vessel, dose),
-    )  # fmt: skip
+    )
 
 
 def _figure(way: FeedWay, volume: float, strength: float, ratio: float, dose: Dose) -> Figure:
     inputs = {
-        "water": Amount(volume, "volume"), "strength, mL a litre": Amount(strength * 1000, "plain"),
-    }  # fmt: skip
+        "water": Amount(volume, "volume"),
+        "strength, mL a litre": Amount(strength * 1000, "plain"),
+    }
     if way is FeedWay.INJECTOR:
         inputs |= {
             "parts of water to one of stock": Amount(ratio, "plain"),
             "water for the stock": _measured_out(dose.stock_water),
         }
     return Figure(
-        "Concentrate", _measured_out(dose.concentrate),
+        "Concentrate",
+        _measured_out(dose.concentrate),
         Working(
             "water × strength; for an injector the stock is water ÷ ratio, filled up with water",
-            inputs, "Dilution: the label's strength", ("Half strength twice is safer than full strength once (common practice).",),
+            inputs,
+            "Dilution: the label's strength",
+            ("Half strength twice is safer than full strength once (common practice).",),
         ),
-    )  # fmt: skip
+    )
 
 
 def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
@@ -148,9 +156,14 @@ def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
     if not isinstance(vessel.part, Tap):
         return Verdict(Mark.WORKS, summary)
     return Verdict(
-        Mark.BUT, summary,
-        (Sentence("This line is joined to drinking water: only behind the backflow device that your supplier names for chemicals; a plain one is not enough."),),
-    )  # fmt: skip
+        Mark.BUT,
+        summary,
+        (
+            Sentence(
+                "This line is joined to drinking water: only behind the backflow device that your supplier names for chemicals; a plain one is not enough."
+            ),
+        ),
+    )
 
 
 def _measured_out(volume: float) -> Amount:
@@ -164,12 +177,14 @@ def _flush(own: Sequence[Zone]) -> Figure | None:
     if inside <= 0:
         return None
     return Figure(
-        "Clear water after it", Amount(FLUSH_TIMES * inside, "volume"),
+        "Clear water after it",
+        Amount(FLUSH_TIMES * inside, "volume"),
         Working(
             "three times what the lines hold (common practice), so that no salt dries in an outlet",
-            {"the lines hold": Amount(inside, "volume")}, "Sum of bore² × π/4 × length",
+            {"the lines hold": Amount(inside, "volume")},
+            "Sum of bore² × π/4 × length",
         ),
-    )  # fmt: skip
+    )
 
 
 def _vessels_of(zone: Zone) -> set[str]:
@@ -182,8 +197,10 @@ def vessels(garden: Garden) -> list[FedWater]:
     """What may be fed through. An injector works by pressure: of a tap, or behind a pump."""
     found = [FedWater(s, FeedWay.BARREL, s.total_m3) for s in garden.stores]
     found += [
-        FedWater(p, FeedWay.RESERVE, p.reserve_m3 * p.plants) for p in garden.pots if _has_reserve(p)
-    ]  # fmt: skip
+        FedWater(p, FeedWay.RESERVE, p.reserve_m3 * p.plants)
+        for p in garden.pots
+        if _has_reserve(p)
+    ]
     pumped = [z for z in zones.zones_of(garden) if any(isinstance(p, Pump) for p in z.way.parts)]
     pushed = {part.id: part for part in (*garden.taps, *(z.source for z in pumped))}
     found += [FedWater(part, FeedWay.INJECTOR, THROUGH_A_TAP) for part in pushed.values()]

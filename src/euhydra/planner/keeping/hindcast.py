@@ -90,10 +90,15 @@ class Hindcast:
         if part_id not in self._thirsts:
             inputs = self.season.bed_inputs[self.tracks.index(track)]
             ready = np.maximum(inputs.ready, 1e-9)
-            self._thirsts[part_id] = np.array([
-                bed.run_bed(replace(inputs, crop_et=inputs.crop_et * f), track.watered).depletion / ready
-                for f in calibration.GRID.tolist()
-            ])  # fmt: skip
+            self._thirsts[part_id] = np.array(
+                [
+                    bed.run_bed(
+                        replace(inputs, crop_et=inputs.crop_et * f), track.watered
+                    ).depletion
+                    / ready
+                    for f in calibration.GRID.tolist()
+                ]
+            )
         return self._thirsts[part_id]
 
     def _track(self, i: int) -> BedTrack:

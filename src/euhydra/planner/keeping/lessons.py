@@ -74,11 +74,13 @@ class Lesson:
         """The value with its working."""
         e = self.estimate
         return Figure(
-            self.title, Amount(self.then, "share"),
+            self.title,
+            Amount(self.then, "share"),
             Working(
                 "the plan's value × the factor that explains the log best",
                 {
-                    "in the plan": Amount(self.now, "share"), "factor": Amount(round(e.value, 3), "plain"),
+                    "in the plan": Amount(self.now, "share"),
+                    "factor": Amount(round(e.value, 3), "plain"),
                     "lowest likely factor": Amount(round(e.low, 3), "plain"),
                     "highest likely factor": Amount(round(e.high, 3), "plain"),
                     "measurements": Amount(e.count, "plain"),
@@ -86,7 +88,7 @@ class Lesson:
                 "Least squares with a prior about the plan's value; thirst from how likely each finger test is",
                 (self.how, "The range holds it 19 times in 20, if the measuring was fair."),
             ),
-        )  # fmt: skip
+        )
 
     @property
     def said(self) -> Sentence:
@@ -94,8 +96,11 @@ class Lesson:
         low, high = self.likely
         return say(
             f"{self.said_as}, not {{now}} (likely {{low}} to {{high}}).",
-            then=(self.then, "share"), now=(self.now, "share"), low=(low, "share"), high=(high, "share"),
-        )  # fmt: skip
+            then=(self.then, "share"),
+            now=(self.now, "share"),
+            low=(low, "share"),
+            high=(high, "share"),
+        )
 
 
 def lessons(told: Hindcast) -> list[Lesson]:
@@ -141,10 +146,15 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
         ratio = found / solved
         estimate = calibration.factor(np.ones_like(ratio), ratio, BUCKET, OUTLETS_PRIOR)
         yield Lesson(
-            "outlets", chain.zone.id, f"What the outlets of “{chain.zone.name}” give of what is printed",
-            f"The outlets of “{chain.zone.name}” give {{then}} of what is printed", estimate, giving[0].outlet_factor, OUTLET_BOUNDS,
+            "outlets",
+            chain.zone.id,
+            f"What the outlets of “{chain.zone.name}” give of what is printed",
+            f"The outlets of “{chain.zone.name}” give {{then}} of what is printed",
+            estimate,
+            giving[0].outlet_factor,
+            OUTLET_BOUNDS,
             "From flows by bucket, catch cups, and a meter at the timer.",
-        )  # fmt: skip
+        )
 
 
 def _roofs(told: Hindcast) -> Iterator[Lesson]:
@@ -160,21 +170,30 @@ def _roofs(told: Hindcast) -> Iterator[Lesson]:
         for roof in garden.roofs:
             if roof.id in roofs:
                 yield Lesson(
-                    "roof", roof.id, f"What “{roof.name}” brings of its rain",
-                    f"“{roof.name}” brings {{then}} of its rain", estimate, spouts.runoff_coefficient(roof), ROOF_BOUNDS,
+                    "roof",
+                    roof.id,
+                    f"What “{roof.name}” brings of its rain",
+                    f"“{roof.name}” brings {{then}} of its rain",
+                    estimate,
+                    spouts.runoff_coefficient(roof),
+                    ROOF_BOUNDS,
                     "From dips before and after rain, with what was drawn meanwhile; a full store tells nothing.",
-                )  # fmt: skip
+                )
 
 
 def _thirst(told: Hindcast) -> Iterator[Lesson]:
     for track in told.tracks:
         part = track.way.need.part
         yield Lesson(
-            "thirst", part.id, f"What “{part.name}” drinks of what the tables say",
+            "thirst",
+            part.id,
+            f"What “{part.name}” drinks of what the tables say",
             f"“{part.name}” drinks {{then}} of what the tables say",
-            thirst_of(told, track, measurements.soil_tests(told, part.id)), part.need_factor, NEED_BOUNDS,
+            thirst_of(told, track, measurements.soil_tests(told, part.id)),
+            part.need_factor,
+            NEED_BOUNDS,
             "From finger tests: dry, right or muddy, against the root zone day by day.",
-        )  # fmt: skip
+        )
 
 
 def thirst_of(told: Hindcast, track: BedTrack, tests: Sequence[SoilTest]) -> Estimate:

@@ -81,10 +81,16 @@ def cup_tests(chain: ZoneChain, log: Sequence[LogEntry]) -> list[CupTest]:
         seconds, *volumes = (value or 0.0 for value in entry.amounts)
         cups = np.array(volumes)
         if len(flows) and float(flows.mean()) > 0:
-            found.append(CupTest(
-                names[entry.part_id], float(flows.mean()), float(cups.mean()) / seconds,
-                low_quarter_uniformity(flows), low_quarter_uniformity(cups), i,
-            ))  # fmt: skip
+            found.append(
+                CupTest(
+                    names[entry.part_id],
+                    float(flows.mean()),
+                    float(cups.mean()) / seconds,
+                    low_quarter_uniformity(flows),
+                    low_quarter_uniformity(cups),
+                    i,
+                )
+            )
     return found
 
 
@@ -96,9 +102,10 @@ def meter_pairs(told: Hindcast, chain: ZoneChain) -> list[FlowPair]:
     """Litres between two readings of a meter at the timer, beside what was run meanwhile."""
     head = next((p.id for p in chain.zone.way.parts if isinstance(p, Timer)), None)
     ways = [
-        (i, way) for i, way in enumerate(told.season.ways)
+        (i, way)
+        for i, way in enumerate(told.season.ways)
         if way.time is not None and way.time.zone.id == chain.zone.id
-    ]  # fmt: skip
+    ]
     readings = [
         (i, e) for i, e in enumerate(told.log) if e.kind == "meter" and e.part_id == head and head
     ]

@@ -76,7 +76,7 @@ class SeasonReport:
         template += "; {harvest} harvested." if harvest > 0 else "."
         summary = say(
             template, used=(used, "volume"), rain=(self.rain, "rain"), harvest=(harvest, "mass")
-        )  # fmt: skip
+        )
         return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:1])
 
 
@@ -87,11 +87,16 @@ def report(told: Hindcast, today: date) -> SeasonReport:
     log = [e for e in told.log if first <= e.at.date() <= today]
     garden = told.chain.garden
     return SeasonReport(
-        first, today, float(told.record.precip.sum()) / 1000.0,
+        first,
+        today,
+        float(told.record.precip.sum()) / 1000.0,
         _by_month(told, [track.watered for track in told.tracks]),
         _by_month(told, [t.run.transpired * t.way.need.area_m2 for t in told.tracks]),
-        tuple(_sources(told, log)), tuple(_beds(told, log)), _done(log), tuple(_changes(told, garden, today)),
-    )  # fmt: skip
+        tuple(_sources(told, log)),
+        tuple(_beds(told, log)),
+        _done(log),
+        tuple(_changes(told, garden, today)),
+    )
 
 
 def _by_month(told: Hindcast, daily: Sequence[Floats]) -> tuple[float, ...]:
@@ -147,10 +152,13 @@ def _beds(told: Hindcast, log: Sequence[LogEntry]) -> list[BedRow]:
         mass = sum((e.amounts[0] or 0.0) for e in harvests if e.amounts)
         rows.append(
             BedRow(
-                part.name, float(track.watered.sum()) / LITRES_PER_CUBIC_METRE,
-                int(track.run.is_stressed.sum()), mass, tuple(e.note for e in harvests if e.note),
+                part.name,
+                float(track.watered.sum()) / LITRES_PER_CUBIC_METRE,
+                int(track.run.is_stressed.sum()),
+                mass,
+                tuple(e.note for e in harvests if e.note),
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -166,8 +174,10 @@ def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
     found = [drift.said for drift in drifts(told)]
     found += [lesson.said for lesson in lessons.lessons(told) if lesson.estimate.differs]
     found += [
-        Sentence(f"“{row.way.need.part.name}” was too dry on {int(row.run.is_stressed.sum())} days by the sums: look at Time and Store.")
+        Sentence(
+            f"“{row.way.need.part.name}” was too dry on {int(row.run.is_stressed.sum())} days by the sums: look at Time and Store."
+        )
         for row in told.tracks
         if row.run.is_stressed.sum() > 0.1 * max(1, int(row.way.need.is_growing.sum()))
-    ]  # fmt: skip
+    ]
     return found

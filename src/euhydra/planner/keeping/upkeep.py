@@ -111,13 +111,22 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
     """
     last, first = _frosts(chain, today)
     tasks = [
-        *_filters(chain, log, today), *_lines(chain, log, today), *_screens(chain.garden, log, today),
-        *_batteries(chain.garden, log, today), *_fingers(chain, log), *_seasons(chain.garden, log, last, first),
-    ]  # fmt: skip
+        *_filters(chain, log, today),
+        *_lines(chain, log, today),
+        *_screens(chain.garden, log, today),
+        *_batteries(chain.garden, log, today),
+        *_fingers(chain, log),
+        *_seasons(chain.garden, log, last, first),
+    ]
     return Upkeep(
-        tuple(sorted(tasks, key=lambda t: t.due)), winter_list(chain.garden), spring_list(chain),
-        tuple(hose_list(chain)), first, last, today,
-    )  # fmt: skip
+        tuple(sorted(tasks, key=lambda t: t.due)),
+        winter_list(chain.garden),
+        spring_list(chain),
+        tuple(hose_list(chain)),
+        first,
+        last,
+        today,
+    )
 
 
 def _last(log: Sequence[LogEntry], kinds: tuple[str, ...], *parts: str) -> date | None:
@@ -153,13 +162,18 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
             last = _last(log, ("flush", "upkeep"), piece.id)
             days = min(180, max(7, round(holds / a_day))) if a_day > 0 else 180
             yield Task(
-                f"filter-{piece.id}", f"Clean “{piece.name}”",
+                f"filter-{piece.id}",
+                f"Clean “{piece.name}”",
                 say(
                     f"After {{holds}}, at {{day}} a day now; every {days} days, at least twice a year (common practice).",
-                    holds=(holds, "volume"), day=(a_day, "volume"),
+                    holds=(holds, "volume"),
+                    day=(a_day, "volume"),
                 ),
-                _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today), piece.id, "flush", last,
-            )  # fmt: skip
+                _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today),
+                piece.id,
+                "flush",
+                last,
+            )
 
 
 def _in_season(zone: ZoneChain, due: date, today: date) -> date:
@@ -189,10 +203,14 @@ def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]
             continue
         last = _last(log, ("flush",), *ids, zone.zone.id)
         yield Task(
-            f"flush-{zone.zone.id}", f"Flush the lines of “{zone.zone.name}”",
+            f"flush-{zone.zone.id}",
+            f"Flush the lines of “{zone.zone.name}”",
             Sentence("Every two months in season: open the ends until it runs clear."),
-            _in_season(zone, (last or _begun(log, today)) + FLUSH_EVERY, today), ids[0], "flush", last,
-        )  # fmt: skip
+            _in_season(zone, (last or _begun(log, today)) + FLUSH_EVERY, today),
+            ids[0],
+            "flush",
+            last,
+        )
 
 
 def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
@@ -201,17 +219,29 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
             continue
         last = _last(log, ("upkeep", "flush"), spout.id)
         yield Task(
-            f"screen-{spout.id}", f"Gutter, screen and first flush of “{spout.name}”",
-            Sentence("Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube."),
-            (last or _begun(log, today)) + SCREENS_EVERY, spout.id, "upkeep", last,
-        )  # fmt: skip
+            f"screen-{spout.id}",
+            f"Gutter, screen and first flush of “{spout.name}”",
+            Sentence(
+                "Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube."
+            ),
+            (last or _begun(log, today)) + SCREENS_EVERY,
+            spout.id,
+            "upkeep",
+            last,
+        )
     for store in garden.stores:
         last = _last(log, ("upkeep",), store.id)
         yield Task(
-            f"store-{store.id}", f"Look into “{store.name}”",
-            Sentence("Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a year."),
-            (last or _begun(log, today)) + SCREENS_EVERY, store.id, "upkeep", last,
-        )  # fmt: skip
+            f"store-{store.id}",
+            f"Look into “{store.name}”",
+            Sentence(
+                "Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a year."
+            ),
+            (last or _begun(log, today)) + SCREENS_EVERY,
+            store.id,
+            "upkeep",
+            last,
+        )
 
 
 def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
@@ -222,10 +252,16 @@ def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator
         last = _last(log, ("battery",), timer.id)
         days = timedelta(days=round(kind.battery_months * BATTERY_MONTH_D))
         yield Task(
-            f"battery-{timer.id}", f"Batteries of “{timer.name}”",
-            Sentence(f"A set lasts about {kind.battery_months} months; a flat one leaves the valve as it stands."),
-            (last or _begun(log, today)) + days, timer.id, "battery", last,
-        )  # fmt: skip
+            f"battery-{timer.id}",
+            f"Batteries of “{timer.name}”",
+            Sentence(
+                f"A set lasts about {kind.battery_months} months; a flat one leaves the valve as it stands."
+            ),
+            (last or _begun(log, today)) + days,
+            timer.id,
+            "battery",
+            last,
+        )
 
 
 def _fingers(chain: Chain, log: Sequence[LogEntry]) -> Iterator[Task]:
@@ -239,10 +275,13 @@ def _fingers(chain: Chain, log: Sequence[LogEntry]) -> Iterator[Task]:
             if felt and felt[-1].at > changes[-1].at:
                 continue
             yield Task(
-                f"finger-{part.id}", f"Feel the soil of “{part.name}”",
+                f"finger-{part.id}",
+                f"Feel the soil of “{part.name}”",
                 Sentence("Two to three days after a setting was changed, a finger deep."),
-                changes[-1].at.date() + FEEL_AFTER, part.id, "finger",
-            )  # fmt: skip
+                changes[-1].at.date() + FEEL_AFTER,
+                part.id,
+                "finger",
+            )
 
 
 def _frosts(chain: Chain, today: date) -> tuple[date | None, date | None]:
@@ -270,14 +309,20 @@ def _seasons(
 ) -> Iterator[Task]:
     if first is not None:
         yield from _of_the_year(
-            log, "winter", "Winter list: timers in, hoses drained, stores by-passed",
-            "Ten days before the first frost that comes in one year of ten.", first - BEFORE_FROST,
-        )  # fmt: skip
+            log,
+            "winter",
+            "Winter list: timers in, hoses drained, stores by-passed",
+            "Ten days before the first frost that comes in one year of ten.",
+            first - BEFORE_FROST,
+        )
     if last is not None and garden.joinable:
         yield from _of_the_year(
-            log, "spring", "Spring start-up, in order",
-            "After the last frost that comes in one year of ten.", last + timedelta(days=1),
-        )  # fmt: skip
+            log,
+            "spring",
+            "Spring start-up, in order",
+            "After the last frost that comes in one year of ten.",
+            last + timedelta(days=1),
+        )
 
 
 def _of_the_year(

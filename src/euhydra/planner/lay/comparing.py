@@ -61,10 +61,12 @@ def _other_lines(push: PushAnswer, prices: Mapping[str, Price]) -> list[Alternat
         changed = zones.in_garden(
             zone,
             pipes={
-                p.id: p.model_copy(update={"kind": kind_id, "bore_m": None, "hole_m": None, "holes_m": ()})
+                p.id: p.model_copy(
+                    update={"kind": kind_id, "bore_m": None, "hole_m": None, "holes_m": ()}
+                )
                 for p in lines
             },
-        )  # fmt: skip
+        )
         found.append(_alternative(kind.name, changed, push, prices))
     return found
 
@@ -80,16 +82,23 @@ def _other_drives(push: PushAnswer, prices: Mapping[str, Price]) -> list[Alterna
     own = prices.get(f"pump-{pump.id}")
     return [
         _alternative(
-            f"With a pump: {pump.name[0].lower()}{pump.name[1:]}", pumped, push, prices,
+            f"With a pump: {pump.name[0].lower()}{pump.name[1:]}",
+            pumped,
+            push,
+            prices,
             more=own.price if own else pump.price,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _alternative(
-    words: str, zone: Zone, push: PushAnswer, prices: Mapping[str, Price], more: float = 0.0,
+    words: str,
+    zone: Zone,
+    push: PushAnswer,
+    prices: Mapping[str, Price],
+    more: float = 0.0,
     is_present: bool = False,
-) -> Alternative:  # fmt: skip
+) -> Alternative:
     parts = {part.id for part in zone.way.parts}
     uses = [use for use in counting.uses_of(zone.garden) if use.where in parts]
     cost = sum(item.cost for item in items_of(uses, prices, zone.garden.units)) + more

@@ -177,9 +177,12 @@ class _Layer:
         for kind in (k for k in wanted if k not in there):
             row, at = catalogue.find(plumbing.fitting_kinds(), kind), self._next_place(at)
             fitting = Fitting(
-                id=self._id(row.noun.split()[0]), name=self._name(row.noun), at=at, begins_at=feed,
+                id=self._id(row.noun.split()[0]),
+                name=self._name(row.noun),
+                at=at,
+                begins_at=feed,
                 kind=kind,
-            )  # fmt: skip
+            )
             self.parts.append(("fittings", fitting))
             feed = fitting.id
         return feed, at
@@ -238,9 +241,15 @@ class _Layer:
                 f"Outlets every {spacing:.2f} m do not fit a row of {_length(line):.2f} m in “{bed.name}”: set them closer."
             )
         self.pipe(
-            "row", f"row {number}", line, feed, kind=self.wish.line, waters=bed.id,
-            spacing_m=spacing, **more,
-        )  # fmt: skip
+            "row",
+            f"row {number}",
+            line,
+            feed,
+            kind=self.wish.line,
+            waters=bed.id,
+            spacing_m=spacing,
+            **more,
+        )
 
     def soaker(self, feed: str, at: Point, bed: Bed) -> None:
         """One soaker in an S through the bed, so many passes as its width asks for."""
@@ -261,9 +270,14 @@ class _Layer:
         before, along = feed, None
         for number, line in enumerate(lines, 1):
             row = self.pipe(
-                "line", f"line {number}", line, before, kind="hose-13", waters=bed.id,
+                "line",
+                f"line {number}",
+                line,
+                before,
+                kind="hose-13",
+                waters=bed.id,
                 begins_along_m=along,
-            )  # fmt: skip
+            )
             length = _length(line)
             plants = max(1, int(length / gap + 0.5 + 1e-9))
             for plant in range(plants):
@@ -271,9 +285,14 @@ class _Layer:
                 self._tube(row, place, bed.id, TUBE_REACH, plant + 1)
             if number < len(lines):
                 across = self.pipe(
-                    "across", f"across {number}", (line[0], lines[number][0]), row.id if number > 1 else before,
-                    kind="hose-13", waters=bed.id, begins_along_m=0.0 if number > 1 else along,
-                )  # fmt: skip
+                    "across",
+                    f"across {number}",
+                    (line[0], lines[number][0]),
+                    row.id if number > 1 else before,
+                    kind="hose-13",
+                    waters=bed.id,
+                    begins_along_m=0.0 if number > 1 else along,
+                )
                 before, along = across.id, None
 
     def to_pots(self, feed: str, at: Point, pots: Pots) -> None:
@@ -308,10 +327,17 @@ class _Layer:
         start = line.point_at(along)
         drawn = hypot(to.x_m - start.x_m, to.y_m - start.y_m)
         self.pipe(
-            "tube", f"tube {count}", (start, to), line.id, kind="micro-4", waters=pots.id,
-            begins_along_m=along, dripper=self.wish.line, rise_m=rise,
+            "tube",
+            f"tube {count}",
+            (start, to),
+            line.id,
+            kind="micro-4",
+            waters=pots.id,
+            begins_along_m=along,
+            dripper=self.wish.line,
+            rise_m=rise,
             length_m=drawn + pots.height_m + rise + 0.1,
-        )  # fmt: skip
+        )
 
     def _tube(self, row: Pipe, place: float, waters: str, reach: float, number: int) -> None:
         start, ahead = row.point_at(place), row.point_at(min(place + 0.01, row.drawn_m))
@@ -323,9 +349,15 @@ class _Layer:
             x_m=start.x_m - side * dy / size * reach, y_m=start.y_m + side * dx / size * reach
         )
         self.pipe(
-            "tube", f"tube {number}", (start, to), row.id, kind="micro-4", waters=waters,
-            begins_along_m=place, dripper=self.wish.line,
-        )  # fmt: skip
+            "tube",
+            f"tube {number}",
+            (start, to),
+            row.id,
+            kind="micro-4",
+            waters=waters,
+            begins_along_m=place,
+            dripper=self.wish.line,
+        )
 
 
 def rows_in(bed: Bed, count: int, near: Point) -> list[list[Point]]:

@@ -122,10 +122,15 @@ def _members(garden: Garden) -> list[Member]:
             due = solving.thirst(part)
             found.append(
                 Member(
-                    part, zone, branch, flow, due / flow / SECONDS_PER_HOUR,
-                    (law.exponent, law.full_m), zone.outlets[own[0]].height,
+                    part,
+                    zone,
+                    branch,
+                    flow,
+                    due / flow / SECONDS_PER_HOUR,
+                    (law.exponent, law.full_m),
+                    zone.outlets[own[0]].height,
                 )
-            )  # fmt: skip
+            )
     return found
 
 

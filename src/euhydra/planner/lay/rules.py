@@ -72,9 +72,12 @@ def _islands(garden: Garden) -> Iterator[RuleBreach]:
             here = by_id[here.begins_at]
         if not isinstance(here, Store | Tap):
             yield RuleBreach(
-                part, Mark.FAILS,
-                Sentence(f"No water reaches “{part.name}”: join its beginning to a store, a tap or a pipe."),
-            )  # fmt: skip
+                part,
+                Mark.FAILS,
+                Sentence(
+                    f"No water reaches “{part.name}”: join its beginning to a store, a tap or a pipe."
+                ),
+            )
 
 
 def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
@@ -86,14 +89,20 @@ def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
         )
     if kind.family in DRIP_FAMILIES and pipe.end is EndKind.SHUT and pipe.ends_at is None:
         yield RuleBreach(
-            pipe, Mark.BUT,
-            Sentence(f"“{pipe.name}” has no end that opens, so it cannot be flushed: end it with a cap that does."),
-        )  # fmt: skip
+            pipe,
+            Mark.BUT,
+            Sentence(
+                f"“{pipe.name}” has no end that opens, so it cannot be flushed: end it with a cap that does."
+            ),
+        )
     if kind.has_outlets and pipe.waters is None:
         yield RuleBreach(
-            pipe, Mark.BUT,
-            Sentence(f"“{pipe.name}” waters nothing: lay plain pipe there, or say which bed it is in."),
-        )  # fmt: skip
+            pipe,
+            Mark.BUT,
+            Sentence(
+                f"“{pipe.name}” waters nothing: lay plain pipe there, or say which bed it is in."
+            ),
+        )
 
 
 def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
@@ -132,12 +141,13 @@ def _head_order(zone: Zone) -> Iterator[RuleBreach]:
             continue
         if last is not None and _order(piece) < _order(last):
             yield RuleBreach(
-                piece, Mark.BUT,
+                piece,
+                Mark.BUT,
                 Sentence(
                     f"“{piece.name}” belongs before “{last.name}”: splitter, timer, backflow preventer, "
                     "filter, regulator, adapter is the order from the tap on."
                 ),
-            )  # fmt: skip
+            )
         last = piece
 
 
@@ -148,28 +158,33 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
     kinds = [_fitting_kind(piece) for piece in _pieces(zone)]
     if not any(kind and kind.is_one_way for kind in kinds):
         yield RuleBreach(
-            source, Mark.FAILS,
+            source,
+            Mark.FAILS,
             Sentence(
                 f"“{zone.name}” has no backflow preventer on “{source.name}”: water from the bed could be "
                 "sucked into the drinking water. Put one after the timer, and ask your water supplier which."
             ),
-        )  # fmt: skip
+        )
 
 
 def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
     if zone.has_filter:
         return
     narrow = [
-        o.pipe for o in zone.outlets
+        o.pipe
+        for o in zone.outlets
         if o.pipe.dripper and plumbing.drippers()[o.pipe.dripper].passage_m < SMALL_PASSAGE
-    ]  # fmt: skip
+    ]
     lines = [p for p in zone.pipes if laws.kind_of(p).family in ("drip", "porous")]
     first = next(iter((*narrow, *lines)), None)
     if first is not None:
         yield RuleBreach(
-            first, Mark.BUT,
-            Sentence(f"No filter before “{first.name}”, whose passages are narrow: put one before it, and a screen on the store's inlet."),
-        )  # fmt: skip
+            first,
+            Mark.BUT,
+            Sentence(
+                f"No filter before “{first.name}”, whose passages are narrow: put one before it, and a screen on the store's inlet."
+            ),
+        )
 
 
 def _threads(zone: Zone) -> Iterator[RuleBreach]:
@@ -183,9 +198,12 @@ def _threads(zone: Zone) -> Iterator[RuleBreach]:
         elif joint.adapters:
             names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
             yield RuleBreach(
-                joint.after, Mark.BUT,
-                Sentence(f"“{joint.after.name}” does not screw onto “{joint.before.name}”: put {names} between. It is on the shopping list."),
-            )  # fmt: skip
+                joint.after,
+                Mark.BUT,
+                Sentence(
+                    f"“{joint.after.name}” does not screw onto “{joint.before.name}”: put {names} between. It is on the shopping list."
+                ),
+            )
 
 
 def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
@@ -198,12 +216,14 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
         inlet = state.heads[before] - zone.way.stops[piece.id].height
         if inlet < kind.least_inlet_m:
             yield RuleBreach(
-                piece, Mark.BUT,
+                piece,
+                Mark.BUT,
                 say(
                     f"“{piece.name}” has {{inlet}} before it and needs {{least}} to hold anything: leave it out, it only takes head.",
-                    inlet=(inlet, "head"), least=(kind.least_inlet_m, "head"),
+                    inlet=(inlet, "head"),
+                    least=(kind.least_inlet_m, "head"),
                 ),
-            )  # fmt: skip
+            )
     for pipe in zone.pipes:
         segments = zone.way.segments[pipe.id]
         kind_of = laws.kind_of(pipe)
@@ -212,12 +232,14 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
         head = head_on(pipe, zone, state)
         if head > kind_of.most_head_m:
             yield RuleBreach(
-                pipe, Mark.FAILS,
+                pipe,
+                Mark.FAILS,
                 say(
                     f"“{pipe.name}” gets {{head}}; {kind_of.name.split(':')[0].lower()} bears {{most}}: put a regulator before it.",
-                    head=(head, "head"), most=(kind_of.most_head_m, "head"),
+                    head=(head, "head"),
+                    most=(kind_of.most_head_m, "head"),
                 ),
-            )  # fmt: skip
+            )
 
 
 def head_on(pipe: Pipe, zone: Zone, state: ZoneState) -> float:
@@ -236,18 +258,24 @@ def _flows(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
         kind, flow = laws.kind_of(pipe), abs(state.flows[segments[0].link])
         if kind.family == "micro" and flow > kind.usual_most_m3_s:
             yield RuleBreach(
-                pipe, Mark.BUT,
+                pipe,
+                Mark.BUT,
                 say(
                     f"“{pipe.name}” carries {{flow}}, more than such tube is good for ({{most}}): feed it from both ends, or take wider.",
-                    flow=(flow, "flow"), most=(kind.usual_most_m3_s, "flow"),
+                    flow=(flow, "flow"),
+                    most=(kind.usual_most_m3_s, "flow"),
                 ),
-            )  # fmt: skip
+            )
         speed = flow / (pi / 4 * laws.bore_of(pipe) ** 2)
         if speed > FAST:
             yield RuleBreach(
-                pipe, Mark.BUT,
-                say(f"Water runs through “{pipe.name}” at {{speed}}: it hammers when it is shut. Take wider pipe.", speed=(speed, "speed")),
-            )  # fmt: skip
+                pipe,
+                Mark.BUT,
+                say(
+                    f"Water runs through “{pipe.name}” at {{speed}}: it hammers when it is shut. Take wider pipe.",
+                    speed=(speed, "speed"),
+                ),
+            )
 
 
 def _pumps(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
@@ -258,12 +286,13 @@ def _pumps(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
         kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
         if kind.is_switched and drives.cycling(pump, state) > drives.MOST_STARTS:
             yield RuleBreach(
-                pump, Mark.BUT,
+                pump,
+                Mark.BUT,
                 say(
                     f"“{pump.name}” gives more than this zone takes: its switch would start it {{starts}} times an hour. Open more at once, throttle it, or fit a larger vessel.",
                     starts=(drives.cycling(pump, state), "plain"),
                 ),
-            )  # fmt: skip
+            )
 
 
 def states_of(garden: Garden) -> dict[str, ZoneState]:

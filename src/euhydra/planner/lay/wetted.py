@@ -89,9 +89,13 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
     spread = _Spread(bed, outline.area, inside, wet.area - inside, on_paths, width, volume, rate)
     return Wetting(
-        bed, width, spread.wetted, spread.waste, _figures(spread),
+        bed,
+        width,
+        spread.wetted,
+        spread.waste,
+        _figures(spread),
         _verdict(bed, spread.wetted, spread.waste),
-    )  # fmt: skip
+    )
 
 
 def _figures(spread: _Spread) -> tuple[Figure, ...]:
@@ -111,7 +115,8 @@ def _figures(spread: _Spread) -> tuple[Figure, ...]:
     circles = "circles of that width round every outlet, cut with the bed's outline"
     return (
         Figure(
-            "One outlet wets, across", Amount(spread.width, "height"),
+            "One outlet wets, across",
+            Amount(spread.width, "height"),
             Working("w = 1.82 V^0.22 (Ks ÷ q)^−0.17, in SI units", inputs, source),
         ),
         Figure(
@@ -119,24 +124,52 @@ def _figures(spread: _Spread) -> tuple[Figure, ...]:
             Amount(wetting.wetted_depth(spread.volume, spread.rate, soil.intake_m_s), "height"),
             Working("z = 2.54 V^0.63 (Ks ÷ q)^0.45, in SI units", inputs, source),
         ),
-        Figure("Dry gaps", Amount(spread.area - spread.inside, "area"), Working(f"bed − {circles}", inputs | areas, source)),
-        Figure("of the bed", Amount(1 - spread.wetted, "share"), Working("1 − wetted ÷ bed", areas, source)),
-        Figure("Wet beside it", Amount(spread.outside, "area"), Working(circles, inputs | areas, source)),
-        Figure("of all that is wetted", Amount(spread.waste, "share"), Working("wetted outside ÷ all wetted ground", areas, source)),
-        Figure("of it on paths", Amount(spread.on_paths, "area"), Working("the same circles, cut with the paths", areas, source)),
-    )  # fmt: skip
+        Figure(
+            "Dry gaps",
+            Amount(spread.area - spread.inside, "area"),
+            Working(f"bed − {circles}", inputs | areas, source),
+        ),
+        Figure(
+            "of the bed",
+            Amount(1 - spread.wetted, "share"),
+            Working("1 − wetted ÷ bed", areas, source),
+        ),
+        Figure(
+            "Wet beside it",
+            Amount(spread.outside, "area"),
+            Working(circles, inputs | areas, source),
+        ),
+        Figure(
+            "of all that is wetted",
+            Amount(spread.waste, "share"),
+            Working("wetted outside ÷ all wetted ground", areas, source),
+        ),
+        Figure(
+            "of it on paths",
+            Amount(spread.on_paths, "area"),
+            Working("the same circles, cut with the paths", areas, source),
+        ),
+    )
 
 
 def _verdict(bed: Bed, wetted: float, waste: float) -> Verdict:
     amounts = {"wetted": (wetted, "share"), "waste": (waste, "share")}
     if wetted < WELL_WETTED:
         return Verdict(
-            Mark.BUT, say(f"In “{bed.name}” only {{wetted}} of the ground is wetted: set outlets or rows closer.", **amounts)
-        )  # fmt: skip
+            Mark.BUT,
+            say(
+                f"In “{bed.name}” only {{wetted}} of the ground is wetted: set outlets or rows closer.",
+                **amounts,
+            ),
+        )
     if waste > MUCH_WASTE:
         return Verdict(
-            Mark.BUT, say(f"In “{bed.name}” {{waste}} of the wetted ground lies beside the bed: move the rows in.", **amounts)
-        )  # fmt: skip
+            Mark.BUT,
+            say(
+                f"In “{bed.name}” {{waste}} of the wetted ground lies beside the bed: move the rows in.",
+                **amounts,
+            ),
+        )
     return Verdict(
         Mark.WORKS, say(f"In “{bed.name}” {{wetted}} of the ground is wetted.", **amounts)
     )

@@ -103,9 +103,13 @@ def answer_need(need: Need, garden: Garden) -> NeedAnswer:
     """Litres and cans a day by month, the peak, the inch a week beside them, and what would save."""
     months = tuple(_month(need, month) for month in range(1, 13))
     return NeedAnswer(
-        need, months, _figures(need, months), tuple(_et0_figures(need, garden)),
-        savings.savings_of(need, garden, need.record), _verdict(need, months, garden),
-    )  # fmt: skip
+        need,
+        months,
+        _figures(need, months),
+        tuple(_et0_figures(need, garden)),
+        savings.savings_of(need, garden, need.record),
+        _verdict(need, months, garden),
+    )
 
 
 def _month(need: Need, month: int) -> MonthNeed:
@@ -126,17 +130,26 @@ def _month(need: Need, month: int) -> MonthNeed:
     watering = {"net watering, after rain and soil": Amount(net / 1000, "rain")}
     return MonthNeed(
         month,
-        Figure("Drinks a day", _litres(drinks * area), Working("ETc × area, where ETc = ET0 × place × Kc", factors | inputs, SOURCE)),
         Figure(
-            "To be given a day", _litres(net * area),
+            "Drinks a day",
+            _litres(drinks * area),
+            Working("ETc × area, where ETc = ET0 × place × Kc", factors | inputs, SOURCE),
+        ),
+        Figure(
+            "To be given a day",
+            _litres(net * area),
             Working(
-                "net watering × area", inputs | watering, SOURCE,
-                ("What just keeps the crop out of stress, mean of the days in season over the record.",),
+                "net watering × area",
+                inputs | watering,
+                SOURCE,
+                (
+                    "What just keeps the crop out of stress, mean of the days in season over the record.",
+                ),
             ),
         ),
         net * area / CAN,
         INCH / DAYS_A_WEEK * area,
-    )  # fmt: skip
+    )
 
 
 def _kc(need: Need, month: int) -> float:
@@ -162,29 +175,39 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
         figures.append(Figure(f"{month}, a day", peak.given.amount, peak.given.working))
         figures.append(
             Figure(
-                "in watering cans", Amount(peak.cans, "plain"),
-                Working("litres a day ÷ can", {"a day": peak.given.amount, "can": _litres(CAN)}, "A can of 10 L: common practice"),
+                "in watering cans",
+                Amount(peak.cans, "plain"),
+                Working(
+                    "litres a day ÷ can",
+                    {"a day": peak.given.amount, "can": _litres(CAN)},
+                    "A can of 10 L: common practice",
+                ),
             )
-        )  # fmt: skip
+        )
     figures.append(
         Figure(
-            "A hot day, drinks", _litres(need.hot_day_litres),
+            "A hot day, drinks",
+            _litres(need.hot_day_litres),
             Working(
                 "ETc × area on a day that nineteen in twenty of the season stay under",
-                {area_of(need): Amount(need.area_m2, "area")}, SOURCE,
+                {area_of(need): Amount(need.area_m2, "area")},
+                SOURCE,
             ),
         )
-    )  # fmt: skip
+    )
     figures.append(_year(need))
     figures.append(
         Figure(
-            "An inch a week would be", _litres(INCH / DAYS_A_WEEK * need.area_m2),
+            "An inch a week would be",
+            _litres(INCH / DAYS_A_WEEK * need.area_m2),
             Working(
-                "25.4 mm ÷ 7 × area, a day", {area_of(need): Amount(need.area_m2, "area")}, "Common practice",
+                "25.4 mm ÷ 7 × area, a day",
+                {area_of(need): Amount(need.area_m2, "area")},
+                "Common practice",
                 ("The rule counts rain and can together, all season, for any crop and any soil.",),
             ),
         )
-    )  # fmt: skip
+    )
     return tuple(figures)
 
 
@@ -214,10 +237,16 @@ def _et0_figures(need: Need, garden: Garden) -> list[Figure]:
         inputs = {"mean of a day": Amount(float(np.nanmean(et0)) / 1000, "rain")}
         figures.append(
             Figure(
-                f"Short grass drinks a year, {words}", Amount(a_year / 1000, "rain"),
-                Working("mean of the days × 365.25", inputs, source, ("The ways may differ by 15 % a year; the first shown is used.",)),
+                f"Short grass drinks a year, {words}",
+                Amount(a_year / 1000, "rain"),
+                Working(
+                    "mean of the days × 365.25",
+                    inputs,
+                    source,
+                    ("The ways may differ by 15 % a year; the first shown is used.",),
+                ),
             )
-        )  # fmt: skip
+        )
     return figures
 
 

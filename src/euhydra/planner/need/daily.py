@@ -168,9 +168,21 @@ def _need_of(asked: _AskedOfGround) -> Need:
     ready = np.where(stand.is_new, np.minimum(ready, crop_et), ready)
     net = rootzone.least_irrigation(rain, crop_et, ready, stand.is_growing)
     return Need(
-        part, part.area_m2, stand.crops, soil, record, et0, factor, rain, crop_et, total, ready,
-        stand.is_growing, stand.is_new, net,
-    )  # fmt: skip
+        part,
+        part.area_m2,
+        stand.crops,
+        soil,
+        record,
+        et0,
+        factor,
+        rain,
+        crop_et,
+        total,
+        ready,
+        stand.is_growing,
+        stand.is_new,
+        net,
+    )
 
 
 def soil_id(part: Bed | Pots) -> str:

@@ -113,9 +113,13 @@ def growths_in(part: Bed | Pots, garden: Garden) -> list[Growth]:
 
 def _growth(planting: Planting, bed: Bed, garden: Garden) -> Growth:
     return Growth(
-        find_crop(garden.own_crops, planting.crop), planting.planting, planting.cleared,
-        planting.share, planting.started, bed.timekeeping,
-    )  # fmt: skip
+        find_crop(garden.own_crops, planting.crop),
+        planting.planting,
+        planting.cleared,
+        planting.share,
+        planting.started,
+        bed.timekeeping,
+    )
 
 
 def lasts(growth: Growth) -> int:

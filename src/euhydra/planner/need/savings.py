@@ -66,9 +66,11 @@ def _changes(part: Bed | Pots) -> list[tuple[str, str, dict[str, Any]]]:
 
 
 _TABLES: dict[str, Any] = {
-    "mulch": catalogue.mulches, "shade": catalogue.shades, "spacing": catalogue.spacings,
+    "mulch": catalogue.mulches,
+    "shade": catalogue.shades,
+    "spacing": catalogue.spacings,
     "wind": catalogue.winds,
-}  # fmt: skip
+}
 
 
 def _figure(now: float, then: float, source: str) -> Figure:

@@ -65,10 +65,13 @@ def _join(garden: Garden, before: Part, after: Part, given: End, wanted: End) ->
     chain = _chain(given, wanted, garden.place.hose_thread)
     if chain is None:
         return Joint(
-            before, after, (), None,
+            before,
+            after,
+            (),
+            None,
             f"Nothing sold here joins “{before.name}” ({_said(given)}) with “{after.name}” ({_said(wanted)}): "
             "check the thread of the tap, or ask for a piece made for both.",
-        )  # fmt: skip
+        )
     uses, end, last = [], given, None
     for good, one, other in chain:
         last = _hold(end, one)[0]
@@ -180,8 +183,11 @@ def _barbed(thread: End, tube: End) -> list[Link]:
     good = Good(
         f"barb-{thread.hold}-{thread.size}-{tube.size}",
         f"Adapter: {thread.hold} {kinds.threads()[thread.size].name} to {name}",
-        plain.group, plain.unit, plain.pack, plain.price,
-    )  # fmt: skip
+        plain.group,
+        plain.unit,
+        plain.pack,
+        plain.price,
+    )
     barb = End(Grip.BARB, tube.size)
     return [(good, thread, barb), (good, barb, thread)]
 

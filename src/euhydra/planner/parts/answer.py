@@ -23,11 +23,18 @@ SPARE = {"joints": 0.05, "fixing": 0.05}
 FOOT = quantities.to_si(1.0, "ft", "length")
 
 GROUPS = {
-    "stores": "Stores and what is fixed to them", "stands": "Stands", "gutters": "Gutters and downspouts",
-    "heads": "Timers, pumps and pieces at the head", "pipes": "Pipe and line", "joints": "Joints",
-    "outlets": "Drippers", "fixing": "Stakes and clips", "greywater": "Greywater", "ground": "Drainage",
+    "stores": "Stores and what is fixed to them",
+    "stands": "Stands",
+    "gutters": "Gutters and downspouts",
+    "heads": "Timers, pumps and pieces at the head",
+    "pipes": "Pipe and line",
+    "joints": "Joints",
+    "outlets": "Drippers",
+    "fixing": "Stakes and clips",
+    "greywater": "Greywater",
+    "ground": "Drainage",
     "labels": "Labels",
-}  # fmt: skip
+}
 """Groups of goods, in the order in which they are bought."""
 
 
@@ -123,11 +130,18 @@ def _mark(faults: Sequence[str]) -> Mark:
 
 
 TOOLS = {
-    "always": "measuring tape, spirit level, bucket, stopwatch", "cutter": "tube cutter or sharp secateurs",
-    "punch": "hole punch for tube", "drill": "drill with wood and stone bits", "hole-saw": "hole saw, file, eye protection",
-    "saw": "saw and square", "screwdriver": "screwdriver", "scissors": "tin snips or strong scissors",
-    "ladder": "ladder, and somebody to hold it", "level": "long spirit level, hand tamper", "spade": "spade",
-}  # fmt: skip
+    "always": "measuring tape, spirit level, bucket, stopwatch",
+    "cutter": "tube cutter or sharp secateurs",
+    "punch": "hole punch for tube",
+    "drill": "drill with wood and stone bits",
+    "hole-saw": "hole saw, file, eye protection",
+    "saw": "saw and square",
+    "screwdriver": "screwdriver",
+    "scissors": "tin snips or strong scissors",
+    "ladder": "ladder, and somebody to hold it",
+    "level": "long spirit level, hand tamper",
+    "spade": "spade",
+}
 
 
 def make_list(

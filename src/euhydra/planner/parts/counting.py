@@ -45,8 +45,17 @@ STORE_PRICE_A_LITRE = 0.35
 def uses_of(garden: Garden) -> list[Use]:
     """Every use of every good."""
     counters: tuple[Callable[[Garden], Iterator[Use]], ...] = (
-        _stores, _stands, _gutters, _heads, _screwed, _pipes, _joints, _outlets, _fixings, _greywater,
-    )  # fmt: skip
+        _stores,
+        _stands,
+        _gutters,
+        _heads,
+        _screwed,
+        _pipes,
+        _joints,
+        _outlets,
+        _fixings,
+        _greywater,
+    )
     return [use for counter in counters for use in counter(garden)]
 
 
@@ -109,9 +118,13 @@ def _store_good(store: Store) -> Good:
     litres = store.holds_m3 * 1000
     price = store.price if store.price is not None else round(litres * STORE_PRICE_A_LITRE)
     return Good(
-        f"store-{store.kind}-{litres:.0f}", f"{kind.name} of {{{litres:.4g} L|volume}}", "stores",
-        Unit.EACH, 1, price,
-    )  # fmt: skip
+        f"store-{store.kind}-{litres:.0f}",
+        f"{kind.name} of {{{litres:.4g} L|volume}}",
+        "stores",
+        Unit.EACH,
+        1,
+        price,
+    )
 
 
 TIMBER = {System.METRIC: (cutting.METRIC, ""), System.US: (cutting.INCH, "-inch")}
@@ -164,9 +177,14 @@ def _gutters(garden: Garden) -> Iterator[Use]:
 def _guard_good(guard: LeafGuard) -> Good:
     plain = uses.plain("leaf-guard")
     return Good(
-        f"guard-{guard.id}", guard.name, plain.group, plain.unit, plain.pack, plain.price,
+        f"guard-{guard.id}",
+        guard.name,
+        plain.group,
+        plain.unit,
+        plain.pack,
+        plain.price,
         plain.tools,
-    )  # fmt: skip
+    )
 
 
 def _heads(garden: Garden) -> Iterator[Use]:
@@ -228,9 +246,14 @@ def _outlets(garden: Garden) -> Iterator[Use]:
             dripper = catalogue.find(plumbing.drippers(), pipe.dripper)
             plain = uses.plain("dripper")
             good = Good(
-                f"dripper-{dripper.id}", dripper.name, plain.group, plain.unit, plain.pack,
-                plain.price, plain.tools,
-            )  # fmt: skip
+                f"dripper-{dripper.id}",
+                dripper.name,
+                plain.group,
+                plain.unit,
+                plain.pack,
+                plain.price,
+                plain.tools,
+            )
             yield Use(good, 1, pipe.id)
     punched = sum(p.dripper is not None for p in garden.pipes)
     if punched:
@@ -265,6 +288,11 @@ def _greywater(garden: Garden) -> Iterator[Use]:
 def _hose_good(line: Greywater) -> Good:
     key = uses.size_key(line.bore_m)
     return Good(
-        f"washing-hose-{key}", f"Hose for washing water, {{{key} mm|bore}} inside", "greywater",
-        Unit.METRE, 1, 1.2, ("cutter",),
-    )  # fmt: skip
+        f"washing-hose-{key}",
+        f"Hose for washing water, {{{key} mm|bore}} inside",
+        "greywater",
+        Unit.METRE,
+        1,
+        1.2,
+        ("cutter",),
+    )

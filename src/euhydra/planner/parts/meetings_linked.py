@@ -73,10 +73,12 @@ class _Links:
             found[far].append(_arm(pipe, tube, pipe.drawn_m, PlaceInPipe.FAR))
             passed.update(
                 spot
-                for spot in (self._joins(pipe.begins_at, pipe.begins_along_m),
-                             self._joins(pipe.ends_at, pipe.ends_along_m))
+                for spot in (
+                    self._joins(pipe.begins_at, pipe.begins_along_m),
+                    self._joins(pipe.ends_at, pipe.ends_along_m),
+                )
                 if spot
-            )  # fmt: skip
+            )
         passed |= self._piece_spots
         for pipe_id, at in passed:
             passes, along = self.pipes.get(pipe_id), at * SAME_PLACE

@@ -51,9 +51,14 @@ def sized(kind_id: str, bores: Iterable[float]) -> Good:
     keys = "-".join(size_key(w) for w in widths)
     said = " to ".join(f"{{{size_key(w)} mm|bore}}" for w in widths)
     return Good(
-        f"{kind.id}-{keys}", f"{kind.name}, {said}", kind.group, kind.unit, kind.pack, kind.price,
+        f"{kind.id}-{keys}",
+        f"{kind.name}, {said}",
+        kind.group,
+        kind.unit,
+        kind.pack,
+        kind.price,
         kind.tools,
-    )  # fmt: skip
+    )
 
 
 def tube_size(bore: float) -> float:

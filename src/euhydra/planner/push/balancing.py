@@ -98,10 +98,13 @@ def throttle(zone: Zone) -> Throttled | None:
             return None
         if max(got) / least < 1 + NEAR:
             flows = [float(state.outlet_flow[own].sum()) for _, own in branches]
-            return Throttled(changed, tuple(
-                Branch(pipe, zone.watered[i].name, losses[i], flows[i])
-                for i, (pipe, _) in enumerate(branches)
-            ))  # fmt: skip
+            return Throttled(
+                changed,
+                tuple(
+                    Branch(pipe, zone.watered[i].name, losses[i], flows[i])
+                    for i, (pipe, _) in enumerate(branches)
+                ),
+            )
         for i, (pipe, own) in enumerate(branches):
             flow = float(state.outlet_flow[own].sum())
             # Loss and outlets share the head: what the branch has too much is taken up by K.

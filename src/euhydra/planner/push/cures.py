@@ -216,8 +216,9 @@ def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
     state = solving.solve_zone(lifted, zone.levels[zone.usual_level])
     duty_point = say(
         "A pump that gives {flow} at {head} of head.",
-        flow=(state.flow, "flow"), head=(head, "head"),
-    )  # fmt: skip
+        flow=(state.flow, "flow"),
+        head=(head, "head"),
+    )
     cures = [Cure(duty_point, _outcome(lifted, duty))]
     kind = drives.smallest_pump(zone, duty)
     if kind:

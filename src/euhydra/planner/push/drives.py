@@ -115,9 +115,10 @@ def _pump_notes(
     notes = [
         say(
             "Runs at {flow} and {head}.",
-            flow=(flow, "flow"), head=(curve.head_at(max(flow, 0.0)), "head"),
+            flow=(flow, "flow"),
+            head=(curve.head_at(max(flow, 0.0)), "head"),
         )
-    ]  # fmt: skip
+    ]
     starts = cycling(pump, state)
     if kind.is_switched and starts > MOST_STARTS:
         notes.append(
@@ -125,7 +126,7 @@ def _pump_notes(
                 "Its pressure switch would start {starts} times an hour against this zone: open more at once, or give it a larger vessel.",
                 starts=(starts, "plain"),
             )
-        )  # fmt: skip
+        )
     if kind.volts < 50:
         amp_hours = pump.battery_ah or USUAL_BATTERY_AH
         lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, kind.power_w)

@@ -12,10 +12,12 @@ def fed_from_middle(zone: Zone) -> Zone | None:
     moves by half a row, and what feeds it grows by as much.
     """
     rows = [
-        p for p in zone.pipes
-        if laws.kind_of(p).has_outlets and p.ends_at is None
+        p
+        for p in zone.pipes
+        if laws.kind_of(p).has_outlets
+        and p.ends_at is None
         and not any(other.begins_at == p.id for other in zone.way.parts)
-    ]  # fmt: skip
+    ]
     if not rows:
         return None
     by_id = {p.id: p for p in zone.pipes}

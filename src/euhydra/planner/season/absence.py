@@ -112,6 +112,11 @@ def _watering(season: Season, i: int, span: slice) -> Watering:
 
 def _cut(inputs: BedInputs, span: slice) -> BedInputs:
     return replace(
-        inputs, rain=inputs.rain[span], crop_et=inputs.crop_et[span], total=inputs.total[span],
-        ready=inputs.ready[span], is_growing=inputs.is_growing[span], runs=inputs.runs[span],
-    )  # fmt: skip
+        inputs,
+        rain=inputs.rain[span],
+        crop_et=inputs.crop_et[span],
+        total=inputs.total[span],
+        ready=inputs.ready[span],
+        is_growing=inputs.is_growing[span],
+        runs=inputs.runs[span],
+    )

@@ -112,10 +112,14 @@ def _bed(
     early = floor(float(np.quantile(firsts, COMES_BEFORE)))
     dry = early if early < absence.days else None
     return BedOdds(
-        way, holds, dry, None if dry is None else absence.last_watered + timedelta(days=dry),
-        float(way.need.crop_et[days].mean()) * way.need.area_m2, is_served(way),
+        way,
+        holds,
+        dry,
+        None if dry is None else absence.last_watered + timedelta(days=dry),
+        float(way.need.crop_et[days].mean()) * way.need.area_m2,
+        is_served(way),
         _figure(season, way, holds, firsts, absence),
-    )  # fmt: skip
+    )
 
 
 def _figure(
@@ -128,7 +132,9 @@ def _figure(
             "years in which it is not too dry before you are back ÷ years",
             {
                 "away since the last watering": Amount(absence.days * SECONDS_PER_DAY, "days"),
-                "first too dry, middling year": Amount(float(np.median(firsts)) * SECONDS_PER_DAY, "days"),
+                "first too dry, middling year": Amount(
+                    float(np.median(firsts)) * SECONDS_PER_DAY, "days"
+                ),
                 "first too dry, worst year": Amount(float(firsts.min()) * SECONDS_PER_DAY, "days"),
                 "years": Amount(float(len(firsts)), "plain"),
                 **{
@@ -139,10 +145,12 @@ def _figure(
             "The same days of every year through stores, lines, timers and root zones",
             (
                 "All beds are full of water on the day of the last watering.",
-                "A timer waters it meanwhile." if is_served(way) else "Nothing waters it meanwhile: it has no timer that runs by itself.",
+                "A timer waters it meanwhile."
+                if is_served(way)
+                else "Nothing waters it meanwhile: it has no timer that runs by itself.",
             ),
         ),
-    )  # fmt: skip
+    )
 
 
 def _verdict(

@@ -73,10 +73,11 @@ class OddsRow:
         return (
             Figure(self.label, Amount(self.middling, self.kind), Working(self.how, inputs, source)),
             Figure(
-                f"{self.label}, one year in ten", Amount(self.poor, self.kind),
+                f"{self.label}, one year in ten",
+                Amount(self.poor, self.kind),
                 Working(self.how, inputs, source),
             ),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -118,8 +119,10 @@ def _cut_short(season: Season, years: tuple[int, ...]) -> list[Sentence]:
     whole = int((record.year == years[-1]).sum()) >= WHOLE_YEAR
     if not whole:
         return [
-            Sentence(f"Your weather holds no whole year, and ends on {last}: these are odds of one part of a season. Bring a longer record, or let years be made up like it.")
-        ]  # fmt: skip
+            Sentence(
+                f"Your weather holds no whole year, and ends on {last}: these are odds of one part of a season. Bring a longer record, or let years be made up like it."
+            )
+        ]
     if int(record.year[-1]) != years[-1] and bool(season.is_growing[-1]):
         return [Sentence(f"Your weather ends mid-season, on {last}: that year is left out here.")]
     return []
@@ -140,12 +143,15 @@ def _totals(season: Season, years: tuple[int, ...]) -> Callable[[Floats], Floats
 def _bed_rows(season: Season, total: Callable[[Floats], Floats]) -> list[OddsRow]:
     return [
         OddsRow(
-            f"stress-{way.need.part.id}", f"{way.need.part.name}: days too dry", "days", True,
+            f"stress-{way.need.part.id}",
+            f"{way.need.part.name}: days too dry",
+            "days",
+            True,
             total(bed.is_stressed.astype(float)) * SECONDS_PER_DAY,
             "days on which the crop drank less than it wanted: root zone drier than its refill point",
         )
         for way, bed in zip(season.ways, season.beds, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _water_rows(season: Season, total: Callable[[Floats], Floats]) -> list[OddsRow]:
@@ -156,13 +162,16 @@ def _water_rows(season: Season, total: Callable[[Floats], Floats]) -> list[OddsR
 
     rows = [
         OddsRow(
-            f"dry-{group.id}", f"{group.name}: days run dry", "days", True,
+            f"dry-{group.id}",
+            f"{group.name}: days run dry",
+            "days",
+            True,
             total((season.run.tank_run(tank).is_empty & season.is_growing).astype(float))
             * SECONDS_PER_DAY,
             "evenings in season with nothing above the tap",
         )
         for tank, group in enumerate(season.groups)
-    ]  # fmt: skip
+    ]
     rows.append(
         volume(
             "stored", "From stores", shares.stored_litres(season), False, "drawn from all stores"

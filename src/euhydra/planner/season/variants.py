@@ -32,17 +32,23 @@ def _stores(garden: Garden) -> list[Variant | None]:
         store = group.stores[0]
         found.append(
             _changed(
-                garden, f"more-{store.id}", f"one more in “{group.name}”", "stores",
+                garden,
+                f"more-{store.id}",
+                f"one more in “{group.name}”",
+                "stores",
                 {store.id: {"count": store.count + 1}},
             )
-        )  # fmt: skip
+        )
         if store.count > 1:
             found.append(
                 _changed(
-                    garden, f"fewer-{store.id}", f"one fewer in “{group.name}”", "stores",
+                    garden,
+                    f"fewer-{store.id}",
+                    f"one fewer in “{group.name}”",
+                    "stores",
                     {store.id: {"count": store.count - 1}},
                 )
-            )  # fmt: skip
+            )
         elif len(groups_of(garden.stores)) > 1 or len(group.stores) > 1:
             found.append(_without(garden, store.id, store.name))
     return found
@@ -67,18 +73,24 @@ def _removals(garden: Garden) -> list[Variant | None]:
 def _timers(garden: Garden) -> list[Variant | None]:
     return [
         _changed(
-            garden, f"timer-{kind.id}", f"every timer: {kind.name[0].lower()}{kind.name[1:]}", "timers",
+            garden,
+            f"timer-{kind.id}",
+            f"every timer: {kind.name[0].lower()}{kind.name[1:]}",
+            "timers",
             {timer.id: {"kind": kind.id, "body": None} for timer in garden.timers},
         )
         for kind in catalogue.timers().values()
         if any(timer.kind != kind.id for timer in garden.timers)
-    ]  # fmt: skip
+    ]
 
 
 def _changed(
-    garden: Garden, key: str, words: str, collection: Collection,
+    garden: Garden,
+    key: str,
+    words: str,
+    collection: Collection,
     changes: Mapping[str, Mapping[str, object]],
-) -> Variant | None:  # fmt: skip
+) -> Variant | None:
     parts = [
         (collection, part.model_copy(update=changes[part.id]))
         for part in getattr(garden, collection)

@@ -173,9 +173,11 @@ def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Ver
     # Something new may be watered in a month in which all settings are off.
     last = max(slot.end for slot in (*plan.slots, *zones))
     reasons = [
-        Sentence(f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold.")
+        Sentence(
+            f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold."
+        )
         for zone in plan.shifted
-    ]  # fmt: skip
+    ]
     return Verdict(
         Mark.WORKS,
         say(

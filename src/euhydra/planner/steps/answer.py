@@ -82,9 +82,14 @@ def _gather(garden: Garden) -> Step:
             Sentence("Have cables and pipes marked before you dig; wait for the answer.")
         )
     return Step(
-        "gather", "Gather and mark out", tuple(sentences), "tape, pegs, string", 60, (),
+        "gather",
+        "Gather and mark out",
+        tuple(sentences),
+        "tape, pegs, string",
+        60,
+        (),
         ("digging",) if sunk else (),
-    )  # fmt: skip
+    )
 
 
 def _finish(garden: Garden) -> Iterator[Step]:
@@ -92,19 +97,31 @@ def _finish(garden: Garden) -> Iterator[Step]:
         return
     everything = tuple(p.id for p in garden.pipes)
     yield Step(
-        "first-run", "First run",
+        "first-run",
+        "First run",
         (
-            Sentence("Leak test with everything shut; flush with all ends open until it runs clear; close the ends in order; walk the lines."),
-            Sentence("The page First run has the order, what should come out where, and keeps what you measured."),
+            Sentence(
+                "Leak test with everything shut; flush with all ends open until it runs clear; close the ends in order; walk the lines."
+            ),
+            Sentence(
+                "The page First run has the order, what should come out where, and keeps what you measured."
+            ),
         ),
-        "bucket, cup, stopwatch", 45, everything, ("not-drinking",),
-    )  # fmt: skip
+        "bucket, cup, stopwatch",
+        45,
+        everything,
+        ("not-drinking",),
+    )
     yield Step(
-        "labels", "Labels and settings",
+        "labels",
+        "Labels and settings",
         (
             Sentence("Print the labels and tie one to each hose and line, by its beginning."),
             Sentence("Set the timers by the settings card; tape the card inside the shed door."),
             Sentence("Mark every tap on stored water: not drinking water."),
         ),
-        "pen, tape", 20, (), ("not-drinking",),
-    )  # fmt: skip
+        "pen, tape",
+        20,
+        (),
+        ("not-drinking",),
+    )

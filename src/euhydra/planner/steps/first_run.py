@@ -150,18 +150,23 @@ def answer_first_run(zone: Zone, log: Sequence[LogEntry], fill: Figure | None = 
     watered = {part.id for part in zone.watered}
     fills = [e.amounts[0] for e in log if e.kind == "fill" and e.part_id in watered]
     return FirstRun(
-        zone, level, said, tuple(_acts(zone)), points, tuple(_settings(zone, log)), fill,
-        fills[-1] if fills else None, _verdict(zone.name, points),
-    )  # fmt: skip
+        zone,
+        level,
+        said,
+        tuple(_acts(zone)),
+        points,
+        tuple(_settings(zone, log)),
+        fill,
+        fills[-1] if fills else None,
+        _verdict(zone.name, points),
+    )
 
 
 def level_of(zone: Zone, log: Sequence[LogEntry]) -> tuple[float, Sentence]:
     """Share of the drawable water in its store: by the latest dip, else half."""
     if zone.group is None:
         return 1.0, Sentence("From the tap, fully open.")
-    dips = [
-        e for e in log if e.kind == "dip" and any(s.id == e.part_id for s in zone.group.stores)
-    ]  # fmt: skip
+    dips = [e for e in log if e.kind == "dip" and any(s.id == e.part_id for s in zone.group.stores)]
     newest = dips[-1] if dips else None
     latest = max((e.at for e in log), default=datetime.min)
     if newest is None or latest - newest.at > FRESH or newest.amounts[0] is None:
@@ -172,8 +177,9 @@ def level_of(zone: Zone, log: Sequence[LogEntry]) -> tuple[float, Sentence]:
     volume = zone.group.level.volume_at(store.base_m + newest.amounts[0])
     share = (volume - zone.dead_m3) / zone.usable_m3
     return min(max(share, 0.0), 1.0), say(
-        "Reckoned with {depth} in “" + store.name + "”, as dipped.", depth=(newest.amounts[0], "height")
-    )  # fmt: skip
+        "Reckoned with {depth} in “" + store.name + "”, as dipped.",
+        depth=(newest.amounts[0], "height"),
+    )
 
 
 def _acts(zone: Zone) -> Iterator[Act]:
@@ -183,35 +189,39 @@ def _acts(zone: Zone) -> Iterator[Act]:
     lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
     tubes = sum(p.dripper is not None for p in zone.pipes)
     yield Act(
-        f"{stem}-leaks", "Leaks, with everything shut",
+        f"{stem}-leaks",
+        "Leaks, with everything shut",
         Sentence(
             f"Shut every valve of the zone, open “{zone.source.name}”, and look at each joint for ten minutes. "
             "A drip: a quarter turn more, then a new washer."
         ),
-    )  # fmt: skip
+    )
     if ends:
         yield Act(
-            f"{stem}-flush", "Flush, with the ends open",
+            f"{stem}-flush",
+            "Flush, with the ends open",
             Sentence(
                 f"Open {_listed(ends)} and let the water run until it comes clear, some minutes."
             ),
-        )  # fmt: skip
+        )
         yield Act(
-            f"{stem}-close", "Close the ends",
+            f"{stem}-close",
+            "Close the ends",
             Sentence(
                 f"In this order, so that the air goes out ahead of the water: {_listed(ends)}."
                 if len(ends) > 1
                 else f"{_listed(ends)}, when no more air comes with the water."
             ),
-        )  # fmt: skip
+        )
     if lines or tubes:
         walk = _listed(lines) if lines else f"the {tubes} tubes"
         yield Act(
-            f"{stem}-walk", "Walk the lines",
+            f"{stem}-walk",
+            "Walk the lines",
             Sentence(
                 f"Along {walk}: every one of the {len(zone.outlets)} outlets wets its spot, nothing sprays, no end drips."
             ),
-        )  # fmt: skip
+        )
 
 
 def _listed(pipes: Sequence[Pipe]) -> str:
@@ -282,9 +292,13 @@ def _settings(zone: Zone, log: Sequence[LogEntry]) -> Iterator[BranchSetting]:
     for branch, (_, own) in zip(throttled.branches, balancing.branches_of(zone), strict=True):
         line = zone.outlets[own[0]].pipe.id
         yield BranchSetting(
-            branch.name, line, _valve_before(zone, branch.pipe), float(state.outlet_flow[own[0]]),
-            _latest(line, "balanced", log), branch.loss <= least,
-        )  # fmt: skip
+            branch.name,
+            line,
+            _valve_before(zone, branch.pipe),
+            float(state.outlet_flow[own[0]]),
+            _latest(line, "balanced", log),
+            branch.loss <= least,
+        )
 
 
 def _valve_before(zone: Zone, pipe: Pipe) -> str | None:
@@ -309,14 +323,14 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
             Sentence(
                 f"“{name}” is not measured yet: turn it on in the order below, then hold a cup under the points listed."
             ),
-        )  # fmt: skip
+        )
     if not off:
         return Verdict(
             Mark.WORKS,
             Sentence(
                 f"“{name}”: {len(measured)} of {len(points)} points are measured, and give what was solved."
             ),
-        )  # fmt: skip
+        )
     worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)
     reason = (
         "Weaker everywhere: air in the line, a filter or a kink before it, or a store lower than reckoned. "
@@ -328,7 +342,8 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
         Mark.BUT,
         say(
             f"{worst.name}: {{measured}} instead of {{solved}}.",
-            measured=(worst.measured or 0.0, "flow"), solved=(worst.solved, "flow"),
+            measured=(worst.measured or 0.0, "flow"),
+            solved=(worst.solved, "flow"),
         ),
         (Sentence(reason),),
-    )  # fmt: skip
+    )

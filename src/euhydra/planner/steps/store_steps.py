@@ -63,11 +63,18 @@ def _stand(store: Store, units: System) -> Step:
         )
     minutes = 150.0 if cuts else 60.0
     return Step(
-        f"stand-{store.id}", f"Ground and stand for “{store.name}”", tuple(sentences),
+        f"stand-{store.id}",
+        f"Ground and stand for “{store.name}”",
+        tuple(sentences),
         "spade, tamper, long level, saw, screwdriver" if cuts else "spade, tamper, long level",
-        minutes * store.count, (store.id,),
-        ("digging", "weight") if store.sunk_m > 0 else ("weight", "cutting") if cuts else ("weight",),
-    )  # fmt: skip
+        minutes * store.count,
+        (store.id,),
+        ("digging", "weight")
+        if store.sunk_m > 0
+        else ("weight", "cutting")
+        if cuts
+        else ("weight",),
+    )
 
 
 def _cut_said(cut: Cut) -> Sentence:
@@ -84,19 +91,31 @@ def _drill(garden: Garden, store: Store) -> Step:
     sentences = (
         say(
             "Mark, measured up from its base: tap at {tap}, overflow at {overflow}.",
-            tap=(plan.tap, "tape"), overflow=(plan.overflow, "tape"),
+            tap=(plan.tap, "tape"),
+            overflow=(plan.overflow, "tape"),
         ),
-        Sentence("Drill from outside, slowly; take the edge off; seal on the inside, nut hand-tight and a half turn."),
-        Sentence("Lead the overflow where it may go before any water comes; fine mesh over it and over the inlet."),
-        Sentence("Set it on its stand, check level again, fasten what is tall, close and lock the lid."),
-        Sentence("Fill a hand's depth above the tap and look for drips for ten minutes before you fill it up."),
-    )  # fmt: skip
+        Sentence(
+            "Drill from outside, slowly; take the edge off; seal on the inside, nut hand-tight and a half turn."
+        ),
+        Sentence(
+            "Lead the overflow where it may go before any water comes; fine mesh over it and over the inlet."
+        ),
+        Sentence(
+            "Set it on its stand, check level again, fasten what is tall, close and lock the lid."
+        ),
+        Sentence(
+            "Fill a hand's depth above the tap and look for drips for ten minutes before you fill it up."
+        ),
+    )
     return Step(
         f"drill-{store.id}",
         f"Drill and set “{store.name}”" + ("" if fed else " (no roof leads to it)"),
-        sentences, "drill, hole saw, file, eye protection, level", 60.0 * store.count, (store.id,),
+        sentences,
+        "drill, hole saw, file, eye protection, level",
+        60.0 * store.count,
+        (store.id,),
         ("drilling", "lids", "overflow"),
-    )  # fmt: skip
+    )
 
 
 def links(garden: Garden) -> Iterator[Step]:
@@ -105,17 +124,23 @@ def links(garden: Garden) -> Iterator[Step]:
             continue
         ids = tuple(store.id for store in group.stores)
         yield Step(
-            f"link-{group.stores[0].id}", f"Link “{group.name}”",
+            f"link-{group.stores[0].id}",
+            f"Link “{group.name}”",
             (
-                Sentence("Join them at the bottom with the linking set, before any water is in them."),
+                Sentence(
+                    "Join them at the bottom with the linking set, before any water is in them."
+                ),
                 say(
                     "Their tops have to be at one height: the overflow of the lowest is the level of all. {litres} in all.",
                     litres=(group.capacity_m3, "volume"),
                 ),
                 Sentence("Fill to a hand over the link and see that both rise alike."),
             ),
-            "drill, hole saw, file, eye protection, level", 45, ids, ("drilling", "weight"),
-        )  # fmt: skip
+            "drill, hole saw, file, eye protection, level",
+            45,
+            ids,
+            ("drilling", "weight"),
+        )
 
 
 def gutters(garden: Garden) -> Iterator[Step]:
@@ -147,22 +172,36 @@ def gutters(garden: Garden) -> Iterator[Step]:
                 )
             )
         yield Step(
-            f"spout-{spout.id}", f"“{spout.name}” into “{store.name}”", tuple(sentences),
-            "ladder, fine saw, drill, file, eye protection, gloves", 60, (store.id, spout.roof_id),
+            f"spout-{spout.id}",
+            f"“{spout.name}” into “{store.name}”",
+            tuple(sentences),
+            "ladder, fine saw, drill, file, eye protection, gloves",
+            60,
+            (store.id, spout.roof_id),
             ("ladders", "drilling", "not-drinking"),
-        )  # fmt: skip
+        )
 
 
 def greywaters(garden: Garden) -> Iterator[Step]:
     for line in garden.greywaters:
         yield Step(
-            f"grey-{line.id}", f"Washing water: “{line.name}”",
+            f"grey-{line.id}",
+            f"Washing water: “{line.name}”",
             (
-                Sentence("Ask your local code first, and have the diverter in the house drain fitted by a licensed plumber."),
-                say("Set the drum with its outlet {drop} above the bed.", drop=(line.drop_m, "tape")),
-                say("Run the hose, {long}, with a steady fall and no low place, to under the mulch.",
-                    long=(line.hose_m, "length")),
+                Sentence(
+                    "Ask your local code first, and have the diverter in the house drain fitted by a licensed plumber."
+                ),
+                say(
+                    "Set the drum with its outlet {drop} above the bed.", drop=(line.drop_m, "tape")
+                ),
+                say(
+                    "Run the hose, {long}, with a steady fall and no low place, to under the mulch.",
+                    long=(line.hose_m, "length"),
+                ),
                 Sentence("Lint bag over the inlet; label the line “washing water, do not drink”."),
             ),
-            "tape, level, spade", 120, (line.bed_id,), ("greywater",),
-        )  # fmt: skip
+            "tape, level, spade",
+            120,
+            (line.bed_id,),
+            ("greywater",),
+        )

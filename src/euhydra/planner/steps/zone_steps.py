@@ -43,18 +43,26 @@ def _head_step(zone: Zone) -> Step | None:
     names = [_piece_name(zone, piece) for piece in pieces]
     sentences = [
         Sentence(f"Screw together, from “{zone.source.name}” on: {', '.join(names)}."),
-        Sentence(f"Every hose thread {HAND_TIGHT}; an arrow on a piece points the way of the water."),
-    ]  # fmt: skip
+        Sentence(
+            f"Every hose thread {HAND_TIGHT}; an arrow on a piece points the way of the water."
+        ),
+    ]
     is_mains = isinstance(zone.source, Tap)
     if is_mains:
         sentences.append(
-            Sentence("The timer comes before the rest: its valve alone bears the pressure while it is shut.")
-        )  # fmt: skip
+            Sentence(
+                "The timer comes before the rest: its valve alone bears the pressure while it is shut."
+            )
+        )
     return Step(
-        f"head-{zone.id}", f"Head of “{zone.name}”", tuple(sentences), "your hands", 20.0,
+        f"head-{zone.id}",
+        f"Head of “{zone.name}”",
+        tuple(sentences),
+        "your hands",
+        20.0,
         (zone.source.id, *(piece.id for piece in pieces)),
         ("backflow",) if is_mains else (),
-    )  # fmt: skip
+    )
 
 
 def _is_head(zone: Zone, piece: Fitting | Timer) -> bool:
@@ -73,13 +81,20 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
     kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
     sentences = [
         Sentence(f"Set {kind.name.lower()} as drawn. Priming: {kind.priming}."),
-        Sentence("Plug it in last, on a residual-current device, with a drip loop in the lead; never run it dry."),
-    ]  # fmt: skip
+        Sentence(
+            "Plug it in last, on a residual-current device, with a drip loop in the lead; never run it dry."
+        ),
+    ]
     caution = "batteries" if kind.volts <= 24 else "electricity"
     return Step(
-        f"pump-{pump.id}", f"Pump of “{zone.name}”", tuple(sentences), "screwdriver", 45,
-        (pump.id,), (caution, "electricity") if caution == "batteries" else (caution,),
-    )  # fmt: skip
+        f"pump-{pump.id}",
+        f"Pump of “{zone.name}”",
+        tuple(sentences),
+        "screwdriver",
+        45,
+        (pump.id,),
+        (caution, "electricity") if caution == "batteries" else (caution,),
+    )
 
 
 def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
@@ -89,17 +104,24 @@ def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
         sentences.append(
             say(
                 f"“{pipe.name}”: cut {{length}} of {{bore}} tube, in the sun if it is stiff, and lay it{_as_turns(pipe)}.",
-                length=(pipe.lies_m, "length"), bore=(bore, "bore"),
+                length=(pipe.lies_m, "length"),
+                bore=(bore, "bore"),
             )
-        )  # fmt: skip
+        )
     sentences.append(
-        Sentence("Push tube ends fully onto their barbs, dipped in hot water first; leave far ends open for now.")
-    )  # fmt: skip
+        Sentence(
+            "Push tube ends fully onto their barbs, dipped in hot water first; leave far ends open for now."
+        )
+    )
     return Step(
-        f"hose-{zone.id}", f"Hose and header of “{zone.name}”", tuple(sentences),
-        "tube cutter, flask of hot water", 15.0 + 3 * sum(p.lies_m for p in pipes),
-        tuple(p.id for p in pipes), ("paths",),
-    )  # fmt: skip
+        f"hose-{zone.id}",
+        f"Hose and header of “{zone.name}”",
+        tuple(sentences),
+        "tube cutter, flask of hot water",
+        15.0 + 3 * sum(p.lies_m for p in pipes),
+        tuple(p.id for p in pipes),
+        ("paths",),
+    )
 
 
 def _as_turns(pipe: Pipe) -> str:
@@ -120,17 +142,23 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
                 apart=(laws.spacing_of(drilled[0]), "tape"),
                 wide=(drilled[0].hole_m or 0.001, "bore"),
             )
-        )  # fmt: skip
+        )
     stakes = sum(floor(p.lies_m / counting.STAKE_EACH) + 1 for p in lines)
     sentences.append(
-        say(f"Outlets look up. {stakes} stakes, one each {{step}} and at both ends; loose enough to slide.",
-            step=(counting.STAKE_EACH, "length"))
-    )  # fmt: skip
+        say(
+            f"Outlets look up. {stakes} stakes, one each {{step}} and at both ends; loose enough to slide.",
+            step=(counting.STAKE_EACH, "length"),
+        )
+    )
     return Step(
-        f"line-{zone.id}", f"Lines of “{zone.name}”", tuple(sentences), "tube cutter",
-        15.0 + 4 * sum(p.lies_m for p in lines), tuple(p.id for p in lines),
+        f"line-{zone.id}",
+        f"Lines of “{zone.name}”",
+        tuple(sentences),
+        "tube cutter",
+        15.0 + 4 * sum(p.lies_m for p in lines),
+        tuple(p.id for p in lines),
         ("drilling",) if drilled else (),
-    )  # fmt: skip
+    )
 
 
 def _rows_said(rows: list[Pipe], bed: Bed | None) -> Sentence:
@@ -156,15 +184,21 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
     names = " and ".join(f"“{g.name}”" for g in groups) or "the plants"
     dripper = catalogue.find(plumbing.drippers(), tubes[0].dripper or "")
     return Step(
-        f"tubes-{zone.id}", f"Tubes to {names}",
+        f"tubes-{zone.id}",
+        f"Tubes to {names}",
         (
             say(
                 "Cut {count} tubes, the longest {long}, the shortest {short}.",
-                count=(float(len(tubes)), "plain"), long=(max(p.lies_m for p in tubes), "tape"),
+                count=(float(len(tubes)), "plain"),
+                long=(max(p.lies_m for p in tubes), "tape"),
                 short=(min(p.lies_m for p in tubes), "tape"),
             ),
             Sentence("Punch the tube square, turn the barb in; a hole gone wrong takes a plug."),
-            Sentence(f"On each end: {dripper.name[0].lower()}{dripper.name[1:]}, on a stake half way to the rim."),
+            Sentence(
+                f"On each end: {dripper.name[0].lower()}{dripper.name[1:]}, on a stake half way to the rim."
+            ),
         ),
-        "hole punch, cutter", 10.0 + 4 * len(tubes), tuple(p.id for p in tubes),
-    )  # fmt: skip
+        "hole punch, cutter",
+        10.0 + 4 * len(tubes),
+        tuple(p.id for p in tubes),
+    )

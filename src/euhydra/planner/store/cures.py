@@ -101,10 +101,12 @@ class StoreCures:
         if run.volumetric_reliability <= self.sums.run.volumetric_reliability + 0.005:
             return None
         return Cure(
-            say("Another downspout, for the {area} of roof that no store drains.",
-                area=(catch, "area")),
+            say(
+                "Another downspout, for the {area} of roof that no store drains.",
+                area=(catch, "area"),
+            ),
             say("It would give {met}.", met=(run.volumetric_reliability, "share")),
-        )  # fmt: skip
+        )
 
     def _less_need(self) -> Cure | None:
         """The largest of some shares of the need that the store can give."""
@@ -114,10 +116,12 @@ class StoreCures:
             met = self.sums.season.with_need(self.sums.tank, share).volumetric_reliability
             if met >= ENOUGH:
                 return Cure(
-                    say("Let the beds need {less} less: mulch, shade, fewer plants.",
-                        less=(1 - share, "share")),
+                    say(
+                        "Let the beds need {less} less: mulch, shade, fewer plants.",
+                        less=(1 - share, "share"),
+                    ),
                     say("Then it gives {met} of it.", met=(met, "share")),
-                )  # fmt: skip
+                )
         return None
 
 

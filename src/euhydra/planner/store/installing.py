@@ -79,20 +79,24 @@ def stand_for_tap(store: Store, over_ground: float) -> Sentence:
         )
     return say(
         "For a tap {over} above the ground: a stand of {stand}.",
-        over=(over_ground, "tape"), stand=(stand, "tape"),
-    )  # fmt: skip
+        over=(over_ground, "tape"),
+        stand=(stand, "tape"),
+    )
 
 
 def stand_for_head(store: Store, bed: Bed, head: float) -> Sentence:
     """The stand with which the nearly empty store still has a head over the bed's outlets. [m]"""
     stand = bed.outlet_m + head - store.outlet_height_m - store.ground_m
     if stand <= 0:
-        return say("The ground alone gives more than {head}: no stand is needed for it.",
-                   head=(head, "head"))  # fmt: skip
+        return say(
+            "The ground alone gives more than {head}: no stand is needed for it.",
+            head=(head, "head"),
+        )
     return say(
         f"For {{head}} over the outlets of “{bed.name}” to the last drop: a stand of {{stand}}.",
-        head=(head, "head"), stand=(stand, "tape"),
-    )  # fmt: skip
+        head=(head, "head"),
+        stand=(stand, "tape"),
+    )
 
 
 def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
@@ -120,9 +124,11 @@ def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
         )
     return Verdict(
         Mark.WORKS,
-        say("Everything falls the right way: {fall} from diverter to inlet.",
-            fall=(diverter - inlet, "tape")),
-    )  # fmt: skip
+        say(
+            "Everything falls the right way: {fall} from diverter to inlet.",
+            fall=(diverter - inlet, "tape"),
+        ),
+    )
 
 
 def _steps(store: Store, heights: dict[str, tuple[float, str]]) -> tuple[Sentence, ...]:

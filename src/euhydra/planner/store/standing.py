@@ -225,11 +225,18 @@ def _verdict(body: _Body) -> Verdict:
     if body.store.blocks > MOST_BLOCKS:
         return Verdict(
             Mark.FAILS,
-            say("{blocks} loose blocks under {mass}: such a stack walks and falls.",
-                blocks=(body.store.blocks, "plain"), **amounts),
-            (say("Lay at most {most}, or build a frame or a mortared plinth.",
-                 most=(MOST_BLOCKS, "plain")),),
-        )  # fmt: skip
+            say(
+                "{blocks} loose blocks under {mass}: such a stack walks and falls.",
+                blocks=(body.store.blocks, "plain"),
+                **amounts,
+            ),
+            (
+                say(
+                    "Lay at most {most}, or build a frame or a mortared plinth.",
+                    most=(MOST_BLOCKS, "plain"),
+                ),
+            ),
+        )
     if body.store.held_by is Hold.WALL:
         return Verdict(
             Mark.WORKS,

@@ -200,11 +200,12 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
         Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
             f"In {MONTH_NAMES[month - 1]} the best setting leaves “{bed.need.part.name}” short of {{missed}} of what it drinks, dry on {{dry}} of its days.",
-            missed=(bed.missed, "share"), dry=(bed.stressed, "share"),
+            missed=(bed.missed, "share"),
+            dry=(bed.stressed, "share"),
         ),
         tuple(reasons),
         (*_window_cure(answer, choice), *_timer_cure(answer, choice)),
-    )  # fmt: skip
+    )
 
 
 def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:

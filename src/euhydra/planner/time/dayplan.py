@@ -123,10 +123,14 @@ def _place(answer: TimeAnswer, month: int, taken: Sequence[Slot]) -> list[Slot]:
         start = _free(answer.zone, earliest, seconds, setting.litres_a_run, taken)
         own.append(
             Slot(
-                answer.zone.name, answer.zone, answer.zone.source.id, start, seconds,
+                answer.zone.name,
+                answer.zone,
+                answer.zone.source.id,
+                start,
+                seconds,
                 setting.litres_a_run,
             )
-        )  # fmt: skip
+        )
         earliest = own[-1].end + pause
     return own
 

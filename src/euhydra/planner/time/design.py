@@ -62,9 +62,13 @@ class Design:
 
     @classmethod
     def of(
-        cls, zone: Zone, timer: TimerKind, curve: DrainCurve, state: ZoneState,
+        cls,
+        zone: Zone,
+        timer: TimerKind,
+        curve: DrainCurve,
+        state: ZoneState,
         needs: Sequence[Need],
-    ) -> "Design":  # fmt: skip
+    ) -> "Design":
         """From the zone solved at the level at which times are reckoned."""
         shares = (
             BedShare(need, state.share_to(need.part.id), state.low_quarter_in(need.part.id))

@@ -78,10 +78,11 @@ def _why_dry(now: MonthChoice, share: BedShare, stressed: float) -> Sentence:
     drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
     return say(
         f"“{need.part.name}” is too dry on {{dry}} of the days: from one watering to the next it drinks {{drunk}}, a watering brings {{brings}}, and {{ready}} are within easy reach.",
-        dry=(stressed, "share"), drunk=(drunk / 1000, "rain"),
+        dry=(stressed, "share"),
+        drunk=(drunk / 1000, "rain"),
         brings=(_net_depth(now, share) / 1000, "rain"),
         ready=(float(need.ready_by_month[now.month - 1]) / 1000, "rain"),
-    )  # fmt: skip
+    )
 
 
 def _why_wet(now: MonthChoice, share: BedShare, lost: float) -> Sentence:
@@ -89,9 +90,10 @@ def _why_wet(now: MonthChoice, share: BedShare, lost: float) -> Sentence:
     drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
     return say(
         f"{{lost}} of it sinks past the roots: a watering brings {{brings}} to “{need.part.name}”, which has drunk {{drunk}} since the last.",
-        lost=(lost, "share"), brings=(_net_depth(now, share) / 1000, "rain"),
+        lost=(lost, "share"),
+        brings=(_net_depth(now, share) / 1000, "rain"),
         drunk=(drunk / 1000, "rain"),
-    )  # fmt: skip
+    )
 
 
 def _net_depth(now: MonthChoice, share: BedShare) -> float:

@@ -177,17 +177,23 @@ def _choose(
     setting = Setting(position, design.litres(position.run_minutes), given, share)
     exact = schedule.exact_minutes(design.curve, design.level, gross * position.mean_days)
     return MonthChoice(
-        month, setting, gross, exact / position.runs_a_day, _heat_minutes(month, design, position),
+        month,
+        setting,
+        gross,
+        exact / position.runs_a_day,
+        _heat_minutes(month, design, position),
         position.run_minutes > before_runoff,
         tuple(
             BedOutcome(
-                bed.need, float(trial.stressed[best]), float(trial.missed[best]),
+                bed.need,
+                float(trial.stressed[best]),
+                float(trial.missed[best]),
                 float(trial.drained[best]) * bed.need.area_m2
                 + given * bed.flow_share * (1 - bed.efficiency),
             )
             for bed, trial in zip(design.beds, found, strict=True)
         ),
-    )  # fmt: skip
+    )
 
 
 def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best: int) -> None:

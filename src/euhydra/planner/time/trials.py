@@ -45,9 +45,14 @@ class RootLanes:
         """The bed over those days, but for those on which something in it is new."""
         need = self.bed.need
         return TriedGround(
-            need.rain[index], need.crop_et[index], need.total[index], need.ready[index],
-            need.is_growing[index] & ~need.is_new[index], self.bed.depth_per_litre, need.steps,
-        )  # fmt: skip
+            need.rain[index],
+            need.crop_et[index],
+            need.total[index],
+            need.ready[index],
+            need.is_growing[index] & ~need.is_new[index],
+            self.bed.depth_per_litre,
+            need.steps,
+        )
 
     def start(self, month: int) -> Floats:
         """Depletion on the evening before each year's month; nothing where that is not known."""

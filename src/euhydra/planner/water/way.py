@@ -347,6 +347,10 @@ def _add_source(builder: NetworkBuilder, source: Source, head: float) -> None:
     builder.add_junction(source.id, source.tap_m)
     velocity_head = (source.flow_m3_s / (pi / 4 * USUAL_BORE**2)) ** 2 / (2 * GRAVITY)
     builder.add_valve(
-        f"{source.id}/supply", main, source.id, ValveKind.THROTTLE, USUAL_BORE,
+        f"{source.id}/supply",
+        main,
+        source.id,
+        ValveKind.THROTTLE,
+        USUAL_BORE,
         (head - source.tap_m) / velocity_head,
-    )  # fmt: skip
+    )

@@ -233,9 +233,13 @@ def _zones_of(same: _Same) -> tuple[Zone, ...]:
 
 
 def _zones_from(
-    garden: Garden, source: Source, first: Joined, fed: dict[str, list[Joined]],
-    before: tuple[Joined, ...], head: Timer | Fitting | None,
-) -> list[Zone]:  # fmt: skip
+    garden: Garden,
+    source: Source,
+    first: Joined,
+    fed: dict[str, list[Joined]],
+    before: tuple[Joined, ...],
+    head: Timer | Fitting | None,
+) -> list[Zone]:
     """The zone that begins with `first`, and those that begin within it."""
     if isinstance(first, Timer):
         head = first

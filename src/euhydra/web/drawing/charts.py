@@ -86,9 +86,12 @@ def weather_chart(record: DailyWeather, garden: Garden) -> Bars:
     )
     unit = KINDS["rain"].display(garden.units).sign
     return Bars(
-        unit, SHORT_MONTHS, a_month(record.precip), a_month(et0),
+        unit,
+        SHORT_MONTHS,
+        a_month(record.precip),
+        a_month(et0),
         *(_rain(np.array(values), garden.units) for values in (low, high)),
-    )  # fmt: skip
+    )
 
 
 def _rain(millimetres: weather.Floats, system: System) -> list[float]:
@@ -102,9 +105,11 @@ def season_chart(report: SeasonReport, system: System) -> Bars:
     """Litres given by month of a season, from its first month on, and what the plants took up."""
     months = np.roll(np.arange(12), 1 - report.first.month)
     return Bars(
-        _unit(system), [SHORT_MONTHS[i] for i in months],
-        _shown(np.array(report.given)[months], system), _shown(np.array(report.drunk)[months], system),
-    )  # fmt: skip
+        _unit(system),
+        [SHORT_MONTHS[i] for i in months],
+        _shown(np.array(report.given)[months], system),
+        _shown(np.array(report.drunk)[months], system),
+    )
 
 
 def time_chart(answer: TimeAnswer, system: System) -> Bars:
@@ -115,9 +120,7 @@ def time_chart(answer: TimeAnswer, system: System) -> Bars:
     for m in whole:
         given[m.month - 1] = m.setting.litres_a_day if m.setting else 0.0
         need[m.month - 1] = m.need_l_day
-    return Bars(
-        f"{_unit(system)} a day", SHORT_MONTHS, _shown(given, system), _shown(need, system)
-    )  # fmt: skip
+    return Bars(f"{_unit(system)} a day", SHORT_MONTHS, _shown(given, system), _shown(need, system))
 
 
 def need_chart(answer: NeedAnswer, system: System) -> Bars:
@@ -125,8 +128,11 @@ def need_chart(answer: NeedAnswer, system: System) -> Bars:
     given = [m.given.amount.value * 1000 if m.given else 0.0 for m in answer.months]
     rule = [m.rule for m in answer.months]
     return Bars(
-        f"{_unit(system)} a day", SHORT_MONTHS, _shown(np.array(given), system), _shown(np.array(rule), system)
-    )  # fmt: skip
+        f"{_unit(system)} a day",
+        SHORT_MONTHS,
+        _shown(np.array(given), system),
+        _shown(np.array(rule), system),
+    )
 
 
 def years_of(answer: GroupAnswer) -> list[int]:
@@ -203,13 +209,20 @@ def bed_year(season: Season, bed_id: str, year: int, system: System) -> dict[str
     refill = np.where(growing, need.total[days] - need.ready[days], 0.0)
     unit = KINDS["rain"].display(system).sign
     return {
-        "kind": "roots", "unit": unit, "rainUnit": unit, "year": year,
+        "kind": "roots",
+        "unit": unit,
+        "rainUnit": unit,
+        "year": year,
         "start": int(record.day_of_year[days][0]) - 1,
-        "level": _rain(reach, system), "given": depth(run.watered), "need": depth(need.crop_et),
-        "spill": depth(run.drained), "rain": depth(record.precip),
-        "full": max(_rain(need.total, system)) or 1.0, "dead": _rain(refill, system),
+        "level": _rain(reach, system),
+        "given": depth(run.watered),
+        "need": depth(need.crop_et),
+        "spill": depth(run.drained),
+        "rain": depth(record.precip),
+        "full": max(_rain(need.total, system)) or 1.0,
+        "dead": _rain(refill, system),
         "dry": run.is_stressed[days].tolist(),
-    }  # fmt: skip
+    }
 
 
 def _way_of(season: Season, bed_id: str) -> int:

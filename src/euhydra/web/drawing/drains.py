@@ -172,10 +172,16 @@ class _Sheet:
     def _store(self, store: Store, group: Group) -> StoreShape:
         top, base = self.y(store.base_m + store.top_m), self.y(store.base_m)
         return StoreShape(
-            store.name, store.count, round(self.store_x[store.id], 1), top,
-            round(self.store_width, 1), round(base - top, 1), self.y(group.level.full),
-            self.y(store.ground_m), self.y(store.tap_m),
-        )  # fmt: skip
+            store.name,
+            store.count,
+            round(self.store_x[store.id], 1),
+            top,
+            round(self.store_width, 1),
+            round(base - top, 1),
+            self.y(group.level.full),
+            self.y(store.ground_m),
+            self.y(store.tap_m),
+        )
 
     def _links(self, group: Group) -> list[str]:
         """A pipe from each store to the next of its level, at their bottoms."""

@@ -157,13 +157,25 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
     points.append((WIDTH + 6, points[-1][1]))
     losses = _losses(zone, usual, route, distances, paper)
     return Fall(
-        _line(points), paper.y(first_ground),
-        _line([(WAY_X - 6, paper.y(source.tap_m)), *((paper.x(d), paper.y(h)) for h, d in ground[1:])]),
-        vessel, source.name, paper.y(source.tap_m), paper.x(distances[-1]), paper.y(end.height),
-        end.pipe.name, levels, losses, _labels(losses),
-        round(tick * paper.scale, 1), tick, paper.scale,
+        _line(points),
+        paper.y(first_ground),
+        _line(
+            [(WAY_X - 6, paper.y(source.tap_m)), *((paper.x(d), paper.y(h)) for h, d in ground[1:])]
+        ),
+        vessel,
+        source.name,
+        paper.y(source.tap_m),
+        paper.x(distances[-1]),
+        paper.y(end.height),
+        end.pipe.name,
+        levels,
+        losses,
+        _labels(losses),
+        round(tick * paper.scale, 1),
+        tick,
+        paper.scale,
         tuple(_handles(zone, route, distances, paper)),
-    )  # fmt: skip
+    )
 
 
 def _handles(
@@ -174,9 +186,18 @@ def _handles(
     if isinstance(store, Store) and store.sunk_m == 0:
         top, base = paper.y(store.overflow_m), paper.y(store.base_m)
         yield Handle(
-            "stores", store.id, "stand_m", store.stand_m, 0.0, 2.0, f"Stand of {store.name}",
-            SOURCE_X - 4, top - 4, SOURCE_WIDTH + 8, max(base - top, 1) + 8,
-        )  # fmt: skip
+            "stores",
+            store.id,
+            "stand_m",
+            store.stand_m,
+            0.0,
+            2.0,
+            f"Stand of {store.name}",
+            SOURCE_X - 4,
+            top - 4,
+            SOURCE_WIDTH + 8,
+            max(base - top, 1) + 8,
+        )
     pipe = next(p for p in zone.way.parts if p.id == route[-1].part_id)
     watered = next(
         (p for p in zone.watered if isinstance(pipe, Pipe) and p.id == pipe.waters), None
@@ -185,9 +206,18 @@ def _handles(
         collection = "beds" if isinstance(watered, Bed) else "pots"
         y = paper.y(watered.ground_m)
         yield Handle(
-            collection, watered.id, "ground_m", watered.ground_m, -20.0, 20.0,
-            f"Ground of {watered.name}", WAY_END - 120, y - 8, 126, 26,
-        )  # fmt: skip
+            collection,
+            watered.id,
+            "ground_m",
+            watered.ground_m,
+            -20.0,
+            20.0,
+            f"Ground of {watered.name}",
+            WAY_END - 120,
+            y - 8,
+            126,
+            26,
+        )
     for pump in zone.pumps:
         place = next(
             (d for stop, d in zip(route, distances, strict=True) if stop.node == pump.id), None
@@ -195,9 +225,18 @@ def _handles(
         if place is not None:
             ground = zone.way.stops[pump.id].height
             yield Handle(
-                "pumps", pump.id, "height_m", pump.height_m, -5.0, 8.0, f"Height of {pump.name}",
-                paper.x(place) - 14, paper.y(ground + pump.height_m) - 14, 28, 28,
-            )  # fmt: skip
+                "pumps",
+                pump.id,
+                "height_m",
+                pump.height_m,
+                -5.0,
+                8.0,
+                f"Height of {pump.name}",
+                paper.x(place) - 14,
+                paper.y(ground + pump.height_m) - 14,
+                28,
+                28,
+            )
 
 
 def _distances(route: list[Stop]) -> list[float]:
@@ -303,9 +342,14 @@ def _labels(losses: tuple[Loss, ...]) -> tuple[Loss, ...]:
 
 def _vessel(store: Store, paper: _Paper) -> VesselDrawn:
     return VesselDrawn(
-        store.id, paper.y(store.base_m), paper.y(store.overflow_m), paper.y(store.ground_m),
-        paper.y(store.tap_m), store.stand_m, store.sunk_m == 0,
-    )  # fmt: skip
+        store.id,
+        paper.y(store.base_m),
+        paper.y(store.overflow_m),
+        paper.y(store.ground_m),
+        paper.y(store.tap_m),
+        store.stand_m,
+        store.sunk_m == 0,
+    )
 
 
 def _line(points: list[tuple[float, float]]) -> str:

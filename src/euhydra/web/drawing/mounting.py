@@ -59,10 +59,17 @@ def draw(plan: Installation) -> MountingSheet:
         "tap": plan.tap,
     }
     return MountingSheet(
-        y(-store.stand_m), y(0), y(plan.rim), BARREL_X, round(BARREL_X + width, 1),
-        y(plan.inlet), y(plan.overflow), y(plan.tap), y(plan.diverter),
+        y(-store.stand_m),
+        y(0),
+        y(plan.rim),
+        BARREL_X,
+        round(BARREL_X + width, 1),
+        y(plan.inlet),
+        y(plan.overflow),
+        y(plan.tap),
+        y(plan.diverter),
         _labels({name: (y(height), height) for name, height in heights.items()}),
-    )  # fmt: skip
+    )
 
 
 def _labels(heights: dict[str, tuple[float, float]]) -> tuple[MarkLabel, ...]:

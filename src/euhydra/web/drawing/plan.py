@@ -34,10 +34,19 @@ Bounds = tuple[float, float, float, float]
 """Left, low, right, high. [m]"""
 
 LETTERS = {
-    "splitter": "Y", "shut-off": "V", "throttle": "V", "backflow": "B", "check": "K",
-    "filter": "F", "regulator-low": "R", "regulator": "R", "adapter": "A", "coupling": "C",
-    "quick": "Q", "air-release": "O",
-}  # fmt: skip
+    "splitter": "Y",
+    "shut-off": "V",
+    "throttle": "V",
+    "backflow": "B",
+    "check": "K",
+    "filter": "F",
+    "regulator-low": "R",
+    "regulator": "R",
+    "adapter": "A",
+    "coupling": "C",
+    "quick": "Q",
+    "air-release": "O",
+}
 """Signs of pieces; the legend under the plan says them in words."""
 
 
@@ -94,14 +103,19 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
     unit = 1.0 if system is System.METRIC else FOOT
     widths = {w.bed.id: w.width for w in answer.wettings}
     return PlanDrawing(
-        _box(garden), tuple(drawn), tuple(dot for state in states for dot in dots_of(state)),
+        _box(garden),
+        tuple(drawn),
+        tuple(dot for state in states for dot in dots_of(state)),
         tuple(arrow for state in states for arrow in _arrows(state)),
         tuple(
             (round(o.x, 3), round(-o.y, 3), round(widths[o.waters] / 2, 3))
-            for state in states for o in state.zone.outlets if o.waters in widths
+            for state in states
+            for o in state.zone.outlets
+            if o.waters in widths
         ),
-        unit * (1 if system is System.METRIC else 3), unit / 2 if system is System.METRIC else unit,
-    )  # fmt: skip
+        unit * (1 if system is System.METRIC else 3),
+        unit / 2 if system is System.METRIC else unit,
+    )
 
 
 def dots_of(state: ZoneState) -> Iterable[OutletDot]:
@@ -133,9 +147,12 @@ def backdrop_of(app: Starlette, garden_id: int, garden: Garden) -> dict[str, Any
     height = shown.height_px / shown.metre_px
     href = app.url_path_for("backdrop", garden_id=garden_id, digest=shown.digest)
     return {
-        "href": str(href), "x": round(shown.at.x_m, 3), "y": round(-shown.at.y_m - height, 3),
-        "width": round(shown.width_px / shown.metre_px, 3), "height": round(height, 3),
-    }  # fmt: skip
+        "href": str(href),
+        "x": round(shown.at.x_m, 3),
+        "y": round(-shown.at.y_m - height, 3),
+        "width": round(shown.width_px / shown.metre_px, 3),
+        "height": round(height, 3),
+    }
 
 
 def parts_json(garden: Garden) -> dict[str, dict[str, Any]]:
@@ -198,21 +215,39 @@ def _ground(garden: Garden) -> Iterable[Shape]:
     for patch in sorted(garden.patches, key=lambda p: order[p.kind]):
         x, y = min(c.x_m for c in patch.corners), min(c.y_m for c in patch.corners)
         yield Shape(
-            patch.id, "patches", "ground", patch.kind, patch.name,
-            _outline(shapes.of_patch(patch)), x + 0.1, -y - 0.12,
-        )  # fmt: skip
+            patch.id,
+            "patches",
+            "ground",
+            patch.kind,
+            patch.name,
+            _outline(shapes.of_patch(patch)),
+            x + 0.1,
+            -y - 0.12,
+        )
     for roof in garden.roofs:
         outline = shapes.of_roof(roof)
         yield Shape(
-            roof.id, "roofs", "buildings", "roof", roof.name, _roof(outline),
-            outline.centroid.x, -outline.centroid.y + 0.1,
-        )  # fmt: skip
+            roof.id,
+            "roofs",
+            "buildings",
+            "roof",
+            roof.name,
+            _roof(outline),
+            outline.centroid.x,
+            -outline.centroid.y + 0.1,
+        )
     for spot in garden.spots:
         x, y = spot.at.x_m, -spot.at.y_m
         yield Shape(
-            spot.id, "spots", "ground", "spot", f"{spot.ground_m:g} m",
-            f"M{x - 0.1:.3f},{y:.3f}h0.2M{x:.3f},{y - 0.1:.3f}v0.2", x + 0.12, y - 0.06,
-        )  # fmt: skip
+            spot.id,
+            "spots",
+            "ground",
+            "spot",
+            f"{spot.ground_m:g} m",
+            f"M{x - 0.1:.3f},{y:.3f}h0.2M{x:.3f},{y - 0.1:.3f}v0.2",
+            x + 0.12,
+            y - 0.06,
+        )
 
 
 def _planted(garden: Garden) -> Iterable[Shape]:
@@ -232,9 +267,15 @@ def _planted(garden: Garden) -> Iterable[Shape]:
     for pots in garden.pots:
         outlines = shapes.of_pots(pots)
         yield Shape(
-            pots.id, "pots", "beds", str(pots.kind), pots.name, "".join(map(_outline, outlines)),
-            outlines[0].centroid.x, -max(o.bounds[3] for o in outlines) - 0.08,
-        )  # fmt: skip
+            pots.id,
+            "pots",
+            "beds",
+            str(pots.kind),
+            pots.name,
+            "".join(map(_outline, outlines)),
+            outlines[0].centroid.x,
+            -max(o.bounds[3] for o in outlines) - 0.08,
+        )
 
 
 def _sources(garden: Garden) -> Iterable[Shape]:
@@ -242,9 +283,15 @@ def _sources(garden: Garden) -> Iterable[Shape]:
         outlines = shapes.of_store(store)
         lower = 0.3 + 0.45 * (number % 2)  # neighbours' names stand one under the other
         yield Shape(
-            store.id, "stores", "sources", "store", store.name, "".join(map(_outline, outlines)),
-            store.at.x_m, -min(o.bounds[1] for o in outlines) + lower,
-        )  # fmt: skip
+            store.id,
+            "stores",
+            "sources",
+            "store",
+            store.name,
+            "".join(map(_outline, outlines)),
+            store.at.x_m,
+            -min(o.bounds[1] for o in outlines) + lower,
+        )
     for tap in garden.taps:
         x, y = tap.at.x_m, -tap.at.y_m
         yield Shape(tap.id, "taps", "sources", "tap", tap.name, _square(x, y, 0.15), x, y + 0.5)
@@ -256,18 +303,33 @@ def _lines(garden: Garden, heads: dict[str, int]) -> Iterable[Shape]:
         family = laws.kind_of(pipe).family
         depth = f" head-{heads[pipe.id]}" if pipe.id in heads else " no-water"
         yield Shape(
-            pipe.id, "pipes", "pipes", family + depth, pipe.name, _open_path(pipe),
-            middle.x_m, -middle.y_m - 0.08,
-        )  # fmt: skip
+            pipe.id,
+            "pipes",
+            "pipes",
+            family + depth,
+            pipe.name,
+            _open_path(pipe),
+            middle.x_m,
+            -middle.y_m - 0.08,
+        )
     for collection, pieces in (
-        ("timers", garden.timers), ("fittings", garden.fittings), ("pumps", garden.pumps),
-    ):  # fmt: skip
+        ("timers", garden.timers),
+        ("fittings", garden.fittings),
+        ("pumps", garden.pumps),
+    ):
         for piece in pieces:
             x, y = piece.at.x_m, -piece.at.y_m
             yield Shape(
-                piece.id, collection, "pieces", "piece", piece.name,  # type: ignore[arg-type]
-                _square(x, y, PIECE_SIZE / 2), x, y + 0.09, letter_of(piece),
-            )  # fmt: skip
+                piece.id,
+                collection,
+                "pieces",
+                "piece",
+                piece.name,  # type: ignore[arg-type]
+                _square(x, y, PIECE_SIZE / 2),
+                x,
+                y + 0.09,
+                letter_of(piece),
+            )
 
 
 def letter_of(piece: Piece) -> str:

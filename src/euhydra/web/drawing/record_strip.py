@@ -83,26 +83,39 @@ def draw(told: Hindcast) -> StripDrawn:
             continue
         top = _top(len(lanes))
         signs = [
-            SignDrawn(x_of(told.day(e.at)), top + LANE - 12, e.word, (entry_kinds()["finger"].words or {})[e.word])
+            SignDrawn(
+                x_of(told.day(e.at)),
+                top + LANE - 12,
+                e.word,
+                (entry_kinds()["finger"].words or {})[e.word],
+            )
             for e in told.log
             if e.kind == "finger" and e.part_id == part.id and told.day(e.at) >= first
-        ]  # fmt: skip
+        ]
         lanes.append(
             LaneDrawn(
-                part.name, top, _line(track.filled[first:end] / MOST_GONE, top, first, x_of),
-                top + LANE / MOST_GONE, "refill point", tuple(signs),
+                part.name,
+                top,
+                _line(track.filled[first:end] / MOST_GONE, top, first, x_of),
+                top + LANE / MOST_GONE,
+                "refill point",
+                tuple(signs),
             )
-        )  # fmt: skip
+        )
     for tank, group in enumerate(told.season.groups):
         top = _top(len(lanes))
         capacity = told.season.works.tanks[tank].capacity
         level = told.season.run.level[tank][first:end]
         lanes.append(
             LaneDrawn(
-                group.name, top, _line(1 - level / capacity, top, first, x_of), top, "full",
+                group.name,
+                top,
+                _line(1 - level / capacity, top, first, x_of),
+                top,
+                "full",
                 tuple(_dips(told, group.stores, capacity, tank, top, first, x_of)),
             )
-        )  # fmt: skip
+        )
     return StripDrawn(
         WIDTH,
         _top(len(lanes)),

@@ -40,7 +40,14 @@ def draw(ground: WetGround) -> Trench:
     float_on = end + ground.bore_m
     width = max(34.0, min(150.0, ground.sump_across_m * scale))
     return Trench(
-        GROUND_Y, y(COVER), y(end), round(max(4.0, ground.bore_m * scale), 1), SUMP_X,
-        round(SUMP_X + width, 1), y(float_on + ground.sump_depth_m + 0.1), y(float_on),
-        y(float_on + ground.sump_depth_m), TOP,
-    )  # fmt: skip
+        GROUND_Y,
+        y(COVER),
+        y(end),
+        round(max(4.0, ground.bore_m * scale), 1),
+        SUMP_X,
+        round(SUMP_X + width, 1),
+        y(float_on + ground.sump_depth_m + 0.1),
+        y(float_on),
+        y(float_on + ground.sump_depth_m),
+        TOP,
+    )

@@ -75,8 +75,14 @@ def draw(chain: Chain, entries: int) -> Watercourse:
         return max(NARROWEST, WIDEST * litres / widest) if litres > 0 else NARROWEST
 
     # Water narrows half way between two stations, where it leaves.
-    turns = [(0.0, caught), (1.0 * step, caught), (1.5 * step, kept), (4.8 * step, kept),
-             (5.2 * step, rooted), (WIDTH, rooted)]  # fmt: skip
+    turns = [
+        (0.0, caught),
+        (1.0 * step, caught),
+        (1.5 * step, kept),
+        (4.8 * step, kept),
+        (5.2 * step, rooted),
+        (WIDTH, rooted),
+    ]
     path = _band([(x, breadth(litres)) for x, litres in turns])
     leaving = (
         ("catch", 1.25 * step, caught - kept, caught, "spill over"),

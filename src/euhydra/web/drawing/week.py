@@ -67,12 +67,13 @@ def draw(answer: WeekAnswer, system: System) -> WeekSheet:
     names = list(dict.fromkeys(slot.name for _, slot in answer.runs))
     lanes = tuple(
         Lane(
-            name, HEAD + RAIN + LANE * i,
+            name,
+            HEAD + RAIN + LANE * i,
             tuple(_block(day, slot, system) for day, slot in answer.runs if slot.name == name),
             all(slot.zone is None for _, slot in answer.runs if slot.name == name),
         )
         for i, name in enumerate(names)
-    )  # fmt: skip
+    )
     below = HEAD + RAIN + LANE * len(names) + 6
     waters = tuple(
         _water(level, below + STORE * i, system) for i, level in enumerate(answer.levels)

@@ -49,9 +49,10 @@ def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
         return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
     first = date(date.today().year, thirstiest(timed(desk)), 10)
     return {
-        "leaves": first.isoformat(), "returns": (first + timedelta(days=14)).isoformat(),
+        "leaves": first.isoformat(),
+        "returns": (first + timedelta(days=14)).isoformat(),
         "watered": first.isoformat(),
-    }  # fmt: skip
+    }
 
 
 def _absence(typed: dict[str, str], fills: list[Fill]) -> Absence:

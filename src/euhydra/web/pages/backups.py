@@ -34,9 +34,11 @@ def save_backup(request: Request) -> Response:
     path = Path(folder.name) / "backup.zip"
     backup.make(request.app.state.data, path)
     return FileResponse(
-        path, media_type="application/zip", filename=f"euhydra-{date.today().isoformat()}.zip",
+        path,
+        media_type="application/zip",
+        filename=f"euhydra-{date.today().isoformat()}.zip",
         background=BackgroundTask(folder.cleanup),
-    )  # fmt: skip
+    )
 
 
 @router.post("/restore", name="bring_backup")

@@ -45,12 +45,19 @@ def _show_bench(request: Request, desk: Desk, at: str) -> Shown:
             return Shown(None, Gap(str(error)))
         garden = desk.revision.garden
         zones = {z.zone.id: [p.id for p in z.zone.way.parts] for z in desk.chain.zones}
-        return Shown(run, None, {
-            "reading": told(run, run.look(), garden.units), "fault_names": FAULT_NAMES,
-            "speeds": SPEEDS, "month": run.month,
-            "plan": plan.draw(desk.chain.lay, garden.units), "zone_parts": zones,
-            "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
-        })  # fmt: skip
+        return Shown(
+            run,
+            None,
+            {
+                "reading": told(run, run.look(), garden.units),
+                "fault_names": FAULT_NAMES,
+                "speeds": SPEEDS,
+                "month": run.month,
+                "plan": plan.draw(desk.chain.lay, garden.units),
+                "zone_parts": zones,
+                "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
+            },
+        )
     return Shown(None, desk.chain.season if isinstance(desk.chain.season, Gap) else NO_SETTINGS)
 
 
@@ -136,24 +143,33 @@ def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
         "clock": _moment(run.first, reading.minute),
         "air": quantities.show(reading.celsius, "temperature", system, 2),
         "rain": quantities.show(reading.rain_today / 1000, "rain", system, 2),
-        "playing": run.is_playing, "over": run.bench.is_over, "speed": str(run.speed),
-        "faults": run.faults, "notices": list(reading.notices),
+        "playing": run.is_playing,
+        "over": run.bench.is_over,
+        "speed": str(run.speed),
+        "faults": run.faults,
+        "notices": list(reading.notices),
         "log": [f"{_moment(run.first, minute)}: {said}" for minute, said in reversed(reading.log)],
         "zones": [
             {
-                "id": zone_id, "name": z.name, "open": z.flow > 0, "due": z.is_due,
-                "flow": flow(z.flow), "expected": flow(z.expected), "given": volume(z.given_today),
+                "id": zone_id,
+                "name": z.name,
+                "open": z.flow > 0,
+                "due": z.is_due,
+                "flow": flow(z.flow),
+                "expected": flow(z.expected),
+                "given": volume(z.given_today),
             }
             for zone_id, z in zip(run.zone_ids, reading.zones, strict=True)
         ],
         "stores": [
             {
-                "name": s.name, "percent": round(100 * s.level / s.capacity, 1),
+                "name": s.name,
+                "percent": round(100 * s.level / s.capacity, 1),
                 "words": f"{volume(s.level)} of {volume(s.capacity)}",
             }
             for s in reading.stores
         ],
-    }  # fmt: skip
+    }
 
 
 def _moment(first: np.datetime64, minute: int) -> str:

@@ -33,16 +33,22 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
     try:
         found = desk.kept_with_log(
-            request, ("fault", zone.zone.id, seen),
-            lambda: diagnosis.diagnose(
-                zone.zone, seen, log_of(request, desk, date.today())
-            ),
-        )  # fmt: skip
+            request,
+            ("fault", zone.zone.id, seen),
+            lambda: diagnosis.diagnose(zone.zone, seen, log_of(request, desk, date.today())),
+        )
     except PlanError as error:
         return Shown(None, Gap(str(error)))
-    return Shown(_Asks(_cause_first(found), found), None, {
-        "symptoms": symptoms, "seen": seen, "zone": zone.zone, "leak_wide": causes.LEAK_WIDE,
-    })  # fmt: skip
+    return Shown(
+        _Asks(_cause_first(found), found),
+        None,
+        {
+            "symptoms": symptoms,
+            "seen": seen,
+            "zone": zone.zone,
+            "leak_wide": causes.LEAK_WIDE,
+        },
+    )
 
 
 @dataclass(frozen=True)
@@ -55,8 +61,10 @@ def _cause_first(found: Diagnosis) -> Verdict:
     if not found.likely:
         return Verdict(
             Mark.BUT,
-            Sentence("None of the usual causes makes that on these pipes: measure at First run, and look again."),
-        )  # fmt: skip
+            Sentence(
+                "None of the usual causes makes that on these pipes: measure at First run, and look again."
+            ),
+        )
     first = found.likely[0]
     return Verdict(
         Mark.BUT,

@@ -13,9 +13,10 @@ from euhydra.web.desk import Desk
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {
-    FeedWay.BARREL: "Straight into the water of", FeedWay.RESERVE: "Into the reserves of",
+    FeedWay.BARREL: "Straight into the water of",
+    FeedWay.RESERVE: "Into the reserves of",
     FeedWay.INJECTOR: "Through an injector on",
-}  # fmt: skip
+}
 
 LABEL_BASE = {System.METRIC: 0.001, System.US: quantities.to_si(1, "gal", "volume")}
 """Water for which a label says how much concentrate it takes: a litre, or a gallon. [m³]"""
@@ -40,10 +41,12 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
         # As proposed for what was chosen before: it follows what is chosen now.
         volume = quantities.show(here.volume, "volume", units)
     typed = {
-        "into": here.key, "volume": volume or "",
-        "strength": asked.get("strength") or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
+        "into": here.key,
+        "volume": volume or "",
+        "strength": asked.get("strength")
+        or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
         "ratio": asked.get("ratio") or f"{USUAL_RATIO:g}",
-    }  # fmt: skip
+    }
     groups = [
         (said, [v for v in vessels if v.way is way])
         for way, said in FEED_WAYS.items()
@@ -53,9 +56,11 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
         fed = log.find(conn, desk.revision.garden_id, log.Search("feed"), 1)
     names = {part.id: part.name for part in garden.parts}
     more = {
-        "vessels": groups, "typed": typed, "has_injector": here.way is FeedWay.INJECTOR,
+        "vessels": groups,
+        "typed": typed,
+        "has_injector": here.way is FeedWay.INJECTOR,
         "last": log_words.shown(fed[0], garden, names) if fed else None,
-    }  # fmt: skip
+    }
     try:
         answer = _fed(desk, here, typed)
     except (QuantityError, PlanError) as error:

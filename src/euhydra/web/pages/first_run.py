@@ -32,9 +32,16 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
     except PlanError as error:
         return Shown(None, Gap(str(error)))
     parts = [part.id for part in (zone.zone.source, *zone.zone.way.parts)]
-    return Shown(answer, None, {
-        "done": done, "box": box_of(plan.bounds_of(desk.revision.garden), parts), "parts": parts,
-    } | cut_from(request, desk))  # fmt: skip
+    return Shown(
+        answer,
+        None,
+        {
+            "done": done,
+            "box": box_of(plan.bounds_of(desk.revision.garden), parts),
+            "parts": parts,
+        }
+        | cut_from(request, desk),
+    )
 
 
 PAGE = StationPage(

@@ -56,8 +56,9 @@ def place_page(request: Request, garden_id: int, db: Db) -> Response:
         "name": garden.name,
         "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
         "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
-        "units": garden.units, "hose_thread": garden.place.hose_thread,
-    }  # fmt: skip
+        "units": garden.units,
+        "hose_thread": garden.place.hose_thread,
+    }
     history = gardens.history(db, garden_id)
     return render(request, "place.html", desk, typed=typed, errors={}, history=history)
 

@@ -76,9 +76,14 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
             ),
         )
     answer = desk.kept_with_log(request, "judged", lambda: judged(told, date.today()))
-    return Shown(answer, None, {
-        "strip": record_strip.draw(told), "advice_names": advice.ADVICE_NAMES,
-    })  # fmt: skip
+    return Shown(
+        answer,
+        None,
+        {
+            "strip": record_strip.draw(told),
+            "advice_names": advice.ADVICE_NAMES,
+        },
+    )
 
 
 def judged(told: Hindcast, today: date) -> JudgeAnswer:
@@ -108,9 +113,11 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
         )
     return Verdict(
         Mark.BUT,
-        Sentence("No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."),
+        Sentence(
+            "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."
+        ),
         tuple(learned[:1]),
-    )  # fmt: skip
+    )
 
 
 @router.post("/gardens/{garden_id}/lessons", name="learn")

@@ -53,12 +53,15 @@ def labels_of(request: Request, desk: Desk, part_id: str = "") -> list[HoseLabel
     zones = [z.zone for z in desk.chain.zones]
     return [
         HoseLabel(
-            pipe, counting.pipe_good(pipe).name, _zone_of(zones, pipe),
-            _watered_by(zones, pipe, names), _code(request, desk, pipe),
+            pipe,
+            counting.pipe_good(pipe).name,
+            _zone_of(zones, pipe),
+            _watered_by(zones, pipe, names),
+            _code(request, desk, pipe),
         )
         for pipe in garden.pipes
         if part_id in ("", pipe.id)
-    ]  # fmt: skip
+    ]
 
 
 def _zone_of(zones: Iterable[Zone], pipe: Pipe) -> str:
@@ -96,13 +99,17 @@ def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Respons
         raise HTTPException(
             404, "This hose or line is no longer in the garden: take its label off."
         )
-    zone = next(
-        (z for z in desk.chain.zones if any(p.id == part_id for p in z.zone.pipes)), None
-    )  # fmt: skip
+    zone = next((z for z in desk.chain.zones if any(p.id == part_id for p in z.zone.pipes)), None)
     return render(
-        request, "line.html", desk, label=label, zone=zone, here="labels",
-        box=box_of(plan.bounds_of(desk.revision.garden), [part_id]), **cut_from(request, desk),
-    )  # fmt: skip
+        request,
+        "line.html",
+        desk,
+        label=label,
+        zone=zone,
+        here="labels",
+        box=box_of(plan.bounds_of(desk.revision.garden), [part_id]),
+        **cut_from(request, desk),
+    )
 
 
 PAGE = StationPage(

@@ -34,13 +34,17 @@ router = APIRouter()
 def _lay(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     answer = desk.chain.lay
-    return Shown(answer, None, {
-        "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
-        "parts": plan.parts_json(garden),
-        "letters": plan.letters_in(garden),
-        "proposal": desk.chain.proposal,
-        "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
-    })  # fmt: skip
+    return Shown(
+        answer,
+        None,
+        {
+            "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
+            "parts": plan.parts_json(garden),
+            "letters": plan.letters_in(garden),
+            "proposal": desk.chain.proposal,
+            "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
+        },
+    )
 
 
 def _chosen(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
@@ -90,9 +94,13 @@ def part(request: Request, garden_id: int, db: Db, at: str) -> Response:
     carried = carried_by(revision.garden, at)
     context = {
         "carried": carried,
-        "request": request, "forms": views, "garden_id": garden_id, "revision": revision, "at": at,
+        "request": request,
+        "forms": views,
+        "garden_id": garden_id,
+        "revision": revision,
+        "at": at,
         "system": revision.garden.units,
-    }  # fmt: skip
+    }
     return Response(templates.get_template("_part.html").render(context), media_type="text/html")
 
 
@@ -107,12 +115,17 @@ def outlet(request: Request, garden_id: int, db: Db, zone: str, node: str) -> Re
     except (PlanError, StopIteration):
         raise HTTPException(404, "There is no such outlet.") from None
     context = {
-        "request": request, "system": revision.garden.units, "zone": found, "state": state,
-        "outlet": found.outlets[place], "flow": float(state.outlet_flow[place]),
-        "head": float(state.outlet_head[place]), "got": float(state.got[place]),
+        "request": request,
+        "system": revision.garden.units,
+        "zone": found,
+        "state": state,
+        "outlet": found.outlets[place],
+        "flow": float(state.outlet_flow[place]),
+        "head": float(state.outlet_head[place]),
+        "got": float(state.got[place]),
         "garden_id": garden_id,
         "losses": fall.losses_to(state, found.outlets[place]),
-    }  # fmt: skip
+    }
     return Response(templates.get_template("_outlet.html").render(context), media_type="text/html")
 
 
@@ -170,10 +183,14 @@ def _wish(garden: Garden, typed: Typed) -> Wish:
         raise QuantityError("Choose how it is to be watered.")
     name, usual = USUAL_LINES[Method(method)]
     return Wish(
-        waters, typed.get("begins_at", ""), Method(method), typed.get(name) or usual,
-        _spacing(garden, typed.get("spacing", "").strip()), _rows(typed.get("rows", "").strip()),
+        waters,
+        typed.get("begins_at", ""),
+        Method(method),
+        typed.get(name) or usual,
+        _spacing(garden, typed.get("spacing", "").strip()),
+        _rows(typed.get("rows", "").strip()),
         typed.get("timer") or None,
-    )  # fmt: skip
+    )
 
 
 def _spacing(garden: Garden, text: str) -> float | None:

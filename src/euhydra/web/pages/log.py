@@ -45,9 +45,11 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
     names = {part.id: part.name for part in garden.parts}
     text = asked.get("text", "").strip()
     wanted = Search(
-        asked.get("kind", ""), asked.get("part", ""), text,
+        asked.get("kind", ""),
+        asked.get("part", ""),
+        text,
         tuple(key for key, name in names.items() if text and text.lower() in name.lower()),
-    )  # fmt: skip
+    )
     typed_page = asked.get("page", "1")
     page = int(typed_page[:6]) if typed_page.isdecimal() else 1
     with desk.reading(request) as conn:
@@ -61,11 +63,20 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         ]
     rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
     said = [log_words.shown(kept, garden, names) for kept in latest]
-    return Shown(LogAnswer(_verdict(desk, said)), None, {
-        "entries": rows, "has_more": len(found) > A_PAGE, "page_number": max(page, 1),
-        "search": wanted, "kinds": log_words.kinds_shown(garden), "groups": GROUPS,
-        "all_kinds": logbook.entry_kinds(), "parts": garden.parts,
-    })  # fmt: skip
+    return Shown(
+        LogAnswer(_verdict(desk, said)),
+        None,
+        {
+            "entries": rows,
+            "has_more": len(found) > A_PAGE,
+            "page_number": max(page, 1),
+            "search": wanted,
+            "kinds": log_words.kinds_shown(garden),
+            "groups": GROUPS,
+            "all_kinds": logbook.entry_kinds(),
+            "parts": garden.parts,
+        },
+    )
 
 
 GROUPS = {"measured": "I measured", "seen": "I saw", "done": "I did"}
@@ -201,15 +212,21 @@ def photo_file(request: Request, garden_id: int, digest: str) -> Response:
 def service_worker() -> Response:
     """What keeps the pages for the garden at hand when there is no connection."""
     return FileResponse(
-        Path(HERE) / "static" / "js" / "sw.js", media_type="text/javascript",
+        Path(HERE) / "static" / "js" / "sw.js",
+        media_type="text/javascript",
         headers={"cache-control": "no-cache"},
-    )  # fmt: skip
+    )
 
 
 def _read(
-    request: Request, db: Db, garden_id: int, garden: Garden, typed: Mapping[str, str],
-    photo: UploadFile | None, was: log.KeptEntry | None = None,
-) -> LogEntry:  # fmt: skip
+    request: Request,
+    db: Db,
+    garden_id: int,
+    garden: Garden,
+    typed: Mapping[str, str],
+    photo: UploadFile | None,
+    was: log.KeptEntry | None = None,
+) -> LogEntry:
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
     is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
     entry = logbook.read(typed, garden, datetime.now(), is_old)
@@ -239,9 +256,13 @@ def _page_back(request: Request, typed: Mapping[str, str]) -> StationPage:
 
 
 def _show_entry(
-    request: Request, garden_id: int, entry_id: int, db: Db,
-    typed: Mapping[str, str] | None = None, faults: Mapping[str, str] | None = None,
-) -> Response:  # fmt: skip
+    request: Request,
+    garden_id: int,
+    entry_id: int,
+    db: Db,
+    typed: Mapping[str, str] | None = None,
+    faults: Mapping[str, str] | None = None,
+) -> Response:
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
     try:
@@ -255,11 +276,18 @@ def _show_entry(
     ]
     kind = logbook.entry_kinds()[kept.entry.kind]
     return render(
-        request, "entry.html", desk, 422 if faults else 200, kept=kept, here="keep",
-        shown=log_words.shown(kept, garden, names), history=history,
+        request,
+        "entry.html",
+        desk,
+        422 if faults else 200,
+        kept=kept,
+        here="keep",
+        shown=log_words.shown(kept, garden, names),
+        history=history,
         k=log_words.KindShown(kind, kind.parts(garden)),
-        typed=typed or log_words.typed_of(kept.entry, garden.units), faults=faults or {},
-    )  # fmt: skip
+        typed=typed or log_words.typed_of(kept.entry, garden.units),
+        faults=faults or {},
+    )
 
 
 PAGE = StationPage(

@@ -33,12 +33,16 @@ def _need(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, need)
     garden = desk.revision.garden
     answer = desk.kept(request, ("need", need.part.id), lambda: answer_need(need, garden))
-    return Shown(answer, None, {
-        "chart": charts.need_chart(answer, garden.units),
-        "strip": season_strip.draw(need.part, garden),
-        "is_bed": isinstance(need.part, Bed),
-        "peaks": desk.kept(request, "peaks", lambda: peaks_of(_needs(desk))),
-    })  # fmt: skip
+    return Shown(
+        answer,
+        None,
+        {
+            "chart": charts.need_chart(answer, garden.units),
+            "strip": season_strip.draw(need.part, garden),
+            "is_bed": isinstance(need.part, Bed),
+            "peaks": desk.kept(request, "peaks", lambda: peaks_of(_needs(desk))),
+        },
+    )
 
 
 def _needs(desk: Desk) -> list[Need]:

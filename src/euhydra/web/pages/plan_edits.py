@@ -131,11 +131,16 @@ def drawn(request: Request, revision: Revision) -> dict[str, Any]:
     """What the page needs to paint the plan anew."""
     answer = answer_lay(revision.garden)
     context = {
-        "request": request, "garden": revision.garden, "system": revision.garden.units,
-        "garden_id": revision.garden_id, "answer": answer,
-        "plan": plan.draw(answer, revision.garden.units), "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
-        "proposal": proposed_zones.propose(revision.garden), "revision": revision,
-    }  # fmt: skip
+        "request": request,
+        "garden": revision.garden,
+        "system": revision.garden.units,
+        "garden_id": revision.garden_id,
+        "answer": answer,
+        "plan": plan.draw(answer, revision.garden.units),
+        "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
+        "proposal": proposed_zones.propose(revision.garden),
+        "revision": revision,
+    }
 
     def fragment(name: str) -> str:
         return templates.get_template(name).render(context)

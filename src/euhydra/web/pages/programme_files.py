@@ -70,11 +70,16 @@ def _row(order: MonthOrder) -> ProgrammeRow:
         return ProgrammeRow(zone, timer, month, "", "", "", "", "", "")
     by_week = bool(position.weekdays)
     return ProgrammeRow(
-        zone, timer, month, f"{position.run_minutes:g}", f"{position.runs_a_day}",
+        zone,
+        timer,
+        month,
+        f"{position.run_minutes:g}",
+        f"{position.runs_a_day}",
         "" if by_week else f"{position.mean_days:g}",
         " ".join(WEEKDAYS[day] for day in position.weekdays),
-        " ".join(hour_in_words(start) for start in order.starts), f"{order.litres_a_run:.1f}",
-    )  # fmt: skip
+        " ".join(hour_in_words(start) for start in order.starts),
+        f"{order.litres_a_run:.1f}",
+    )
 
 
 def _for_new(answer: TimeAnswer) -> str:
@@ -93,25 +98,40 @@ def _entries(garden_id: int, order: MonthOrder, year: int) -> list[CalendarEvent
         if before is None:
             return []
         return [
-            CalendarEvent(f"off-{stem}", f"{zone.name}: timer off", "Rain and soil carry it, or nothing grows.",
-                  first + timedelta(hours=8), SETTING_TAKES)
-        ]  # fmt: skip
+            CalendarEvent(
+                f"off-{stem}",
+                f"{zone.name}: timer off",
+                "Rain and soil carry it, or nothing grows.",
+                first + timedelta(hours=8),
+                SETTING_TAKES,
+            )
+        ]
     words = f"{position.run_minutes:g} min, {how_often(position)}"
     starts = ", ".join(hour_in_words(start) for start in order.starts)
     if not order.answer.timer.wants_somebody:
         about = f"{order.answer.timer.name}. Starts: {starts}.{_for_new(order.answer)}"
         return [
-            CalendarEvent(f"set-{stem}", f"{zone.name}: set {words}", about, first + timedelta(hours=8), SETTING_TAKES)
-        ]  # fmt: skip
+            CalendarEvent(
+                f"set-{stem}",
+                f"{zone.name}: set {words}",
+                about,
+                first + timedelta(hours=8),
+                SETTING_TAKES,
+            )
+        ]
     end = datetime(year + order.month // 12, order.month % 12 + 1, 1) - timedelta(seconds=1)
     while position.weekdays and first.weekday() not in position.weekdays:
         first += timedelta(days=1)  # a repetition has to begin on one of its own days
     return [
         CalendarEvent(
-            f"run{number}-{stem}", f"{zone.name}: water {position.run_minutes:g} min",
+            f"run{number}-{stem}",
+            f"{zone.name}: water {position.run_minutes:g} min",
             f"{order.litres_a_run:.0f} L a run; skip it after good rain.",
-            first + timedelta(seconds=start), timedelta(minutes=position.run_minutes),
-            0 if position.weekdays else round(position.mean_days), position.weekdays, end,
+            first + timedelta(seconds=start),
+            timedelta(minutes=position.run_minutes),
+            0 if position.weekdays else round(position.mean_days),
+            position.weekdays,
+            end,
         )
         for number, start in enumerate(order.starts, 1)
-    ]  # fmt: skip
+    ]

@@ -32,13 +32,17 @@ def _push(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(push, Gap):
         return Shown(None, push)
     drawn, parts = fall.draw(push, units), plan.parts_json(desk.revision.garden)
-    return Shown(push, None, {
-        "fall": drawn,
-        "fall_handles": [asdict(handle) for handle in drawn.handles],
-        "fall_parts": {h.part_id: parts[h.part_id]["part"] for h in drawn.handles},
-        "fall_ends": fall.ends_of(push.zone),
-        "outlet_table": outlet_table.rows_of(push, units),
-    })  # fmt: skip
+    return Shown(
+        push,
+        None,
+        {
+            "fall": drawn,
+            "fall_handles": [asdict(handle) for handle in drawn.handles],
+            "fall_parts": {h.part_id: parts[h.part_id]["part"] for h in drawn.handles},
+            "fall_ends": fall.ends_of(push.zone),
+            "outlet_table": outlet_table.rows_of(push, units),
+        },
+    )
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:
@@ -80,9 +84,11 @@ def try_fall(request: Request, garden_id: int, db: Db, wanted: Try) -> Response:
     }
     html = templates.get_template("_fall_drawing.html").render(context)
     usual = push.usual.state
-    return JSONResponse({
-        "drawing": html,
-        "flow": quantities.show(usual.flow, "flow", garden.units),
-        "even": quantities.show(usual.low_quarter, "share", garden.units),
-        "metre": context["fall"].metre,
-    })  # fmt: skip
+    return JSONResponse(
+        {
+            "drawing": html,
+            "flow": quantities.show(usual.flow, "flow", garden.units),
+            "even": quantities.show(usual.low_quarter, "share", garden.units),
+            "metre": context["fall"].metre,
+        }
+    )

@@ -30,13 +30,15 @@ def show_shopping(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, NOTHING_YET)
     own, there = _own(request, desk)
     answer = desk.kept(
-        request, ("list", _digest(own), there),
+        request,
+        ("list", _digest(own), there),
         lambda: make_list(desk.revision.garden, own, there),
-    )  # fmt: skip
+    )
     choices = desk.kept(
-        request, ("compared", _digest(own)),
+        request,
+        ("compared", _digest(own)),
         lambda: [comparing.compare(push, own) for push in _pushed(desk)],
-    )  # fmt: skip
+    )
     return Shown(answer, None, {"compared": _several(choices), "names": _names(desk)})
 
 
@@ -124,9 +126,12 @@ def _price_row(item: Item, units: System) -> PriceRow:
     if item.good.unit is Unit.METRE:
         unit = quantities.KINDS[holds.kind].display(units).unit
     return PriceRow(
-        item.good.key, quantities.fill(item.good.name, units),
-        quantities.from_si(holds.value, holds.kind, units), unit, item.pack.price,
-    )  # fmt: skip
+        item.good.key,
+        quantities.fill(item.good.name, units),
+        quantities.from_si(holds.value, holds.kind, units),
+        unit,
+        item.pack.price,
+    )
 
 
 def _read_prices(

@@ -35,11 +35,13 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
 
 @router.post("/gardens/{garden_id}/tick", name="tick")
 def tick(
-    request: Request, garden_id: int, db: Db,
+    request: Request,
+    garden_id: int,
+    db: Db,
     which: Annotated[prices.List, Form(alias="list")],
     item: Annotated[str, Form(max_length=200)],
     on: Annotated[bool, Form()] = False,
-) -> Response:  # fmt: skip
+) -> Response:
     """Tick something off; answers with the page's new verdict, for the page to show."""
     desk = open_desk(request, db, garden_id)
     prices.tick(db, garden_id, which, item, on)

@@ -104,9 +104,17 @@ def installation(
     bed = next((bed for zone in fed for bed in zone.beds), None)
     wanted, fault = _wanted(store, bed, tap, head, garden.units)
     return render(
-        request, "installation.html", desk, plan=plan, sheet=mounting.draw(plan), wanted=wanted,
-        wanted_fault=fault, typed={"tap": tap, "head": head}, bed=bed, stores=garden.stores,
-    )  # fmt: skip
+        request,
+        "installation.html",
+        desk,
+        plan=plan,
+        sheet=mounting.draw(plan),
+        wanted=wanted,
+        wanted_fault=fault,
+        typed={"tap": tap, "head": head},
+        bed=bed,
+        stores=garden.stores,
+    )
 
 
 def _wanted(

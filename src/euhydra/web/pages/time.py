@@ -22,10 +22,16 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
     time = zone if isinstance(zone, Gap) else zone.time
     if isinstance(time, Gap):
         return Shown(None, time)
-    return Shown(time, None, {
-        "chart": charts.time_chart(time, units),
-        "judged": desk.kept(request, ("judged", time.zone.id), lambda: present_setting.judge(time)),
-    })  # fmt: skip
+    return Shown(
+        time,
+        None,
+        {
+            "chart": charts.time_chart(time, units),
+            "judged": desk.kept(
+                request, ("judged", time.zone.id), lambda: present_setting.judge(time)
+            ),
+        },
+    )
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:

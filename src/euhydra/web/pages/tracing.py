@@ -32,9 +32,13 @@ BED_DEFAULTS = {"soil": "loam", "crop": "tomato", "planting": {"month": 5, "day"
 
 @router.post("/gardens/{garden_id}/lay/picture", name="add_picture")
 def add_picture(
-    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()],
-    picture: Annotated[UploadFile, File()], width: Annotated[str, Form()] = "",
-) -> Response:  # fmt: skip
+    request: Request,
+    garden_id: int,
+    db: Db,
+    based_on: Annotated[int, Form()],
+    picture: Annotated[UploadFile, File()],
+    width: Annotated[str, Form()] = "",
+) -> Response:
     """Put a picture under the plan, so many metres across."""
     garden = gardens.current(db, garden_id).garden
     try:
@@ -104,9 +108,12 @@ def backdrop(request: Request, garden_id: int, digest: str) -> Response:
 
 @router.post("/gardens/{garden_id}/lay/outlines", name="add_outlines")
 def add_outlines(
-    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()],
+    request: Request,
+    garden_id: int,
+    db: Db,
+    based_on: Annotated[int, Form()],
     outlines: Annotated[UploadFile, File()],
-) -> Response:  # fmt: skip
+) -> Response:
     """Take outlines from a GeoJSON file: beds where they say so, else paths and buildings."""
     garden = gardens.current(db, garden_id).garden
     try:
@@ -158,11 +165,13 @@ def _plan_context(request: Request, garden_id: int, db: Db) -> dict[str, Any]:
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
     return {
-        "plan": plan.draw(desk.chain.lay, garden.units), "answer": desk.chain.lay,
-        "letters": plan.letters_in(garden), "system": garden.units,
+        "plan": plan.draw(desk.chain.lay, garden.units),
+        "answer": desk.chain.lay,
+        "letters": plan.letters_in(garden),
+        "system": garden.units,
         "backdrop": plan.backdrop_of(request.app, garden_id, garden),
         "pipe_names": {kind.id: kind.name for kind in plumbing.pipe_kinds().values()},
-    }  # fmt: skip
+    }
 
 
 @router.get("/gardens/{garden_id}/plan.svg", name="download_svg")

@@ -44,11 +44,14 @@ def upkeep_calendar(request: Request, garden_id: int, db: Db) -> Response:
     answer = upkeep_of(request, desk)
     entries = [
         CalendarEvent(
-            f"{task.key}-garden{garden_id}@euhydra", task.title, "",
-            datetime.combine(max(task.due, answer.today), TASK_AT), TASK_TAKES,
+            f"{task.key}-garden{garden_id}@euhydra",
+            task.title,
+            "",
+            datetime.combine(max(task.due, answer.today), TASK_AT),
+            TASK_TAKES,
         )
         for task in answer.tasks
-    ]  # fmt: skip
+    ]
     text = calendar.write(entries, datetime.now(UTC)).decode()
     return download(text, "upkeep.ics", "text/calendar")
 

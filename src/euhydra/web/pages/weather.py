@@ -33,10 +33,15 @@ NORMAL_COLUMNS = {
 """Column of the typed months → label and kind of quantity."""
 
 UNIT_WORDS = {
-    "mm": "millimetres", "cm": "centimetres", "in": "inches", "tenth_mm": "tenths of a millimetre",
-    "c": "degrees Celsius", "f": "degrees Fahrenheit", "tenth_c": "tenths of a degree Celsius",
+    "mm": "millimetres",
+    "cm": "centimetres",
+    "in": "inches",
+    "tenth_mm": "tenths of a millimetre",
+    "c": "degrees Celsius",
+    "f": "degrees Fahrenheit",
+    "tenth_c": "tenths of a degree Celsius",
     "k": "kelvin",
-}  # fmt: skip
+}
 
 MOST_GAPS_SHOWN = 12
 

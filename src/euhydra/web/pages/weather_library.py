@@ -31,8 +31,11 @@ def join_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Resp
     apart = joining.disagreements(trusted, other)
     if len(apart) and "trust" not in typed:
         question = {
-            "first": first, "second": second, "days": len(apart), "on": str(apart[0]),
-        }  # fmt: skip
+            "first": first,
+            "second": second,
+            "days": len(apart),
+            "on": str(apart[0]),
+        }
         return show_weather(request, desk, db, 422, join_question=question)
     try:
         joined = joining.join(trusted, other, np.random.default_rng(SEED))
@@ -40,10 +43,14 @@ def join_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Resp
         return show_weather(request, desk, db, 422, join_fault=f"They cannot be joined: {error}.")
     made_up = joining.spans(joined.record.days, joined.is_made_up)
     weather.add(
-        db, garden_id, joined.record, f"{first.name} + {second.name}"[:120], origin="joined",
+        db,
+        garden_id,
+        joined.record,
+        f"{first.name} + {second.name}"[:120],
+        origin="joined",
         notes=_joined_notes(first, second, int(joined.is_made_up.sum()), len(made_up)),
         made_up=made_up,
-    )  # fmt: skip
+    )
     return _back(request, garden_id)
 
 

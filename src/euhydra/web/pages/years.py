@@ -59,15 +59,23 @@ def _show_years(request: Request, desk: Desk, at: str) -> Shown:
     beds = [way.need.part for way in answer.season.ways]
     bed = next((b for b in beds if b.id == at), beds[0])
     choices = _choices(request, desk)
-    return Shown(answer, None, {
-        "rows": [_row(row, other) for row in answer.rows],
-        "dry": odds.dry_sentences(answer),
-        "plans": choices, "plan": _chosen(choices, plan_key), "with": _chosen(choices, with_key),
-        "with_fault": fault, "other": other,
-        "stress_chart": charts.stress_chart(answer),
-        "bed": bed, "beds": beds,
-        "bed_chart": charts.worst_bed_year(answer.season, bed.id, desk.revision.garden.units),
-    })  # fmt: skip
+    return Shown(
+        answer,
+        None,
+        {
+            "rows": [_row(row, other) for row in answer.rows],
+            "dry": odds.dry_sentences(answer),
+            "plans": choices,
+            "plan": _chosen(choices, plan_key),
+            "with": _chosen(choices, with_key),
+            "with_fault": fault,
+            "other": other,
+            "stress_chart": charts.stress_chart(answer),
+            "bed": bed,
+            "beds": beds,
+            "bed_chart": charts.worst_bed_year(answer.season, bed.id, desk.revision.garden.units),
+        },
+    )
 
 
 def _chosen(choices: list[OtherPlan], key: str) -> OtherPlan:
