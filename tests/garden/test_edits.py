@@ -11,7 +11,8 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.document import GardenError
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
-from euhydra.garden.pots import Patch, Pots
+from euhydra.garden.patches import Patch
+from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Roof
 from gardens import one_barrel, with_part
 

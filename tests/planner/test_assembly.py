@@ -7,7 +7,7 @@ from euhydra.garden import edits
 from euhydra.garden.beds import Bed, PlantingDate
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import EndKind, Fitting, Pump
-from euhydra.garden.pots import Patch
+from euhydra.garden.patches import Patch
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Mark
 from euhydra.planner.lay import proposed_lines, proposed_zones, rules

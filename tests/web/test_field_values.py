@@ -23,7 +23,7 @@ def read(kind: type[Part], name: str, text: str, system: System = System.METRIC)
 
 
 def show(part: Part, name: str, system: System = System.METRIC) -> str:
-    return field_values.shown(field(type(part), name), name, part, system)
+    return field_values.shown(field(type(part), name), getattr(part, name), system)
 
 
 @given(

@@ -14,11 +14,10 @@ from typing import Any
 from shapely import Polygon
 from shapely.geometry import mapping
 
-from euhydra.garden import shapes
+from euhydra.garden import kinds
+from euhydra.garden.kinds import kind_of, outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
-from euhydra.garden.pipes import Piece
-from euhydra.garden.sources import Tap
 
 EQUATOR_RADIUS = 6_378_137.0
 """Of the WGS 84 ellipsoid. [m]"""
@@ -57,36 +56,38 @@ def dumps(garden: Garden) -> str:
     def degrees(x: float, y: float) -> list[float]:
         return [round(origin[0] + x / scale[0], 9), round(origin[1] + y / scale[1], 9)]
 
-    def area(polygon: Polygon) -> dict[str, Any]:
-        rings = mapping(polygon)["coordinates"]
-        return {
-            "type": "Polygon",
-            "coordinates": [[degrees(*p[:2]) for p in ring] for ring in rings],
-        }
+    def area(outlines: Sequence[Polygon]) -> dict[str, Any]:
+        rings = [
+            [[degrees(*p[:2]) for p in ring] for ring in mapping(outline)["coordinates"]]
+            for outline in outlines
+        ]
+        if len(rings) == 1:
+            return {"type": "Polygon", "coordinates": rings[0]}
+        return {"type": "MultiPolygon", "coordinates": rings}
 
     features = [
-        _feature(part.id, part.name, what, area(outline)) for part, what, outline in _areas(garden)
+        _feature(part.id, part.name, what, area(outlines))
+        for part, what, outlines in _areas(garden)
     ]
     for pipe in garden.pipes:
         line = {"type": "LineString", "coordinates": [degrees(p.x_m, p.y_m) for p in pipe.path]}
         features.append(_feature(pipe.id, pipe.name, pipe.kind, line))
-    places: list[Tap | Piece] = [*garden.taps, *garden.pieces]
-    for piece in places:
-        point = {"type": "Point", "coordinates": degrees(piece.at.x_m, piece.at.y_m)}
-        features.append(_feature(piece.id, piece.name, piece.kind, point))
+    points = (p for k in kinds.PART_KINDS if k.is_point for p in getattr(garden, k.collection))
+    for part in points:
+        point = {"type": "Point", "coordinates": degrees(part.at.x_m, part.at.y_m)}
+        what = getattr(part, "kind", kind_of(part).noun)
+        features.append(_feature(part.id, part.name, what, point))
     collection = {"type": "FeatureCollection", "features": features}
     return json.dumps(collection, ensure_ascii=False, indent=1) + "\n"
 
 
-def _areas(garden: Garden) -> Iterable[tuple[Any, str, Polygon]]:
-    for patch in garden.patches:
-        yield patch, patch.kind, shapes.of_patch(patch)
-    for roof in garden.roofs:
-        yield roof, "roof", shapes.of_roof(roof)
-    for bed in garden.beds:
-        yield bed, "bed", shapes.of_bed(bed)
-    for store in garden.stores:
-        yield store, "store", shapes.of_store(store)[0]
+def _areas(garden: Garden) -> Iterable[tuple[Any, str, list[Polygon]]]:
+    """Everything that takes up room, the ground first; ground says what it is, all else its kind."""
+    for kind in sorted(kinds.PART_KINDS, key=lambda kind: kind.layer != "ground"):
+        for part in getattr(garden, kind.collection) if kind.outlines else ():
+            if not kind.is_point:
+                what = part.kind if kind.layer == "ground" else kind.noun
+                yield part, what, outlines_of(part)
 
 
 def _feature(part_id: str, name: str, what: str, geometry: dict[str, Any]) -> dict[str, Any]:

@@ -7,7 +7,8 @@ from typing import Self
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.garden import catalogue
-from euhydra.garden.part import Id, Part, Point, asked, known_entry, refuse
+from euhydra.garden.drinker import CropFactors, Drinker, OwnPlanting, ThirstChoice
+from euhydra.garden.part import Id, Point, asked, known_entry, refuse
 from euhydra.garden.plantings import PlantingDate, Start, Timekeeping, check_cleared, known_crop
 
 
@@ -19,7 +20,7 @@ class BedShape(StrEnum):
     CORNERS = "corners"
 
 
-class Bed(Part):
+class Bed(Drinker):
     """A bed and its first crop; a round one is as wide as its length says.
 
     corners : Of a bed of many corners, in order round it; length and width are its extent.
@@ -123,3 +124,58 @@ class Bed(Part):
     def outlet_m(self) -> float:
         """Height of the outlets. [m]"""
         return self.ground_m + self.raised_m
+
+    @property
+    def area_words(self) -> str:
+        """What that area is, for a working."""
+        return "bed area"
+
+    @property
+    def soil_in_use(self) -> str:
+        """Id of the soil that the roots are in."""
+        return self.soil
+
+    @property
+    def rooting_depth_m(self) -> float | None:
+        """Depth of good soil. [m]"""
+        return self.soil_depth_m
+
+    @property
+    def own_planting(self) -> OwnPlanting:
+        """How its first crop grows."""
+        return OwnPlanting(self.planting, self.cleared, self.started, self.timekeeping)
+
+    @property
+    def place_factor(self) -> float:
+        """What shade and wind make of ET0. [-]"""
+        shade = catalogue.find(catalogue.shades(), self.shade)
+        return shade.et_factor * catalogue.find(catalogue.winds(), self.wind).et_factor
+
+    @property
+    def crop_factors(self) -> CropFactors:
+        """What mulch and spacing make of its coefficients."""
+        mulch = catalogue.find(catalogue.mulches(), self.mulch)
+        spacing = catalogue.find(catalogue.spacings(), self.spacing)
+        return CropFactors(
+            mulch.initial_factor * spacing.initial_factor,
+            mulch.grown_factor * spacing.grown_factor,
+            mulch.grown_factor * spacing.border_factor,
+        )
+
+    @property
+    def thirst_choices(self) -> tuple[ThirstChoice, ...]:
+        """Mulch, shade, close planting and shelter, where it has none."""
+        choices = (
+            ThirstChoice("mulch", "thick", "Mulch with straw or bark.", catalogue.mulches()),
+            ThirstChoice("shade", "cloth-30", "Shade cloth of 30 %.", catalogue.shades()),
+            ThirstChoice("spacing", "close", "Plant close together.", catalogue.spacings()),
+            ThirstChoice(
+                "wind", "sheltered", "A hedge or screen against the wind.", catalogue.winds()
+            ),
+        )
+        return tuple(c for c in choices if getattr(self, c.field) != c.entry_id)
+
+    @property
+    def runoff_slope(self) -> float | None:
+        """Its slope. [-]"""
+        return self.slope

@@ -2,7 +2,7 @@
 
 import csv
 import tomllib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
@@ -103,11 +103,13 @@ class StoreKind(ReferenceRow):
     noun : What it is called in a sentence.
     shell_share : Weight of the empty store over that of its water. [-]
     stands : `on-ground`, `under-deck`, `buried`, `built` or `open`.
+    outlet_thread : Of the tap that it comes with; "" for that of hoses where the garden lies.
     """
 
     noun: str
     shell_share: float
     stands: str
+    outlet_thread: str
 
 
 @dataclass(frozen=True)
@@ -190,7 +192,7 @@ class UnknownEntryError(KeyError):
     """No such row; the message lists those there are."""
 
 
-def find(rows: dict[str, T], entry_id: str) -> T:
+def find(rows: Mapping[str, T], entry_id: str) -> T:
     """The row called `entry_id`."""
     if entry_id not in rows:
         raise UnknownEntryError(f"“{entry_id}” is not known here; there are {', '.join(rows)}.")
@@ -199,8 +201,12 @@ def find(rows: dict[str, T], entry_id: str) -> T:
 
 def rows(file: str, build: Callable[[dict[str, str]], T]) -> dict[str, T]:
     """Rows of a table by id."""
-    text = files("euhydra.data").joinpath(file).read_text("utf-8")
-    return {row["id"]: build(row) for row in csv.DictReader(text.splitlines())}
+    return {row["id"]: build(row) for row in csv.DictReader(text_of(file).splitlines())}
+
+
+def text_of(file: str) -> str:
+    """A file of the reference data."""
+    return files("euhydra.data").joinpath(file).read_text("utf-8")
 
 
 def entry(row: dict[str, str]) -> tuple[str, str, str]:
@@ -320,7 +326,9 @@ def store_kinds() -> dict[str, StoreKind]:
     """Kinds of store by id."""
     return rows(
         "store_kinds.csv",
-        lambda r: StoreKind(*entry(r), r["noun"], float(r["shell_share"]), r["stands"]),
+        lambda r: StoreKind(
+            *entry(r), r["noun"], float(r["shell_share"]), r["stands"], r["outlet_thread"]
+        ),
     )
 
 
@@ -348,7 +356,7 @@ def bores() -> dict[str, Bore]:
 @cache
 def timers() -> dict[str, TimerKind]:
     """Timer kinds by id."""
-    table = tomllib.loads(files("euhydra.data").joinpath("timers.toml").read_text("utf-8"))
+    table = tomllib.loads(text_of("timers.toml"))
     return {timer_id: _timer(timer_id, row) for timer_id, row in table.items()}
 
 

@@ -3,43 +3,17 @@
 from collections.abc import Sequence
 from itertools import pairwise
 from math import hypot
-from typing import Any, Literal, get_args
+from typing import Any
 
-from euhydra.garden import joints, placing
+from euhydra.garden import joints, kinds, placing
+from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point, link_of
 from euhydra.garden.pipes import LEAST_LAID, LEAST_LENGTH, Piece, Pipe
 from euhydra.garden.roofs import Downspout
 
-Collection = Literal[
-    "roofs",
-    "downspouts",
-    "stores",
-    "taps",
-    "beds",
-    "pots",
-    "plantings",
-    "own_crops",
-    "own_timers",
-    "pipes",
-    "timers",
-    "fittings",
-    "pumps",
-    "greywaters",
-    "wet_grounds",
-    "patches",
-    "spots",
-]
-
-COLLECTIONS: tuple[Collection, ...] = get_args(Collection)
-
-
-def model_of(collection: Collection) -> type[Part]:
-    """The kind of part that a collection holds."""
-    (model, _) = get_args(Garden.model_fields[collection].annotation)
-    assert isinstance(model, type)
-    assert issubclass(model, Part)
-    return model
+FED = kinds.collections(is_fed=True)
+"""Collections of what is fed by something."""
 
 
 def put(garden: Garden, collection: Collection, part: Part) -> Garden:
@@ -160,10 +134,6 @@ def _after_cut(part: Part, first: Pipe, second: Pipe, along: float) -> Part:
     return part.model_copy(update=update) if update else part
 
 
-FED: tuple[Collection, ...] = ("timers", "fittings", "pumps", "pipes")
-"""Collections of what is fed by something."""
-
-
 def _placed(
     garden: Garden, changes: dict[str, Any], collection: Collection, part: Part
 ) -> dict[str, Any]:
@@ -224,7 +194,7 @@ def remove(garden: Garden, part_id: str) -> Garden:
         gone |= found
     kept: dict[str, Any] = {}
     garden = _bridged(garden, gone)
-    for collection in COLLECTIONS:
+    for collection in kinds.collections():
         staying = (p for p in getattr(garden, collection) if p.id not in gone)
         kept[collection] = tuple(_unlinked(part, gone) for part in staying)
     return replace(attached(garden.model_copy(update=kept)))
@@ -324,4 +294,4 @@ def free_id(garden: Garden, stem: str) -> str:
 def replace(garden: Garden, **changes: object) -> Garden:
     """The garden with some fields changed, checked as a whole."""
     fields = {name: getattr(garden, name) for name in type(garden).model_fields}
-    return Garden.model_validate(fields | changes)
+    return type(garden).model_validate(fields | changes)

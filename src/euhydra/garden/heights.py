@@ -3,16 +3,14 @@
 from dataclasses import dataclass
 from functools import cached_property
 from math import hypot
+from typing import Any
 
 from shapely import Point as Dot
 from shapely import Polygon, prepare
 
-from euhydra.garden import shapes
+from euhydra.garden import kinds, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
-from euhydra.garden.pots import Pots, Spot
-from euhydra.garden.sources import Tap
-from euhydra.garden.stores import Store
 
 NEAR = 1e-6
 """Distance at which a known height is taken as it is. [m]"""
@@ -38,18 +36,12 @@ class LieOfLand:
     @cached_property
     def _known(self) -> list[tuple[float, float, float]]:
         """Places whose height is known: x, y, height. [m]"""
-        garden = self.garden
-        known: list[Spot | Store | Tap | Pots] = [
-            *garden.spots,
-            *garden.stores,
-            *garden.taps,
-            *garden.pots,
+        return [
+            (*_place_of(part), part.ground_m)
+            for kind in kinds.PART_KINDS
+            if kind.is_level
+            for part in getattr(self.garden, kind.collection)
         ]
-        found = [(part.at.x_m, part.at.y_m, part.ground_m) for part in known]
-        for bed in garden.beds:
-            middle = shapes.of_bed(bed).centroid
-            found.append((middle.x, middle.y, bed.ground_m))
-        return found
 
     def height_at(self, x: float, y: float) -> float:
         """Height of the ground there. [m]
@@ -72,3 +64,12 @@ class LieOfLand:
     def at(self, point: Point) -> float:
         """Height of the ground at a place. [m]"""
         return self.height_at(point.x_m, point.y_m)
+
+
+def _place_of(part: Any) -> tuple[float, float]:
+    """Of a single outline its middle, else where the part is set down. [m]"""
+    outlines = kinds.outlines_of(part) if kinds.kind_of(part).drinks else []
+    if len(outlines) == 1:
+        middle = outlines[0].centroid
+        return middle.x, middle.y
+    return part.at.x_m, part.at.y_m

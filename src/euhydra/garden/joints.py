@@ -8,8 +8,8 @@ from shapely import Polygon
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed, BedShape
 from euhydra.garden.part import Point, in_message, refuse
+from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Fitting, Piece, Pipe
-from euhydra.garden.pots import Patch
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 

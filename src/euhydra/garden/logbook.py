@@ -2,13 +2,13 @@
 
 import re
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cache
 from importlib.resources import files
 
-from euhydra.garden import quantities
+from euhydra.garden import kinds, quantities
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError, System
@@ -113,6 +113,12 @@ class EntryError(ValueError):
         self.faults = dict(faults)
 
 
+def _collections(about: Iterable[str]) -> tuple[str, ...]:
+    """Collections by name; `drinkers` stands for all that drink."""
+    drinkers = kinds.collections(drinks=True)
+    return tuple(c for name in about for c in (drinkers if name == "drinkers" else (name,)))
+
+
 @cache
 def entry_kinds() -> dict[str, EntryKind]:
     """Every sort of entry, by id."""
@@ -122,7 +128,7 @@ def entry_kinds() -> dict[str, EntryKind]:
             **{
                 "id": key,
                 **row,
-                "about": tuple(row.get("about", ())),
+                "about": _collections(row.get("about", ())),
                 "amounts": tuple(AmountKind(**amount) for amount in row.get("amounts", ())),
             }
         )

@@ -9,12 +9,14 @@ from typing import Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from euhydra.garden import goods, joints, store_groups
+from euhydra.garden import goods, joints, kinds, store_groups
 from euhydra.garden.beds import Bed
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.part import Model, Name, Part, asked, known_entry, link_of, refuse
-from euhydra.garden.pipes import JOINABLE, Fitting, Piece, Pipe, Pump
+from euhydra.garden.patches import Backdrop, Patch, Spot
+from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.plantings import OWN, OwnCrop, Planting
-from euhydra.garden.pots import Backdrop, Patch, Pots, Spot
+from euhydra.garden.pots import Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
@@ -28,10 +30,6 @@ MOST = 40
 
 MOST_PIPES = 600
 """Most pipes, and most pieces of one kind between them."""
-
-
-LINKED_TO = ("roofs", "downspouts", "beds", "pots", *JOINABLE)
-"""Collections that a link may lead to."""
 
 
 class Place(Model):
@@ -77,25 +75,7 @@ class Garden(Model):
     @property
     def parts(self) -> tuple[Part, ...]:
         """Every object of the garden."""
-        return (
-            *self.roofs,
-            *self.downspouts,
-            *self.stores,
-            *self.taps,
-            *self.beds,
-            *self.pots,
-            *self.plantings,
-            *self.own_crops,
-            *self.own_timers,
-            *self.pipes,
-            *self.timers,
-            *self.fittings,
-            *self.pumps,
-            *self.greywaters,
-            *self.wet_grounds,
-            *self.patches,
-            *self.spots,
-        )
+        return tuple(part for kind in kinds.PART_KINDS for part in getattr(self, kind.collection))
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Self:
@@ -118,14 +98,16 @@ class Garden(Model):
 
     def _links(self) -> Iterator[tuple[Part, str, str, set[str]]]:
         """Every link: from where, to which id, what that should be, and the ids there are."""
-        ids = {c: {p.id for p in getattr(self, c)} for c in LINKED_TO}
+        ids = {k.collection: {p.id for p in getattr(self, k.collection)} for k in kinds.PART_KINDS}
         for part in self.parts:
             for name, field in type(part).model_fields.items():
                 link, target = link_of(field), getattr(part, name)
                 if link is None or target is None or target in link.also:
                     continue
-                there = set().union(*(ids[c] for c in link.collections))
-                yield part, target, " or ".join(c.rstrip("s") for c in link.collections), there
+                collections = kinds.linked_collections(link)
+                there = set().union(*(ids[c] for c in collections))
+                nouns = (kinds.kind_named(c).noun for c in collections)
+                yield part, target, " or ".join(nouns), there
         sources = {p.id for p in (*self.stores, *self.taps, *self.greywaters)}
         for part in self.planted:
             for target in part.sources:
@@ -148,7 +130,7 @@ class Garden(Model):
     @model_validator(mode="after")
     def _own_entries_are_there(self) -> Self:
         own = {entry.id for entry in (*self.own_crops, *self.own_timers)}
-        growing: tuple[Bed | Pots | Planting, ...] = (*self.planted, *self.plantings)
+        growing: tuple[Drinker | Planting, ...] = (*self.planted, *self.plantings)
         for name, kind in [
             *((part.name, part.crop) for part in growing),
             *((timer.name, timer.kind) for timer in self.timers),
@@ -177,9 +159,10 @@ class Garden(Model):
         return (*self.pieces, *self.pipes)
 
     @property
-    def planted(self) -> tuple[Bed | Pots, ...]:
+    def planted(self) -> tuple[Drinker, ...]:
         """Everything that drinks."""
-        return (*self.beds, *self.pots)
+        drinkers = (kind.collection for kind in kinds.PART_KINDS if kind.drinks)
+        return tuple(part for collection in drinkers for part in getattr(self, collection))
 
     @property
     def joinable(self) -> tuple[joints.Joinable, ...]:

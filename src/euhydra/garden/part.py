@@ -13,7 +13,10 @@ Name = Annotated[str, Field(min_length=1, max_length=60, title="Name")]
 
 @dataclass(frozen=True)
 class Link:
-    """Where a field leads: collections of the garden, or fixed choices that are no object."""
+    """Where a field leads: collections of the garden, or fixed choices that are no object.
+
+    collections : By name; `drinkers` stands for all that drink, see ``garden.kinds``.
+    """
 
     collections: tuple[str, ...]
     also: tuple[str, ...] = ()

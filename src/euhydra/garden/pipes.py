@@ -14,6 +14,7 @@ from pydantic import Field, field_validator, model_validator
 from euhydra.core.pumps import PumpCurve, PumpCurveError
 from euhydra.garden import plumbing
 from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, linked, refuse
+from euhydra.garden.plumbing import FittingRole
 
 JOINABLE = ("stores", "taps", "timers", "fittings", "pumps", "pipes")
 """Collections that something may begin at."""
@@ -62,7 +63,7 @@ class Pipe(Part):
     ends_along_m: float | None = asked(
         "How far along that one", "length", "Empty: at its far end.", default=None, ge=0, le=1000
     )
-    waters: Id | None = linked("Waters", "beds", "pots", default=None)
+    waters: Id | None = linked("Waters", "drinkers", default=None)
     length_m: float | None = asked(
         "Length, if longer than drawn",
         "length",
@@ -192,6 +193,11 @@ class Fitting(Piece):
         le=1e6,
     )
     turn: Turn = asked("What it feeds is opened", "turns", default=Turn.TOGETHER)
+
+    @property
+    def role(self) -> FittingRole:
+        """What it does."""
+        return plumbing.fitting_kinds()[self.kind].role
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.fitting_kinds()))
 

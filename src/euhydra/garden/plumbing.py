@@ -1,6 +1,7 @@
 """Reference data about pipes and what sits on them: generic kinds, each row with its source."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 
 from euhydra.garden.catalogue import LITRES_PER_HOUR, ReferenceRow, entry, rows
@@ -65,10 +66,27 @@ class Dripper(ReferenceRow):
     passage_m: float
 
 
+class FittingRole(StrEnum):
+    """What a fitting does; everything that is done with fittings goes by it, not by their ids."""
+
+    SPLITS = "splits"
+    SHUTS = "shuts"
+    THROTTLES = "throttles"
+    STOPS_BACKFLOW = "stops-backflow"
+    CHECKS = "checks"
+    FILTERS = "filters"
+    REGULATES = "regulates"
+    ADAPTS = "adapts"
+    COUPLES = "couples"
+    MOVES_BETWEEN = "moves-between"
+    LETS_AIR_OUT = "lets-air-out"
+
+
 @dataclass(frozen=True)
 class FittingKind(ReferenceRow):
     """A piece between pipes.
 
+    role, letter : What it does, and its sign on the plan.
     loss : K of the open, clean piece. [-]
     is_one_way : Whether it lets nothing back.
     ports : Pipes that may begin at it.
@@ -78,6 +96,8 @@ class FittingKind(ReferenceRow):
     """
 
     noun: str
+    role: FittingRole
+    letter: str
     loss: float
     is_one_way: bool
     ports: int
@@ -160,6 +180,8 @@ def fitting_kinds() -> dict[str, FittingKind]:
         lambda r: FittingKind(
             *entry(r),
             r["noun"],
+            FittingRole(r["role"]),
+            r["letter"],
             float(r["loss"]),
             r["one_way"] == "yes",
             int(r["ports"]),

@@ -1,13 +1,14 @@
-"""What else stands and lies in a garden: pots and plants, paths, buildings, heights."""
+"""Pots, grow bags, towers, shrubs and trees: plants that stand apart from each other."""
 
 from enum import StrEnum
 from math import pi
 from typing import Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import field_validator, model_validator
 
 from euhydra.garden import catalogue
-from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, refuse
+from euhydra.garden.drinker import Container, Drinker, OwnPlanting, ThirstChoice
+from euhydra.garden.part import Id, Point, asked, known_entry, refuse
 from euhydra.garden.plantings import PlantingDate, known_crop
 
 MOST_AT_ONCE = 200
@@ -28,7 +29,7 @@ class PotKind(StrEnum):
     TREE = "tree"
 
 
-class Pots(Part):
+class Pots(Drinker):
     """Pots, grow bags, towers, shrubs or trees: one, a row or a grid of them."""
 
     kind: PotKind = asked("They are", "pot_kinds", default=PotKind.POT)
@@ -171,47 +172,50 @@ class Pots(Part):
         """Height of the lowest drippers. [m]"""
         return self.ground_m + self.height_m
 
+    @property
+    def area_words(self) -> str:
+        """What that area is, for a working."""
+        return "ground under the leaves"
 
-class PatchKind(StrEnum):
-    """What a stretch of ground is."""
+    @property
+    def rooting_depth_m(self) -> float | None:
+        """Depth of soil, where it is known. [m]"""
+        return self.depth_m
 
-    PATH = "path"
-    BUILDING = "building"
-    TERRACE = "terrace"
-    LAWN = "lawn"
+    @property
+    def own_planting(self) -> OwnPlanting:
+        """Planted or out on a day, to the end of the usual season."""
+        return OwnPlanting(self.planting)
 
+    @property
+    def place_factor(self) -> float:
+        """What sun and the colour of the pots make of ET0. [-]"""
+        exposure = catalogue.find(catalogue.pot_exposures(), self.exposure).et_factor
+        if self.is_in_ground:
+            return exposure
+        return exposure * catalogue.find(catalogue.pot_colours(), self.colour).et_factor
 
-class Patch(Part):
-    """A stretch of ground with a corner at each of its points: path, building, terrace, lawn."""
+    @property
+    def container(self) -> Container | None:
+        """The pot of one; None of shrubs and trees."""
+        if self.is_in_ground:
+            return None
+        depth = self.depth_m or self.across_m
+        return Container(self.across_m, depth, self.reserve_m3, self.canopy_m2)
 
-    kind: PatchKind = asked("It is", "patch_kinds", default=PatchKind.PATH)
-    corners: tuple[Point, ...] = Field(min_length=3, max_length=100)
-    ground_m: float | None = asked(
-        "Height of the ground",
-        "head",
-        "Of a level terrace. Empty: as the ground lies.",
-        default=None,
-        ge=-50,
-        le=50,
-    )
+    @property
+    def hot_day_m3(self) -> float | None:
+        """What all of them drink on a hot day, where the owner has measured one. [m³]"""
+        return None if self.drinks_m3 is None else self.plants * self.drinks_m3
 
-
-class Spot(Part):
-    """A place whose height is known."""
-
-    at: Point = Point()
-    ground_m: float = asked("Height of the ground", "head", "", default=0.0, ge=-50, le=50)
-
-
-class Backdrop(Model):
-    """A picture under the plan, to trace over.
-
-    digest : Names the picture in the data folder.
-    metre_px : Picture elements that make a metre.
-    """
-
-    digest: str = Field(pattern=r"^[0-9a-f]{64}$")
-    at: Point = Point()
-    width_px: int = Field(ge=1, le=20000)
-    height_px: int = Field(ge=1, le=20000)
-    metre_px: float = Field(gt=0.01, le=100000)
+    @property
+    def thirst_choices(self) -> tuple[ThirstChoice, ...]:
+        """Half the day's sun, and light pots in place of dark ones."""
+        choices = []
+        if self.exposure != "half":
+            words = "Move them where they have half the day's sun."
+            choices.append(ThirstChoice("exposure", "half", words, catalogue.pot_exposures()))
+        if self.colour == "dark" and not self.is_in_ground:
+            words = "Light or thick-walled pots."
+            choices.append(ThirstChoice("colour", "light", words, catalogue.pot_colours()))
+        return tuple(choices)

@@ -9,7 +9,8 @@ from shapely.affinity import rotate
 
 from euhydra.garden.beds import Bed, BedShape
 from euhydra.garden.part import Point
-from euhydra.garden.pots import Patch, Pots
+from euhydra.garden.patches import Patch
+from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Roof
 from euhydra.garden.stores import Store
 

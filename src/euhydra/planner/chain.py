@@ -5,9 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from euhydra.core.weather import DailyWeather
-from euhydra.garden.beds import Bed
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
-from euhydra.garden.pots import Pots
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.catch.answer import CatchAnswer, answer_catch
 from euhydra.planner.lay import proposed_zones
@@ -38,7 +37,7 @@ class ZoneChain:
 class PlantChain:
     """What one bed or group of pots needs, and the zone that waters it first."""
 
-    part: Bed | Pots
+    part: Drinker
     need: Need | Gap
     push: PushAnswer | Gap
     time: TimeAnswer | Gap
@@ -129,7 +128,7 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
         return ZoneChain(zone, push, Gap(str(error)))
 
 
-def _plant(part: Bed | Pots, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> PlantChain:
+def _plant(part: Drinker, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> PlantChain:
     """The bed or pots on the first zone that waters them, in the order of their sources."""
     order = {source: i for i, source in enumerate(part.sources)}
     own = [z for z in found if any(each.id == part.id for each in z.zone.watered)]

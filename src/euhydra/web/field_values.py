@@ -7,7 +7,7 @@ from pydantic.fields import FieldInfo
 from pydantic_core import ErrorDetails
 
 from euhydra.garden import document, quantities
-from euhydra.garden.part import Part, quantity_of
+from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import CurvePoint
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.planner.dates import MONTH_NAMES, hour_in_words
@@ -166,11 +166,8 @@ def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:
 MONTHS = {name[:3].lower(): number for number, name in enumerate(MONTH_NAMES, 1)}
 
 
-def shown(info: FieldInfo, name: str, part: Part | None, system: System) -> str:
-    """The part's value, or the default of a new one, as the field shows it."""
-    if part is None and info.is_required():
-        return ""
-    value = getattr(part, name) if part else info.get_default(call_default_factory=True)
+def shown(info: FieldInfo, value: Any, system: System) -> str:
+    """A value as the field shows it; nothing for None."""
     if value is None:
         return ""
     kind = quantity_of(info)

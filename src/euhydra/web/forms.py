@@ -8,10 +8,12 @@ from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
 from euhydra.garden import document, edits, quantities
+from euhydra.garden.kinds import linked_collections
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, link_of, quantity_of
 from euhydra.garden.pipes import Piece
 from euhydra.garden.quantities import KINDS, QuantityError
+from euhydra.garden.usual import usual_values
 from euhydra.web import field_values
 from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
@@ -130,7 +132,9 @@ class FormOn:
         if link is None:
             return {}
         own = self.part.id if self.part else ""
-        parts = (p for c in link.collections for p in getattr(self.garden, c) if p.id != own)
+        parts = (
+            p for c in linked_collections(link) for p in getattr(self.garden, c) if p.id != own
+        )
         words = choice_lists()["destinations"]
         return {**{p.id: p.name for p in parts}, **{w: words[w] for w in link.also}}
 
@@ -217,8 +221,15 @@ class FormOn:
 
     def _shown_values(self) -> dict[str, str]:
         shown = {}
+        usual = usual_values(self.form.collection, self.garden.place)
         for name, info in self._asked():
-            shown[name] = field_values.shown(info, name, self.part, self.garden.units)
+            if self.part is not None:
+                value = getattr(self.part, name)
+            elif info.is_required():
+                value = None
+            else:
+                value = usual.get(name, info.get_default(call_default_factory=True))
+            shown[name] = field_values.shown(info, value, self.garden.units)
             if self.part is None and link_of(info) and info.is_required():
                 shown[name] = self._first_link(info)
         return shown

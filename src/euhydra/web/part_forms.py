@@ -3,11 +3,12 @@
 from dataclasses import dataclass
 
 from euhydra.garden.beds import Bed
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.part import Part
+from euhydra.garden.patches import Patch, Spot
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.plantings import OwnCrop, Planting
-from euhydra.garden.pots import Patch, Pots, Spot
+from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
 from euhydra.garden.stores import Store

@@ -14,9 +14,10 @@ from euhydra.garden import catalogue, goods, plumbing, quantities
 from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
 from euhydra.garden.logbook import AmountKind
+from euhydra.garden.patches import PatchKind
 from euhydra.garden.pipes import EndKind, Turn
 from euhydra.garden.plantings import Start, Timekeeping, Warmth
-from euhydra.garden.pots import PatchKind, PotKind
+from euhydra.garden.pots import PotKind
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.stores import Hold

@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 
 from euhydra.garden import catalogue, plantings
-from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import CropKind, GreywaterRule
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.planner.water import zones
@@ -23,13 +22,13 @@ AT_ONCE = " Greywater comes before all, since it must not be kept."
 class SourceOrder:
     """The sources of a bed or pots, first choice first; the reason; and what they may not have."""
 
-    part: Bed | Pots
+    part: Drinker
     sources: tuple[Part, ...]
     reason: str
     refused: tuple[tuple[Greywater, GreywaterRule], ...]
 
 
-def order_of(garden: Garden, part: Bed | Pots) -> SourceOrder:
+def order_of(garden: Garden, part: Drinker) -> SourceOrder:
     """The part's own order, or that which suits its crops."""
     rule = greywater_rule(garden, part)
     led = [grey for grey in garden.greywaters if grey.bed_id == part.id]
@@ -53,7 +52,7 @@ def order_of(garden: Garden, part: Bed | Pots) -> SourceOrder:
     return SourceOrder(part, (*greywaters, *dry), reason, refused)
 
 
-def greywater_rule(garden: Garden, part: Bed | Pots) -> GreywaterRule:
+def greywater_rule(garden: Garden, part: Drinker) -> GreywaterRule:
     """Whether everything that grows there may take greywater; what forbids it comes first."""
     rules = [
         catalogue.find(catalogue.greywater_rules(), crop.eaten) for crop in _crops_in(garden, part)
@@ -61,6 +60,6 @@ def greywater_rule(garden: Garden, part: Bed | Pots) -> GreywaterRule:
     return next((rule for rule in rules if not rule.is_allowed), rules[0])
 
 
-def _crops_in(garden: Garden, part: Bed | Pots) -> list[CropKind]:
+def _crops_in(garden: Garden, part: Drinker) -> list[CropKind]:
     others = [p.crop for p in garden.plantings if p.bed_id == part.id]
     return [plantings.find_crop(garden.own_crops, crop) for crop in (part.crop, *others)]

@@ -12,6 +12,7 @@ import numpy as np
 from euhydra.core.constants import GRAVITY
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.plumbing import FittingRole
 from euhydra.planner.answers import PlanError, Sentence, say
 from euhydra.planner.steps import first_run
 from euhydra.planner.water import laws, solving, zones
@@ -150,7 +151,8 @@ def _flows_by_place(state: ZoneState) -> dict[tuple[float, float], float]:
 def _filter_clog(zone: Zone, sound: ZoneState, share: float) -> ZoneState | None:
     """The first filter so clogged that it takes most of the head before it."""
     clogged = next(
-        (p for p in zone.way.parts if isinstance(p, Fitting) and p.kind == "filter"), None
+        (p for p in zone.way.parts if isinstance(p, Fitting) and p.role is FittingRole.FILTERS),
+        None,
     )
     if clogged is None:
         return None
@@ -266,7 +268,7 @@ def _with_hole(zone: Zone, pipe: Pipe, along: float, wide: float, share: float) 
 
 def _unregulated(zone: Zone, share: float) -> ZoneState | None:
     regulators = [
-        p for p in zone.way.parts if isinstance(p, Fitting) and p.kind.startswith("regulator")
+        p for p in zone.way.parts if isinstance(p, Fitting) and p.role is FittingRole.REGULATES
     ]
     if not regulators:
         return None

@@ -10,7 +10,6 @@ from euhydra.core.feeding import Dose
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pump
-from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working
 from euhydra.planner.water import laws, zones
@@ -197,15 +196,11 @@ def vessels(garden: Garden) -> list[FedWater]:
     """What may be fed through. An injector works by pressure: of a tap, or behind a pump."""
     found = [FedWater(s, FeedWay.BARREL, s.total_m3) for s in garden.stores]
     found += [
-        FedWater(p, FeedWay.RESERVE, p.reserve_m3 * p.plants)
-        for p in garden.pots
-        if _has_reserve(p)
+        FedWater(p, FeedWay.RESERVE, p.container.reserve_m3 * p.plants)
+        for p in garden.planted
+        if p.container and p.container.reserve_m3 > 0
     ]
     pumped = [z for z in zones.zones_of(garden) if any(isinstance(p, Pump) for p in z.way.parts)]
     pushed = {part.id: part for part in (*garden.taps, *(z.source for z in pumped))}
     found += [FedWater(part, FeedWay.INJECTOR, THROUGH_A_TAP) for part in pushed.values()]
     return found
-
-
-def _has_reserve(pots: Pots) -> bool:
-    return not pots.is_in_ground and pots.reserve_m3 > 0

@@ -8,7 +8,7 @@ import numpy as np
 from euhydra.core import calibration
 from euhydra.core.calibration import Estimate, SoilTest
 from euhydra.garden import edits
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import kind_of
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.answers import Amount, Figure, Sentence, Working, say
@@ -113,9 +113,8 @@ def apply(garden: Garden, lesson: Lesson) -> Garden:
     """The garden with what was learned."""
     if lesson.kind == "thirst":
         part = next(p for p in garden.planted if p.id == lesson.part_id)
-        where: Collection = "beds" if part in garden.beds else "pots"
         taught = type(part).model_validate(part.model_dump() | {"need_factor": lesson.then})
-        return edits.put(garden, where, taught)
+        return edits.put(garden, kind_of(part).collection, taught)
     if lesson.kind == "roof":
         roof = next(r for r in garden.roofs if r.id == lesson.part_id)
         dumped = roof.model_dump() | {"runoff_coefficient": lesson.then}

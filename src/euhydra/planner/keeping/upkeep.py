@@ -9,6 +9,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
+from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
 from euhydra.planner.answers import Gap, Mark, Sentence, Verdict, say
@@ -155,7 +156,7 @@ def _begun(log: Sequence[LogEntry], today: date) -> date:
 def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for zone in chain.zones:
         for piece in zone.zone.way.parts:
-            if not isinstance(piece, Fitting) or piece.kind != "filter":
+            if not isinstance(piece, Fitting) or piece.role is not FittingRole.FILTERS:
                 continue
             a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
             holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE

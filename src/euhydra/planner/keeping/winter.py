@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.plumbing import FittingRole
 from euhydra.planner.answers import Sentence
 from euhydra.planner.chain import Chain
 from euhydra.planner.parts import meetings_linked
@@ -20,13 +21,20 @@ class Stored:
     stays: bool
 
 
+COME_IN = (
+    FittingRole.FILTERS,
+    FittingRole.REGULATES,
+    FittingRole.STOPS_BACKFLOW,
+    FittingRole.SPLITS,
+)
+"""What frost would crack with the last of its water in it."""
+
+
 def winter_list(garden: Garden) -> tuple[tuple[str, tuple[Sentence, ...]], ...]:
     indoors = [Sentence(f"“{t.name}”: dry, batteries out") for t in garden.timers]
     indoors += [Sentence(f"“{p.name}”: drained, unplugged first") for p in garden.pumps]
     indoors += [
-        Sentence(f"“{f.name}”: opened and dried")
-        for f in garden.fittings
-        if f.kind in ("filter", "regulator", "regulator-low", "backflow", "splitter")
+        Sentence(f"“{f.name}”: opened and dried") for f in garden.fittings if f.role in COME_IN
     ]
     drained = [
         Sentence(f"“{p.name}”: both ends open, lifted from one end to the other")

@@ -7,7 +7,7 @@ import numpy as np
 
 from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden.model import Garden
-from euhydra.garden.pots import PatchKind
+from euhydra.garden.patches import PatchKind
 from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
 from euhydra.planner.lay import rules
 from euhydra.planner.lay.rules import RuleBreach

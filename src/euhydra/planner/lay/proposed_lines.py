@@ -11,12 +11,14 @@ from shapely import Point as Dot
 from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 
-from euhydra.garden import catalogue, edits, plumbing, shapes
+from euhydra.garden import edits, plumbing, shapes
 from euhydra.garden.beds import Bed
-from euhydra.garden.edits import Collection
+from euhydra.garden.drinker import Drinker
+from euhydra.garden.kinds import Collection, outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
+from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
@@ -95,7 +97,7 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
-    target: Bed | Pots | None = next((p for p in garden.planted if p.id == wish.waters), None)
+    target = next((p for p in garden.planted if p.id == wish.waters), None)
     start = next((p for p in garden.joinable if p.id == wish.begins_at), None)
     if target is None:
         raise PlanError("Say which bed or pots the line is for.")
@@ -104,14 +106,17 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     layer = _Layer(garden, wish, target)
     at = start.path[-1] if isinstance(start, Pipe) else start.at
     feed, at = layer.assembly(start, at)
-    if isinstance(target, Pots):
-        layer.to_pots(feed, at, target)
-    elif wish.method is Method.STEMS:
-        layer.to_stems(feed, at, target)
-    elif wish.method is Method.SOAKER:
-        layer.soaker(feed, at, target)
-    else:
-        layer.rows(feed, at, target)
+    match target, wish.method:
+        case Pots(), _:
+            layer.to_pots(feed, at, target)
+        case Bed(), Method.STEMS:
+            layer.to_stems(feed, at, target)
+        case Bed(), Method.SOAKER:
+            layer.soaker(feed, at, target)
+        case Bed(), _:
+            layer.rows(feed, at, target)
+        case _:
+            raise PlanError(f"Draw the lines of “{target.name}” yourself: none are laid for it.")
     return edits.put_all(garden, layer.parts)
 
 
@@ -121,7 +126,7 @@ class _Layer:
 
     garden: Garden
     wish: Wish
-    target: Bed | Pots
+    target: Drinker
     parts: list[tuple[Collection, Part]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
@@ -169,28 +174,42 @@ class _Layer:
             )
             self.parts.append(("timers", timer))
             feed = timer.id
-        wanted: list[str] = []
-        if isinstance(source, Tap):
-            soft = self.wish.method is Method.SOAKER or self.wish.line == "tape"
-            wanted = ["backflow"] if source.kind is TapKind.MAINS else []
-            wanted += ["filter", "regulator-low" if soft else "regulator", "adapter"]
-        for kind in (k for k in wanted if k not in there):
-            row, at = catalogue.find(plumbing.fitting_kinds(), kind), self._next_place(at)
+        for row in self._wanted(source) if isinstance(source, Tap) else ():
+            if row.id in there:
+                continue
+            at = self._next_place(at)
             fitting = Fitting(
                 id=self._id(row.noun.split()[0]),
                 name=self._name(row.noun),
                 at=at,
                 begins_at=feed,
-                kind=kind,
+                kind=row.id,
             )
             self.parts.append(("fittings", fitting))
             feed = fitting.id
         return feed, at
 
+    def _wanted(self, tap: Tap) -> list[FittingKind]:
+        """What belongs between a tap and its lines, in order."""
+        kinds = list(plumbing.fitting_kinds().values())
+
+        def first(role: FittingRole) -> FittingKind:
+            return next(kind for kind in kinds if kind.role is role)
+
+        regulators = [kind for kind in kinds if kind.role is FittingRole.REGULATES]
+        is_soft = self.wish.method is Method.SOAKER or self.wish.line == "tape"
+        choose = min if is_soft else max
+        is_mains = tap.kind is TapKind.MAINS
+        return [
+            *([first(FittingRole.STOPS_BACKFLOW)] if is_mains else []),
+            first(FittingRole.FILTERS),
+            choose(regulators, key=lambda kind: kind.setting_m),
+            first(FittingRole.ADAPTS),
+        ]
+
     def _next_place(self, at: Point) -> Point:
         """A step on towards what is watered."""
-        outline = shapes.of_bed(self.target) if isinstance(self.target, Bed) else None
-        to = outline.centroid if outline else Dot(self.target.at.x_m, self.target.at.y_m)
+        to = outlines_of(self.target)[0].centroid
         dx, dy = to.x - at.x_m, to.y - at.y_m
         away = max(hypot(dx, dy), 1e-6)
         step = min(PIECE_STEP, away / 8)

@@ -5,10 +5,9 @@ from itertools import groupby
 
 from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden import edits
-from euhydra.garden.beds import Bed
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe
-from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError, Sentence, say
 from euhydra.planner.catch import taps
@@ -37,7 +36,7 @@ class Member:
     law : What decides whether its outlets go with others'.
     """
 
-    part: Bed | Pots
+    part: Drinker
     zone: Zone
     branch: Pipe
     flow: float

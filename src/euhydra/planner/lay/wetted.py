@@ -9,7 +9,7 @@ from shapely import unary_union
 from euhydra.core import wetting
 from euhydra.garden import catalogue, shapes
 from euhydra.garden.beds import Bed
-from euhydra.garden.pots import Patch
+from euhydra.garden.patches import Patch
 from euhydra.planner.answers import Amount, Figure, Mark, Verdict, Working, say
 from euhydra.planner.water.solving import ZoneState
 

@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from euhydra.core import weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
 from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
 from euhydra.planner.dates import MONTH_NAMES
@@ -160,7 +159,7 @@ def _kc(need: Need, month: int) -> float:
 
 def area_of(need: Need) -> str:
     """What its depths are spread over."""
-    return "bed area" if isinstance(need.part, Bed) else "ground under the leaves"
+    return need.part.area_words
 
 
 def _litres(litres: float) -> Amount:

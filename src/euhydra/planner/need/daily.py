@@ -10,10 +10,9 @@ from euhydra.core import container, rootzone, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
-from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import CropKind, SoilTexture
+from euhydra.garden.drinker import Container, Drinker
 from euhydra.garden.model import Garden
-from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
 
@@ -39,7 +38,7 @@ class Need:
     net : Watering that just keeps the crop out of stress, after rain.
     """
 
-    part: Bed | Pots
+    part: Drinker
     area_m2: float
     crops: tuple[CropKind, ...]
     soil: SoilTexture
@@ -57,8 +56,7 @@ class Need:
     @property
     def steps(self) -> int:
         """Steps into which a day is cut: pots may dry out within it."""
-        in_pots = isinstance(self.part, Pots) and not self.part.is_in_ground
-        return rootzone.STEPS_OF_A_POT if in_pots else 1
+        return rootzone.STEPS_OF_A_POT if self.part.container else 1
 
     @cached_property
     def growing_days(self) -> Floats:
@@ -125,7 +123,7 @@ NEEDS_KEPT = 32
 class _AskedOfGround:
     """What a need follows from, as a key: the record by itself, the rest by what it says."""
 
-    part: Bed | Pots
+    part: Drinker
     garden: Garden
     record: DailyWeather
 
@@ -142,7 +140,7 @@ class _AskedOfGround:
         return hash(self.key)
 
 
-def need_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Need:
+def need_of(part: Drinker, garden: Garden, record: DailyWeather) -> Need:
     """The need through the record: FAO-56 single crop coefficient and root zone.
 
     Of a bed that is planted in part, depths are those of its plants spread over the whole of it.
@@ -156,13 +154,17 @@ def _need_of(asked: _AskedOfGround) -> Need:
     place = garden.place
     et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
     stand = growth.stand_of(part, garden, record)
-    soil = catalogue.find(catalogue.soils(), soil_id(part))
-    factor = part.need_factor * _place_factor(part)
+    soil = catalogue.find(catalogue.soils(), part.soil_in_use)
+    factor = part.need_factor * part.place_factor
     crop_et = stand.covered * stand.coefficient * factor * et0
-    held, reserve = stand.covered * _held(part, soil, stand), stand.covered * _reserve(part)
-    rain = stand.covered * _share_of_rain(part) * record.precip
-    if isinstance(part, Pots) and part.drinks_m3 is not None:
-        crop_et = crop_et * _as_measured(part, crop_et, stand.is_growing)
+    held, reserve = (
+        stand.covered * _held(part, soil, stand),
+        stand.covered * _reserve(part.container),
+    )
+    rain = stand.covered * _share_of_rain(part.container) * record.precip
+    if part.hot_day_m3 is not None:
+        hot_day = part.hot_day_m3 * LITRES_PER_CUBIC_METRE / part.area_m2
+        crop_et = crop_et * _as_measured(hot_day, crop_et, stand.is_growing)
     fraction = rootzone.adjusted_depletion_fraction(stand.depletion_fraction, crop_et)
     total, ready = held + reserve, fraction * held + reserve
     ready = np.where(stand.is_new, np.minimum(ready, crop_et), ready)
@@ -185,50 +187,30 @@ def _need_of(asked: _AskedOfGround) -> Need:
     )
 
 
-def soil_id(part: Bed | Pots) -> str:
-    """Id of the soil that the roots are in."""
-    return part.soil_in_use if isinstance(part, Pots) else part.soil
-
-
-def _place_factor(part: Bed | Pots) -> float:
-    """What the place makes of ET0. [-]"""
-    if isinstance(part, Pots):
-        exposure = catalogue.find(catalogue.pot_exposures(), part.exposure).et_factor
-        if part.is_in_ground:
-            return exposure
-        return exposure * catalogue.find(catalogue.pot_colours(), part.colour).et_factor
-    shade = catalogue.find(catalogue.shades(), part.shade)
-    return shade.et_factor * catalogue.find(catalogue.winds(), part.wind).et_factor
-
-
-def _held(part: Bed | Pots, soil: SoilTexture, stand: Stand) -> Floats:
+def _held(part: Drinker, soil: SoilTexture, stand: Stand) -> Floats:
     """TAW of each day, over the area that is planted. [mm]"""
-    if isinstance(part, Pots) and not part.is_in_ground:
-        volume = container.soil_volume(part.across_m, part.depth_m or part.across_m)
-        held = container.total_available(volume, soil.water, part.canopy_m2)
+    pot = part.container
+    if pot is not None:
+        volume = container.soil_volume(pot.across_m, pot.depth_m)
+        held = container.total_available(volume, soil.water, pot.canopy_m2)
         return np.full(len(stand.covered), held)
-    depth = part.depth_m if isinstance(part, Pots) else part.soil_depth_m
+    depth = part.rooting_depth_m
     roots = stand.root_depth if depth is None else np.minimum(stand.root_depth, depth)
     return soil.water.total_available(roots)
 
 
-def _reserve(part: Bed | Pots) -> float:
+def _reserve(pot: Container | None) -> float:
     """Water under the soil of pots that water themselves. [mm]"""
-    if isinstance(part, Bed) or part.is_in_ground:
-        return 0.0
-    return container.reserve_depth(part.reserve_m3, part.canopy_m2)
+    return container.reserve_depth(pot.reserve_m3, pot.canopy_m2) if pot else 0.0
 
 
-def _share_of_rain(part: Bed | Pots) -> float:
+def _share_of_rain(pot: Container | None) -> float:
     """Share of the rain on its area that comes to the roots. [-]"""
-    if isinstance(part, Bed) or part.is_in_ground:
-        return 1.0
-    return container.share_of_rain(part.across_m, part.canopy_m2)
+    return container.share_of_rain(pot.across_m, pot.canopy_m2) if pot else 1.0
 
 
-def _as_measured(pots: Pots, crop_et: Floats, is_growing: Flags) -> float:
-    """Factor that brings a hot day to what the owner measured. [-]"""
+def _as_measured(hot_day: float, crop_et: Floats, is_growing: Flags) -> float:
+    """Factor that brings a hot day to what the owner measured. [mm d⁻¹] to [-]"""
     drinking = crop_et[is_growing]
     hot = float(np.quantile(drinking, HOT_DAY)) if len(drinking) else 0.0
-    assert pots.drinks_m3 is not None
-    return pots.drinks_m3 * LITRES_PER_CUBIC_METRE / (hot * pots.canopy_m2) if hot > 0 else 1.0
+    return hot_day / hot if hot > 0 else 1.0

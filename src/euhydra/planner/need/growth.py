@@ -8,9 +8,8 @@ from numpy.typing import NDArray
 
 from euhydra.core import warmth
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import catalogue
-from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import CropKind
+from euhydra.garden.drinker import CropFactors, Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.plantings import (
     LONGEST_SEASON,
@@ -20,7 +19,6 @@ from euhydra.garden.plantings import (
     Timekeeping,
     find_crop,
 )
-from euhydra.garden.pots import Pots
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -73,7 +71,7 @@ class Stand:
         return np.asarray(self.covered > 0)
 
 
-def stand_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Stand:
+def stand_of(part: Drinker, garden: Garden, record: DailyWeather) -> Stand:
     """What stands in the part through the record.
 
     Of crops whose seasons meet, the one planted last takes its share first, and those before it
@@ -86,7 +84,7 @@ def stand_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Stand:
     shares = _shares([g.share for g in growths], ages, alive)
     covered = shares.sum(axis=0)
     weight = np.divide(shares, covered, out=np.zeros_like(shares), where=covered > 0)
-    factors = _factors(part)
+    factors = part.crop_factors
     kc = np.array([_coefficient(g, a, factors) for g, a in zip(growths, ages, strict=True)])
     roots = np.array([g.crop.season.root_depth(a) for g, a in zip(growths, ages, strict=True)])
     fractions = np.array([[g.crop.season.depletion_fraction] for g in growths])
@@ -101,24 +99,23 @@ def stand_of(part: Bed | Pots, garden: Garden, record: DailyWeather) -> Stand:
     )
 
 
-def growths_in(part: Bed | Pots, garden: Garden) -> list[Growth]:
+def growths_in(part: Drinker, garden: Garden) -> list[Growth]:
     """The part's own crop, then the other plantings in it."""
-    own = garden.own_crops
-    crop = find_crop(own, part.crop)
-    if isinstance(part, Pots):
-        return [Growth(crop, part.planting, None, 1.0, Start.PLANTED, Timekeeping.CALENDAR)]
-    first = Growth(crop, part.planting, part.cleared, 1.0, part.started, part.timekeeping)
-    return [first, *(_growth(p, part, garden) for p in garden.plantings if p.bed_id == part.id)]
+    own = part.own_planting
+    crop = find_crop(garden.own_crops, part.crop)
+    first = Growth(crop, own.planting, own.cleared, 1.0, own.started, own.timekeeping)
+    others = (p for p in garden.plantings if p.bed_id == part.id)
+    return [first, *(_growth(p, own.timekeeping, garden) for p in others)]
 
 
-def _growth(planting: Planting, bed: Bed, garden: Garden) -> Growth:
+def _growth(planting: Planting, timekeeping: Timekeeping, garden: Garden) -> Growth:
     return Growth(
         find_crop(garden.own_crops, planting.crop),
         planting.planting,
         planting.cleared,
         planting.share,
         planting.started,
-        bed.timekeeping,
+        timekeeping,
     )
 
 
@@ -149,26 +146,13 @@ def _shares(wanted: Sequence[float], ages: Floats, alive: Flags) -> Floats:
     return shares
 
 
-def _factors(part: Bed | Pots) -> tuple[float, float, float]:
-    """Factors on Kc while young, full-grown, and of a border. [-]"""
-    if isinstance(part, Pots):
-        return 1.0, 1.0, 1.0
-    mulch = catalogue.find(catalogue.mulches(), part.mulch)
-    spacing = catalogue.find(catalogue.spacings(), part.spacing)
-    return (
-        mulch.initial_factor * spacing.initial_factor,
-        mulch.grown_factor * spacing.grown_factor,
-        mulch.grown_factor * spacing.border_factor,
-    )
-
-
-def _coefficient(growth: Growth, age: Floats, factors: tuple[float, float, float]) -> Floats:
-    season, (young, grown, border) = growth.crop.season, factors
+def _coefficient(growth: Growth, age: Floats, factors: CropFactors) -> Floats:
+    season = growth.crop.season
     kc = season.coefficient(age)
     if growth.crop.is_border:
-        return np.asarray(kc * border)
+        return np.asarray(kc * factors.border)
     ends = [season.initial, season.initial + season.development]
-    return np.asarray(kc * np.interp(age, ends, [young, grown]))
+    return np.asarray(kc * np.interp(age, ends, [factors.young, factors.grown]))
 
 
 def _age(growth: Growth, record: DailyWeather) -> Floats:

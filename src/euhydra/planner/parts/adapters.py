@@ -19,8 +19,6 @@ from euhydra.planner.water import laws
 MOST_ADAPTERS = 3
 """Longest chain of adapters between two ends that is sought."""
 
-TOTE_THREAD = "s60"
-
 
 @dataclass(frozen=True)
 class Joint:
@@ -93,8 +91,8 @@ def out_of(garden: Garden, part: Part) -> End:
     if isinstance(part, Tap):
         return End(Grip.MALE, part.thread or hose)
     if isinstance(part, Store):
-        usual = TOTE_THREAD if part.kind == "tote" else hose
-        return End(Grip.MALE, part.thread or usual)
+        usual = catalogue.find(catalogue.store_kinds(), part.kind).outlet_thread
+        return End(Grip.MALE, part.thread or usual or hose)
     if isinstance(part, Fitting):
         kind = catalogue.find(plumbing.fitting_kinds(), part.kind)
         return _fitting_end(garden, part, kind.thread_out)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from euhydra.garden import catalogue, edits
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.store_groups import groups_of
 

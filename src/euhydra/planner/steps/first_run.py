@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import EndKind, Fitting, Pipe
+from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, say
 from euhydra.planner.parts import meetings_linked
@@ -23,7 +24,7 @@ CUP_FOR = 60.0
 FRESH = timedelta(days=2)
 """How old a dip may be to tell the level of a store."""
 
-VALVES = ("throttle", "shut-off")
+VALVES = (FittingRole.THROTTLES, FittingRole.SHUTS)
 """Kinds of fittings that a branch can be set with."""
 
 USUAL_LEVEL = 0.5
@@ -304,7 +305,7 @@ def _settings(zone: Zone, log: Sequence[LogEntry]) -> Iterator[BranchSetting]:
 def _valve_before(zone: Zone, pipe: Pipe) -> str | None:
     """Name of the valve that a branch begins at."""
     valve = next((f for f in zone.garden.fittings if f.id == pipe.begins_at), None)
-    return valve.name if valve is not None and valve.kind in VALVES else None
+    return valve.name if valve is not None and valve.role in VALVES else None
 
 
 def _has_throttles(zone: Zone) -> bool:

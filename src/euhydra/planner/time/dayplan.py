@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
-from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
 from euhydra.planner.catch.taps import usable_flow
@@ -105,9 +104,7 @@ def _is_spread(answer: TimeAnswer, month: int) -> bool:
     """Whether its runs are spread over the day, since pots dry out between them."""
     setting = answer.months[month - 1].setting
     assert setting is not None
-    return setting.position.runs_a_day > 1 and any(
-        isinstance(bed.need.part, Pots) for bed in answer.beds
-    )
+    return setting.position.runs_a_day > 1 and any(bed.need.part.container for bed in answer.beds)
 
 
 def _place(answer: TimeAnswer, month: int, taken: Sequence[Slot]) -> list[Slot]:

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from euhydra.core import schedule
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import MINUTES_PER_HOUR
-from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import TimerKind
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.programme import MONTHS
@@ -123,9 +122,9 @@ class Design:
         flow = self.litres(MINUTES_PER_HOUR)
         longest = inf
         for bed in self.beds:
-            part = bed.need.part
-            if isinstance(part, Bed):
+            slope = bed.need.part.runoff_slope
+            if slope is not None:
                 rate = flow * bed.flow_share / (bed.need.area_m2 * WETTED_SHARE)
                 intake = bed.need.soil.intake_m_s * 1000 * 3600
-                longest = min(longest, schedule.minutes_before_runoff(rate, intake, part.slope))
+                longest = min(longest, schedule.minutes_before_runoff(rate, intake, slope))
         return longest

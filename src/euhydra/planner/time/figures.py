@@ -2,7 +2,6 @@
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
 from euhydra.core.schedule import MINUTES_PER_HOUR, Setting
-from euhydra.garden.pots import Pots
 from euhydra.planner.answers import Amount, Figure, Working
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.settings import MonthChoice
@@ -67,10 +66,10 @@ def run_figure(design: Design, choice: MonthChoice) -> Figure:
 
 def fill_figure(design: Design, bed: BedShare) -> Figure | None:
     """Time in which the empty reserves of pots that water themselves are full; None without any."""
-    part = bed.need.part
-    if not isinstance(part, Pots) or part.is_in_ground or part.reserve_m3 <= 0:
+    part, pot = bed.need.part, bed.need.part.container
+    if pot is None or pot.reserve_m3 <= 0:
         return None
-    volume = part.reserve_m3 * part.plants
+    volume = pot.reserve_m3 * part.plants
     an_hour = design.litres(MINUTES_PER_HOUR) * bed.flow_share / LITRES_PER_CUBIC_METRE
     if an_hour <= 0:
         return None
@@ -80,7 +79,7 @@ def fill_figure(design: Design, bed: BedShare) -> Figure | None:
         Working(
             "water under all of them ÷ what comes to them in an hour",
             {
-                "under one": Amount(part.reserve_m3, "volume"),
+                "under one": Amount(pot.reserve_m3, "volume"),
                 "pots and tiers": Amount(float(part.plants), "plain"),
                 "comes to them in an hour": Amount(an_hour, "volume"),
             },

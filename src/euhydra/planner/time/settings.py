@@ -10,7 +10,7 @@ import numpy as np
 from euhydra.core import programme, schedule
 from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position, Setting
-from euhydra.garden.beds import Bed
+from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.programme import MONTHS, Programme
@@ -265,7 +265,7 @@ def choose_for_new(design: Design) -> Position | None:
 
 
 def _is_sown(need: Need) -> bool:
-    return isinstance(need.part, Bed) and need.part.started == "sown"
+    return need.part.own_planting.started is Start.SOWN
 
 
 def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Programme:

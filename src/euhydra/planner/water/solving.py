@@ -10,8 +10,7 @@ from euhydra.core import hydraulics, uniformity
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.network import Network, Solution
-from euhydra.garden.beds import Bed
-from euhydra.garden.pots import Pots
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water.way import Outlet
@@ -159,11 +158,10 @@ BED_THIRST = 0.005
 [m] Common practice: an inch in five days of heat."""
 
 
-def thirst(part: Bed | Pots) -> float:
+def thirst(part: Drinker) -> float:
     """Water that a bed or a group of pots drinks on a hot day. [m³]"""
-    if isinstance(part, Pots) and part.drinks_m3 is not None:
-        return part.plants * part.drinks_m3
-    return part.area_m2 * BED_THIRST
+    measured = part.hot_day_m3
+    return measured if measured is not None else part.area_m2 * BED_THIRST
 
 
 def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:

@@ -11,9 +11,9 @@ from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import TimerKind
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Turn
-from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
@@ -81,7 +81,7 @@ class Zone:
         return [part for part in self.way.parts if isinstance(part, Pump)]
 
     @cached_property
-    def watered(self) -> tuple[Bed | Pots, ...]:
+    def watered(self) -> tuple[Drinker, ...]:
         """Beds and groups of pots that its outlets water."""
         ids = {pipe.waters for pipe in self.pipes if laws.gives(pipe)}
         return tuple(p for p in self.garden.planted if p.id in ids)

@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from euhydra.garden.beds import Bed
+from euhydra.garden.kinds import kind_of
 from euhydra.garden.pipes import Pipe, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.stores import Store
@@ -203,10 +203,9 @@ def _handles(
         (p for p in zone.watered if isinstance(pipe, Pipe) and p.id == pipe.waters), None
     )
     if watered is not None:
-        collection = "beds" if isinstance(watered, Bed) else "pots"
         y = paper.y(watered.ground_m)
         yield Handle(
-            collection,
+            kind_of(watered).collection,
             watered.id,
             "ground_m",
             watered.ground_m,

@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-from euhydra.garden.beds import Bed
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.plantings import MONTH_DAYS, PlantingDate
-from euhydra.garden.pots import Pots
 from euhydra.planner.need.growth import Growth, growths_in, lasts
 
 WIDTH, ROW, TOP = 826.0, 34.0, 24.0
@@ -47,7 +46,7 @@ class Strip:
         return WIDTH
 
 
-def draw(part: Bed | Pots, garden: Garden) -> Strip:
+def draw(part: Drinker, garden: Garden) -> Strip:
     """The strip of a bed or a group of pots, by the calendar."""
     growths = growths_in(part, garden)
     rows = tuple(_row(growth, i) for i, growth in enumerate(growths))

@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from starlette.responses import Response
 
 from euhydra.garden import quantities
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError
@@ -23,9 +23,11 @@ from euhydra.web.desk import Db, Desk, Typed, open_desk
 from euhydra.web.drawing import (
     fall,
     plan,
+    plan_shapes,
 )
 from euhydra.web.pages.plan_edits import told_of_faults
 from euhydra.web.pages.station import Shown, StationPage, back_to, forms_of_part, show_page
+from euhydra.web.plan_tools import tools_for
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -40,7 +42,8 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
         {
             "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
             "parts": plan.parts_json(garden),
-            "letters": plan.letters_in(garden),
+            "plan_tools": tools_for(garden.place),
+            "letters": plan_shapes.letters_in(garden),
             "proposal": desk.chain.proposal,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
         },

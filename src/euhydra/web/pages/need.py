@@ -8,7 +8,7 @@ from starlette.responses import Response
 from euhydra.core.texture import texture_class
 from euhydra.garden import edits, quantities
 from euhydra.garden.beds import Bed
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field, ValidationError
 from starlette.responses import JSONResponse, Response
 
 from euhydra.garden import document, edits
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection, kind_named
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Piece
@@ -91,7 +91,7 @@ def changed(garden: Garden, wanted: Edit) -> Garden:
 
 
 def _part(put: Put) -> Part:
-    model: type[Part] = edits.model_of(put.collection)
+    model: type[Part] = kind_named(put.collection).model
     try:
         return model.model_validate(put.part)
     except ValidationError as error:

@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import RedirectResponse, Response
 
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.planner.answers import Gap, Mark, Verdict

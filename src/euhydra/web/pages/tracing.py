@@ -9,15 +9,16 @@ from starlette.responses import FileResponse, RedirectResponse, Response
 from euhydra.formats import geojson
 from euhydra.formats.geojson import GeoJsonError
 from euhydra.garden import document, edits, plumbing, quantities
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection, kind_named
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
-from euhydra.garden.pots import Backdrop, Patch, PatchKind
+from euhydra.garden.patches import Backdrop, Patch, PatchKind
 from euhydra.garden.quantities import QuantityError
+from euhydra.garden.usual import drawn_fields
 from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError
 from euhydra.web.desk import Db, Typed, open_desk, render
-from euhydra.web.drawing import plan
+from euhydra.web.drawing import plan, plan_shapes
 from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
 from euhydra.web.rendering import templates
@@ -26,8 +27,6 @@ router = APIRouter()
 
 FIRST_WIDTH = 10.0
 """Metres across of a picture whose scale is not known yet. [m]"""
-
-BED_DEFAULTS = {"soil": "loam", "crop": "tomato", "planting": {"month": 5, "day": 10}}
 
 
 @router.post("/gardens/{garden_id}/lay/picture", name="add_picture")
@@ -137,19 +136,21 @@ def _parts(garden: Garden, found: list[geojson.Outline]) -> list[tuple[Collectio
         while f"outline-{number}" in taken:
             number += 1
         taken.add(f"outline-{number}")
-        parts.append(_part(f"outline-{number}", outline))
+        parts.append(_part(garden, f"outline-{number}", outline))
     return parts
 
 
-def _part(part_id: str, outline: geojson.Outline) -> tuple[Collection, Part]:
+def _part(garden: Garden, part_id: str, outline: geojson.Outline) -> tuple[Collection, Part]:
     named = {"id": part_id, "name": outline.name}
     if outline.what == "bed":
         xs, ys = [p.x_m for p in outline.corners], [p.y_m for p in outline.corners]
         at = Point(x_m=min(xs), y_m=min(ys))
         sides: dict[str, Any] = {"length_m": max(xs) - min(xs), "width_m": max(ys) - min(ys)}
-        model = edits.model_of("beds")
+        model = kind_named("beds").model
         shape = {"shape": "corners", "corners": outline.corners, "at": at}
-        return "beds", model.model_validate(named | shape | sides | BED_DEFAULTS)
+        return "beds", model.model_validate(
+            named | shape | sides | drawn_fields("beds", garden.place)
+        )
     kind = outline.what if outline.what in set(PatchKind) else PatchKind.BUILDING
     return "patches", Patch.model_validate(named | {"kind": kind, "corners": outline.corners})
 
@@ -167,7 +168,7 @@ def _plan_context(request: Request, garden_id: int, db: Db) -> dict[str, Any]:
     return {
         "plan": plan.draw(desk.chain.lay, garden.units),
         "answer": desk.chain.lay,
-        "letters": plan.letters_in(garden),
+        "letters": plan_shapes.letters_in(garden),
         "system": garden.units,
         "backdrop": plan.backdrop_of(request.app, garden_id, garden),
         "pipe_names": {kind.id: kind.name for kind in plumbing.pipe_kinds().values()},

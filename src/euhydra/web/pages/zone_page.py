@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from euhydra.garden.edits import Collection
+from euhydra.garden.kinds import Collection
 from euhydra.garden.part import Part
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import ZoneChain

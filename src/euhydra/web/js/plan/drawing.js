@@ -14,8 +14,8 @@ function corners([a, b]) {
 export const drawing = {
   take(kind) {
     this.choose([], false);
-    this.tool = tools.begun(kind);
-    this.said = tools.HINTS[kind];
+    this.tool = tools.begun(this.toolNamed(kind));
+    this.said = this.tool.record.hint;
     beside().replaceChildren();
     this.svg.focus({ preventScroll: true });
   },
@@ -26,10 +26,19 @@ export const drawing = {
     return end ? { ...end } : onGrid(goal, this.grid / 5);
   },
   put(paper) {
-    const place = this.tool.kind === "piece" ? north(paper) : this.tool.kind === "pipe" ? (this.onPipe(north(paper)) ?? this.snapped(paper)) : this.snapped(paper);
+    const place = this.placeOf(paper);
     this.tool = tools.placed(this.tool, place, this.reach / 2);
     this.sketch();
     if (this.tool.isDone) return this.finish();
+  },
+  toolNamed(kind) {
+    return this.tools.find((tool) => tool.kind === kind);
+  },
+  // Where a click counts: a piece goes just there, a pipe begins on another, all else snaps.
+  placeOf(paper) {
+    const { kind, makes } = this.tool.record;
+    if (kind === "piece") return north(paper);
+    return (makes === "path" ? this.onPipe(north(paper)) : null) ?? this.snapped(paper);
   },
   // A place on a pipe that is there, where a new one may branch off.
   onPipe(goal) {
@@ -75,9 +84,11 @@ export const drawing = {
       line.setAttribute("class", "sketch");
       this.svg.append(line);
     }
-    const shown = this.tool.kind === "bed" && places.length === 2 ? corners(places) : places;
+    const { makes, hint } = this.tool.record;
+    const isBox = makes === "rectangle";
+    const shown = isBox && places.length === 2 ? corners(places) : places;
     line.setAttribute("d", shown.map(({ x, y }, i) => `${i ? "L" : "M"}${x},${-y}`).join("") + (shown.length === 1 ? "h0.001" : ""));
-    if (places.length > 1) this.said = `${this.metres(lengthOf(this.tool.kind === "bed" ? places : shown))}${this.tool.kind === "bed" ? " from corner to corner" : ""}. ${tools.HINTS[this.tool.kind]}`;
+    if (places.length > 1) this.said = `${this.metres(lengthOf(isBox ? places : shown))}${isBox ? " from corner to corner" : ""}. ${hint}`;
   },
   finish() {
     if (!this.tool) return;
@@ -87,20 +98,20 @@ export const drawing = {
       this.sketch();
       if (!this.tool.isDone) return;
     }
-    const { kind, places } = this.tool;
-    if (kind === "piece") return this.setIn(places[0]);
-    if (kind === "measure") {
+    const { record, places } = this.tool;
+    if (record.kind === "piece") return this.setIn(places[0]);
+    if (!record.makes) {
       this.said = `${this.metres(lengthOf(places))} from the first place to the last.`;
-      this.tool = tools.begun("measure");
+      this.tool = tools.begun(record);
       return;
     }
     if (!tools.isEnough(this.tool)) {
-      this.said = tools.HINTS[kind];
+      this.said = record.hint;
       return;
     }
-    const at = kind === "pipe" ? this.joint(places[0]) : null;
+    const at = record.makes === "path" ? this.joint(places[0]) : null;
     const joints = at ? { begins_at: at.begins_at, begins_along_m: at.begins_along_m ?? null } : {};
-    const fresh = parts.made(kind, places, this.parts, joints);
+    const fresh = parts.made(record, places, this.parts, joints);
     this.leave();
     return this.save([fresh], [], `${fresh.part.name}: drawn`, [fresh.part.id]);
   },

@@ -20,6 +20,7 @@ export function plan() {
 function state() {
   return {
     parts: {},
+    tools: [],
     revision: 0,
     chosen: [],
     tool: null,
@@ -39,6 +40,7 @@ function state() {
       const data = JSON.parse(this.$root.querySelector("script[type='application/json']").textContent);
       Object.assign(this, { parts: untracked(data.parts), revision: data.revision, canUndo: data.canUndo, canRedo: data.canRedo });
       this.box = data.box;
+      this.tools = data.tools;
       this.grid = data.step;
       this.unit = data.unit;
       this.svg = this.$refs.paper;
@@ -53,6 +55,9 @@ function state() {
       }
     },
 
+    get drawsWith() {
+      return this.tool === null ? "" : this.tool.record.kind;
+    },
     get isDrawing() {
       return this.tool !== null;
     },

@@ -1,6 +1,6 @@
 // Changes of the plan, by key or button, and how they are kept.
 
-import { KEYS, commandOf } from "./keys.js";
+import { commandOf, keysOf } from "./keys.js";
 import { untracked } from "./paper.js";
 import * as parts from "./parts.js";
 import * as server from "./server.js";
@@ -18,7 +18,7 @@ export const keeping = {
       event.preventDefault();
       return this.choose([id], event.shiftKey);
     }
-    const found = commandOf(event);
+    const found = commandOf(event, this.tools);
     if (!found) return;
     event.preventDefault();
     if (found.command === "nudge") return this.nudge(found.argument, event.shiftKey);
@@ -26,7 +26,7 @@ export const keeping = {
     return this[found.command](found.argument);
   },
   get keys() {
-    return KEYS.filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("Arrow", "arrows: "), words }));
+    return keysOf(this.tools).filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("Arrow", "arrows: "), words }));
   },
   nudge([x, y], isFine) {
     if (this.tool) return this.nudgeCursor(x, y, isFine);

@@ -1,15 +1,7 @@
-// The plan's keys. Each is one command of the component; the page lists them from here.
+// The plan's keys. Each is one command of the component; the page lists them from here, after those
+// of the tools that draw, which come with the page.
 
-export const KEYS = [
-  ["b", "draw a bed", "tool", "bed"],
-  ["n", "draw a bed of many corners", "tool", "corners"],
-  ["w", "draw a pipe", "tool", "pipe"],
-  ["o", "set down pots", "tool", "pots"],
-  ["v", "set a piece into a pipe", "tool", "piece"],
-  ["t", "draw a terrace", "tool", "terrace"],
-  ["h", "draw a path", "tool", "path"],
-  ["e", "mark a known height", "tool", "spot"],
-  ["m", "measure", "tool", "measure"],
+const KEYS = [
   ["Enter", "end what is being drawn", "finish"],
   ["Escape", "leave the tool, choose nothing", "leave"],
   ["Delete", "remove what is chosen", "remove"],
@@ -30,11 +22,16 @@ export const KEYS = [
   ["y", "redo", "step", "redo"],
 ];
 
+/** Every key: the tools' own, then the others. */
+export function keysOf(tools) {
+  return [...tools.map(({ key, does, kind }) => [key, does, "tool", kind]), ...KEYS];
+}
+
 /** Command and argument of a key, or null. Keys with Ctrl or Alt belong to the browser, but for undo and redo. */
-export function commandOf(event) {
+export function commandOf(event, tools) {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   if ((event.ctrlKey || event.metaKey) && key !== "z" && key !== "y") return null;
   if (event.altKey) return null;
-  const found = KEYS.find(([name]) => name === (key === "=" ? "+" : key));
+  const found = keysOf(tools).find(([name]) => name === (key === "=" ? "+" : key));
   return found ? { command: found[2], argument: found[3] } : null;
 }

@@ -3,6 +3,9 @@
 
 import { tidy } from "./snap.js";
 
+const LEAST_LENGTH = 0.2;
+const LEAST_WIDTH = 0.1;
+
 const CORNERED = { patches: "corners", beds: "corners", pipes: "path" };
 
 const place = (p) => ({ x: p?.x_m ?? 0, y: p?.y_m ?? 0 });
@@ -75,7 +78,7 @@ export function resized(entry, length, width) {
   const { collection, part } = entry;
   const measured = collection === "beds" ? !part.corners?.length : collection === "roofs" && !part.area_m2;
   if (!measured) return entry;
-  const least = collection === "beds" ? [0.2, 0.1] : [0.1, 0.1];
+  const least = collection === "beds" ? [LEAST_LENGTH, LEAST_WIDTH] : [LEAST_WIDTH, LEAST_WIDTH];
   return {
     collection,
     part: { ...part, length_m: tidy(Math.max(length, least[0])), width_m: tidy(Math.max(width, least[1])) },
@@ -210,41 +213,26 @@ export function aligned(parts, ids, how) {
 }
 
 /** A new part as a tool draws it; ids and names are free ones. */
-export function made(kind, places, parts, joints = {}) {
-  const [id, name] = freeName(kind, parts);
-  const first = point(places[0]);
-  if (kind === "pipe") {
-    return { collection: "pipes", part: { id, name, kind: "hose-13", path: places.map(point), ...joints } };
-  }
-  if (kind === "bed") {
-    const [a, b] = places;
-    return {
-      collection: "beds",
-      part: {
-        id, name, at: point({ x: Math.min(a.x, b.x), y: Math.min(a.y, b.y) }),
-        length_m: tidy(Math.max(Math.abs(b.x - a.x), 0.2)), width_m: tidy(Math.max(Math.abs(b.y - a.y), 0.1)),
-        soil: "loam", crop: "tomato", planting: { month: 5, day: 10 },
-      },
-    };
-  }
-  if (kind === "corners") {
-    const xs = places.map((p) => p.x);
-    const ys = places.map((p) => p.y);
-    return {
-      collection: "beds",
-      part: {
-        id, name, shape: "corners", corners: places.map(point), at: point({ x: Math.min(...xs), y: Math.min(...ys) }),
-        length_m: tidy(Math.max(Math.max(...xs) - Math.min(...xs), 0.2)),
-        width_m: tidy(Math.max(Math.max(...ys) - Math.min(...ys), 0.1)),
-        soil: "loam", crop: "tomato", planting: { month: 5, day: 10 },
-      },
-    };
-  }
-  if (kind === "path" || kind === "terrace") {
-    return { collection: "patches", part: { id, name, kind, corners: places.map(point) } };
-  }
-  if (kind === "pots") return { collection: "pots", part: { id, name, at: first } };
-  return { collection: "spots", part: { id, name, at: first, ground_m: 0 } };
+export function made(tool, places, parts, joints = {}) {
+  const [id, name] = freeName(tool.noun, parts);
+  const part = { id, name, ...tool.fields, ...shaped(tool, places), ...joints };
+  return { collection: tool.collection, part };
+}
+
+function shaped({ makes }, places) {
+  if (makes === "path") return { path: places.map(point) };
+  if (makes === "outline") return { corners: places.map(point) };
+  if (makes === "place") return { at: point(places[0]) };
+  const xs = places.map((p) => p.x);
+  const ys = places.map((p) => p.y);
+  const at = { x: Math.min(...xs), y: Math.min(...ys) };
+  const extent = {
+    at: point(at),
+    length_m: tidy(Math.max(Math.max(...xs) - at.x, LEAST_LENGTH)),
+    width_m: tidy(Math.max(Math.max(...ys) - at.y, LEAST_WIDTH)),
+  };
+  if (makes === "rectangle") return extent;
+  return { corners: places.map(point), ...extent };
 }
 
 /** A piece to be set into a pipe; `choice` is its collection and kind, such as `fittings filter`. */
@@ -255,12 +243,7 @@ export function madePiece(choice, words, parts) {
   return { collection, part: { id: `${kind}-${number}`.slice(0, 40), name: `${words} ${number}`.slice(0, 60), kind } };
 }
 
-const NOUNS = {
-  pipe: "Pipe", bed: "Bed", corners: "Bed", path: "Path", terrace: "Terrace", pots: "Pots", spot: "Height",
-};
-
-function freeName(kind, parts) {
-  const noun = NOUNS[kind];
+function freeName(noun, parts) {
   let number = 1;
   while (`${noun.toLowerCase()}-${number}` in parts) number++;
   return [`${noun.toLowerCase()}-${number}`, `${noun} ${number}`];

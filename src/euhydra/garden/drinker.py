@@ -1,0 +1,128 @@
+"""What drinks: the one face that beds, pots and whatever comes after them show to the planner."""
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from euhydra.garden.catalogue import ReferenceRow
+from euhydra.garden.part import Id, Part
+from euhydra.garden.plantings import PlantingDate, Start, Timekeeping
+
+
+@dataclass(frozen=True)
+class OwnPlanting:
+    """How a drinker's own crop grows, before any other that is planted beside or after it."""
+
+    planting: PlantingDate
+    cleared: PlantingDate | None = None
+    started: Start = Start.PLANTED
+    timekeeping: Timekeeping = Timekeeping.CALENDAR
+
+
+@dataclass(frozen=True)
+class Container:
+    """What holds the roots of one plant where they are not in the ground.
+
+    reserve_m3 : Water under the soil, of one that waters itself from below. [m³]
+    canopy_m2 : Ground that the leaves of one cover, full-grown. [m²]
+    """
+
+    across_m: float
+    depth_m: float
+    reserve_m3: float
+    canopy_m2: float
+
+
+@dataclass(frozen=True)
+class CropFactors:
+    """What mulch and spacing make of a crop's coefficient: young, full-grown, of a border. [-]"""
+
+    young: float = 1.0
+    grown: float = 1.0
+    border: float = 1.0
+
+
+@dataclass(frozen=True)
+class ThirstChoice:
+    """Another entry of a field that may make it drink less; `words` say it, `rows` has its source."""
+
+    field: str
+    entry_id: str
+    words: str
+    rows: Mapping[str, ReferenceRow]
+
+
+class Drinker(Part, ABC):
+    """Anything that drinks. A new kind of it is a class of this and a row in ``garden.kinds``."""
+
+    crop: str
+    planting: PlantingDate
+    ground_m: float
+    need_factor: float
+    sources: tuple[Id, ...]
+    by_hand_d: int
+
+    @property
+    @abstractmethod
+    def area_m2(self) -> float:
+        """Area that depths of water are spread over. [m²]"""
+
+    @property
+    @abstractmethod
+    def area_words(self) -> str:
+        """What that area is, for a working."""
+
+    @property
+    @abstractmethod
+    def outlet_m(self) -> float:
+        """Height of its lowest outlets. [m]"""
+
+    @property
+    @abstractmethod
+    def soil_in_use(self) -> str:
+        """Id of the soil that the roots are in."""
+
+    @property
+    @abstractmethod
+    def rooting_depth_m(self) -> float | None:
+        """Depth that roots cannot pass; None where they can go as deep as they like. [m]"""
+
+    @property
+    @abstractmethod
+    def own_planting(self) -> OwnPlanting:
+        """How its own crop grows."""
+
+    @property
+    @abstractmethod
+    def place_factor(self) -> float:
+        """What shade, wind and place make of ET0. [-]"""
+
+    @property
+    @abstractmethod
+    def thirst_choices(self) -> tuple[ThirstChoice, ...]:
+        """Changes that may make it drink less."""
+
+    @property
+    def crop_factors(self) -> CropFactors:
+        """What mulch and spacing make of its coefficients."""
+        return CropFactors()
+
+    @property
+    def container(self) -> Container | None:
+        """What holds the roots of each plant; None where they are in the ground."""
+        return None
+
+    @property
+    def plants(self) -> int:
+        """How many stand apart from each other; 1 for a bed."""
+        return 1
+
+    @property
+    def hot_day_m3(self) -> float | None:
+        """What all of it drinks on a hot day, where the owner has measured it. [m³]"""
+        return None
+
+    @property
+    def runoff_slope(self) -> float | None:
+        """Slope down which water may run off before it sinks in; None where it cannot. [-]"""
+        return None
