@@ -6,7 +6,8 @@ from math import isfinite
 from string import Formatter
 
 from euhydra.garden.quantities import System
-from euhydra.planner.answers import Amount, Figure, Sentence, Verdict
+from euhydra.garden.sentences import Amount, Sentence
+from euhydra.planner.answers import Figure, Verdict
 from euhydra.web import wording
 
 DEEP = 12
@@ -25,7 +26,7 @@ def _faults(part: object) -> Iterator[str]:
         named = {name for _, name, _, _ in Formatter().parse(part.template)}
         # `{1.4 bar|tap_pressure}` is an amount written out.
         wanted = {name for name in named if name and "|" not in name}
-        if missing := wanted - part.amounts.keys():
+        if missing := wanted - part.values.keys():
             yield f"{missing} missing in “{part.template}”"
             return
         if not part.template.strip():

@@ -10,8 +10,8 @@ from euhydra.garden import demo, document, edits, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.document import GardenError
 from euhydra.garden.part import Point
-from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.patches import Patch
+from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Roof
 from gardens import one_barrel, with_part

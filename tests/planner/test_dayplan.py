@@ -133,7 +133,7 @@ def test_what_waters_nothing_says_so_whatever_the_weather():
     garden = edits.remove(garden, garden.beds[0].id)
     zone = run_chain(garden, RECORD).zones[0]
     assert isinstance(zone.time, Gap)
-    assert "waters no bed" in zone.time.message
+    assert "waters no bed" in str(zone.time.sentence)
 
 
 def test_a_day_without_timers_is_empty():

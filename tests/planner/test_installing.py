@@ -31,7 +31,7 @@ def test_marks_follow_common_practice():
 
 def test_the_lowered_overflow_that_is_proposed_cures_it():
     plan = plan_installation(store(rim_m=1.08))
-    lower = plan.verdict.reasons[0].amounts["lower"].value
+    lower = plan.verdict.reasons[0].values["lower"].value
     assert plan_installation(store(rim_m=1.08, height_m=1.0 - lower)).verdict.mark is Mark.WORKS
 
 

@@ -9,8 +9,8 @@ from euhydra.formats import inp
 from euhydra.garden import demo, edits
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.part import Point
-from euhydra.garden.pipes import Pipe, Pump
 from euhydra.garden.patches import Patch, Spot
+from euhydra.garden.pipes import Pipe, Pump
 from euhydra.planner.water import solving, zones
 from gardens import one_barrel
 

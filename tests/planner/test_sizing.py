@@ -58,8 +58,8 @@ def test_the_need_proposed_is_the_largest_of_those_tried_that_the_store_can_give
     if not enough:
         assert cure is None
     else:
-        assert cure.change.amounts["less"].value == approx(1 - max(enough))
-        assert cure.outcome.amounts["met"].value == approx(met[max(enough)])
+        assert cure.change.values["less"].value == approx(1 - max(enough))
+        assert cure.outcome.values["met"].value == approx(met[max(enough)])
 
 
 def test_a_width_of_one_among_many_is_the_store_as_it_stands():

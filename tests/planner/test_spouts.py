@@ -105,15 +105,13 @@ def test_where_the_overflow_goes(changes, spill, mark):
 def test_what_spills_into_a_store_or_a_downspout_says_where_to():
     group = groups_of(one_barrel().stores)[0]
     told = answer_spill(group, 0.2, "the pond tank").verdict
-    assert (told.mark, told.summary.template) == (
-        Mark.WORKS,
-        "It spills into the pond tank: {spill} in an hour.",
-    )
+    assert (told.mark, told.summary.code) == (Mark.WORKS, "store-spills-hour")
+    assert told.summary.values["below"] == "the pond tank"
     kept = groups_of(with_part(one_barrel(), "stores", overflow_to="stays-in-pipe").stores)[0]
-    assert "stay in the downspout" in answer_spill(kept, 0.2, None).verdict.summary.template
+    assert answer_spill(kept, 0.2, None).verdict.summary.code == "store-diverter-full-hour"
     drain = groups_of(with_part(one_barrel(), "stores", overflow_to="in-drain").stores)[0]
     asked = answer_spill(drain, 0.2, None).verdict.reasons
-    assert "Ask your water authority" in asked[0].template
+    assert asked[0].code == "store-ask-water-authority"
 
 
 @pytest.mark.parametrize("soil", ["sand", "loam", "clay"])
@@ -136,6 +134,6 @@ def test_ground_that_takes_part_of_it_says_how_much_runs_on():
     changes = {"overflow_to": "on-ground", "soak_area_m2": 10.0, "soak_soil": "loam"}
     group = groups_of(with_part(one_barrel(), "stores", **changes).stores)[0]
     answer = answer_spill(group, 0.5, None)
-    taken = answer.verdict.summary.amounts["taken"].value
+    taken = answer.verdict.summary.values["taken"].value
     assert taken == approx(10.0 * catalogue.soils()["loam"].intake_m_s * 3600)
-    assert taken + answer.verdict.summary.amounts["left"].value == approx(0.5)
+    assert taken + answer.verdict.summary.values["left"].value == approx(0.5)

@@ -147,21 +147,21 @@ def test_savings_are_what_the_need_worked_out_again_says():
     garden = one_barrel()
     now = daily.need_of(garden.beds[0], garden, RECORD)
     found = savings.savings_of(now, garden, RECORD)
-    words = [saving.change.template for saving in found]
+    words = [str(saving.change) for saving in found]
     assert words[0] in ("Mulch with straw or bark.", "Shade cloth of 30 %.")
     mulched = with_part(garden, "beds", mulch="thick")
     then = daily.need_of(mulched.beds[0], mulched, RECORD)
-    told = next(s for s in found if s.change.template.startswith("Mulch"))
+    told = next(s for s in found if str(s.change).startswith("Mulch"))
     assert told.year.amount.value * 1000 == approx(now.year_litres - then.year_litres)
     assert not any(
-        s.change.template.startswith("Mulch") for s in savings.savings_of(then, mulched, RECORD)
+        str(s.change).startswith("Mulch") for s in savings.savings_of(then, mulched, RECORD)
     )
 
 
 def test_pots_are_moved_or_painted_where_that_saves():
     hot = pot_need(colour="dark", exposure="wall")
     garden = edits.put(one_barrel(), "pots", hot.part)
-    found = {s.change.template: s for s in savings.savings_of(hot, garden, RECORD)}
+    found = {str(s.change): s for s in savings.savings_of(hot, garden, RECORD)}
     shaded = next(s for words, s in found.items() if "half the day" in words)
     light = next(s for words, s in found.items() if "Light" in words)
     for saving, change in ((shaded, {"exposure": "half"}), (light, {"colour": "light"})):

@@ -3,7 +3,7 @@ import pytest
 from euhydra.core.schedule import Position
 from euhydra.garden import plumbing
 from euhydra.garden.quantities import System, fill
-from euhydra.planner.answers import Amount, say
+from euhydra.garden.sentences import Amount, say
 from euhydra.web import wording
 from euhydra.web.cautions import cautions_at
 
@@ -25,11 +25,11 @@ M, US = System.METRIC, System.US
     ],
 )
 def test_amounts_as_people_read_them(amount, system, words):
-    assert wording.show(amount, system) == words
+    assert amount.told(system) == words
 
 
 def test_sentences_are_escaped_and_filled():
-    text = wording.say(say("<b>{litres}</b> & more", litres=(0.01, "volume")), M)
+    text = wording.say(say("a-test", "<b>{litres}</b> & more", litres=Amount.litres(10)), M)
     assert "&lt;b&gt;" in text
     assert "10 L" in text
 

@@ -163,7 +163,7 @@ def season(
     except PlanError as error:
         raise click.ClickException(str(error)) from None
     if isinstance(answer, Gap):
-        raise click.ClickException(answer.message)
+        raise click.ClickException(str(answer.sentence))
     if daily:
         printing.write_daily(daily, *printing.season_days(answer))
     printing.print_totals(printing.season_totals(answer), as_json)

@@ -12,6 +12,12 @@ WATER_DENSITY = 998.2
 LITRES_PER_CUBIC_METRE = 1000.0
 """[L m⁻³] By definition."""
 
+MM_PER_M = 1000.0
+"""[mm m⁻¹] By definition."""
+
+SECONDS_PER_MINUTE = 60.0
+"""[s min⁻¹] By definition."""
+
 SECONDS_PER_HOUR = 3600.0
 """[s h⁻¹] By definition."""
 

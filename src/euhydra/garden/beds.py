@@ -106,7 +106,9 @@ class Bed(Drinker):
     def _has_an_outline(self) -> Self:
         if self.shape is BedShape.CORNERS and len(self.corners) < 3:
             raise refuse(
-                f"“{self.name}” needs three corners at least: draw it, or choose another shape."
+                "needs-three-corners",
+                "“{name}” needs three corners at least: draw it, or choose another shape.",
+                name=self.name,
             )
         return self
 

@@ -10,6 +10,7 @@ from pydantic_core import ErrorDetails
 from euhydra.garden import migrations, quantities
 from euhydra.garden.model import SCHEMA_VERSION, Garden
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Sentence
 
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: migrations.from_1}
 """Version → function that makes the next version's document out of it."""
@@ -116,7 +117,8 @@ def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
         case kind if kind.startswith(("float_", "int_")):
             return f"“{given}” is not a number that can stand here."
         case _:
-            return quantities.fill(error["msg"], system)
+            told = limits.get("sentence")
+            return told.told(system) if isinstance(told, Sentence) else str(error["msg"])
 
 
 def schema() -> dict[str, Any]:

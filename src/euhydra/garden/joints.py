@@ -7,9 +7,10 @@ from shapely import Polygon
 
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed, BedShape
-from euhydra.garden.part import Point, in_message, refuse
+from euhydra.garden.part import Point, refuse
 from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Fitting, Piece, Pipe
+from euhydra.garden.sentences import Amount
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 
@@ -33,14 +34,22 @@ def check_joints(parts: Sequence[Joinable]) -> None:
             taken[_port(by_id[part.begins_at], part.begins_along_m)] += 1
         if isinstance(part, Pipe) and part.ends_at is not None:
             if part.ends_at == part.id:
-                raise refuse(f"“{part.name}” ends at itself: join it to another, or leave it open.")
+                raise refuse(
+                    "ends-itself-join",
+                    "“{part}” ends at itself: join it to another, or leave it open.",
+                    part=part.name,
+                )
             _check_along(part, by_id[part.ends_at], part.ends_along_m)
     for (part_id, _), count in taken.items():
         part = by_id[part_id]
         if count > ports_of(part):
             raise refuse(
-                f"{count} pipes begin at one place of “{part.name}”, which has room for "
-                f"{ports_of(part)}: put a splitter there, or move one along."
+                "pipes-begin-place",
+                "{count} pipes begin at one place of “{part}”, which has room for {ports}: put a "
+                "splitter there, or move one along.",
+                count=count,
+                part=part.name,
+                ports=ports_of(part),
             )
 
 
@@ -50,7 +59,9 @@ def _check_rings(by_id: dict[str, Joinable]) -> None:
         while isinstance(here, Piece | Pipe) and here.begins_at is not None:
             if here.begins_at in seen:
                 raise refuse(
-                    f"“{part.name}” is fed by itself, round a ring: let one of them begin at a source."
+                    "fed-itself-round",
+                    "“{part}” is fed by itself, round a ring: let one of them begin at a source.",
+                    part=part.name,
                 )
             seen.add(here.begins_at)
             here = by_id[here.begins_at]
@@ -60,11 +71,20 @@ def _check_along(part: Joinable, there: Joinable, along: float | None) -> None:
     if along is None:
         return
     if not isinstance(there, Pipe):
-        raise refuse(f"“{there.name}” is no pipe, so “{part.name}” cannot join along it.")
+        raise refuse(
+            "pipe-cannot-join",
+            "“{there}” is no pipe, so “{part}” cannot join along it.",
+            there=there.name,
+            part=part.name,
+        )
     if along > there.drawn_m + SAME_PLACE:
         raise refuse(
-            f"“{part.name}” joins “{there.name}” at {in_message(along, 'length')}, but that is only "
-            f"{in_message(there.drawn_m, 'length')} long: join it nearer."
+            "joins-but-long",
+            "“{part}” joins “{there}” at {along}, but that is only {length} long: join it nearer.",
+            part=part.name,
+            there=there.name,
+            along=Amount(along, "length"),
+            length=Amount(there.drawn_m, "length"),
         )
 
 
@@ -95,6 +115,12 @@ def check_outlines(beds: Sequence[Bed], patches: Sequence[Patch]) -> None:
 def _check_outline(name: str, corners: Sequence[Point]) -> None:
     outline = Polygon([(p.x_m, p.y_m) for p in corners])
     if not outline.is_valid:
-        raise refuse(f"The outline of “{name}” crosses itself: draw its corners in order round it.")
+        raise refuse(
+            "outline-crosses-itself",
+            "The outline of “{name}” crosses itself: draw its corners in order round it.",
+            name=name,
+        )
     if outline.area < 1e-3:
-        raise refuse(f"“{name}” has no area: draw its corners apart.")
+        raise refuse(
+            "area-draw-corners", "“{name}” has no area: draw its corners apart.", name=name
+        )

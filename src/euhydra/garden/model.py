@@ -82,7 +82,11 @@ class Garden(Model):
         seen: set[str] = set()
         for part in self.parts:
             if part.id in seen or part.id in DESTINATIONS:
-                raise refuse(f"Two objects have the id “{part.id}”: give one of them another.")
+                raise refuse(
+                    "same-id-twice",
+                    "Two objects have the id “{id}”: give one of them another.",
+                    id=part.id,
+                )
             seen.add(part.id)
         return self
 
@@ -91,8 +95,12 @@ class Garden(Model):
         for part, target, what, there in self._links():
             if target not in there:
                 raise refuse(
-                    f"“{part.name}” leads to the {what} “{target}”, which is not in the garden: "
-                    f"add it, or lead “{part.name}” elsewhere."
+                    "leads-nowhere",
+                    "“{part}” leads to the {what} “{target}”, which is not in the garden: add it, or lead "
+                    "“{part}” elsewhere.",
+                    part=part.name,
+                    what=what,
+                    target=target,
                 )
         return self
 
@@ -137,8 +145,11 @@ class Garden(Model):
         ]:
             if kind.startswith(OWN) and kind not in own:
                 raise refuse(
-                    f"“{name}” names “{kind}”, which you have not described: choose another "
-                    "there, or describe that one."
+                    "not-described",
+                    "“{name}” names “{kind}”, which you have not described: choose another there, or "
+                    "describe that one.",
+                    name=name,
+                    kind=kind,
                 )
         check_bodies(self.timers, self.own_timers)
         return self
@@ -173,5 +184,9 @@ class Garden(Model):
     def _no_source_twice(self) -> Self:
         for part in self.planted:
             if len(set(part.sources)) < len(part.sources):
-                raise refuse(f"“{part.name}” names a source twice: name each once, in order.")
+                raise refuse(
+                    "names-source-twice",
+                    "“{part}” names a source twice: name each once, in order.",
+                    part=part.name,
+                )
         return self

@@ -7,6 +7,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from pydantic.fields import FieldInfo
 from pydantic_core import PydanticCustomError
 
+from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Value, say
+
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 Name = Annotated[str, Field(min_length=1, max_length=60, title="Name")]
 
@@ -49,21 +52,23 @@ def link_of(field: FieldInfo) -> Link | None:
     return Link(tuple(extra["to"]), tuple(extra["also"]))
 
 
-def refuse(message: str) -> PydanticCustomError:
-    """A validation error that says `message`, its quantities written as in `quantities.fill`."""
-    return PydanticCustomError("garden", "{message}", {"message": message})
+def refuse(code: str, template: str, **values: Value) -> PydanticCustomError:
+    """A validation error that says a sentence."""
+    sentence = say(code, template, **values)
+    told = {"message": sentence.told(System.METRIC), "sentence": sentence}
+    return PydanticCustomError("garden", "{message}", told)
 
 
 def known_entry(value: str, rows: dict[str, Any]) -> str:
     """`value`, if it is the id of one of the reference data's rows."""
     if value not in rows:
-        raise refuse(f"“{value}” is not known here: choose one of {', '.join(rows)}.")
+        raise refuse(
+            "unknown-entry",
+            "“{entry}” is not known here: choose one of {rows}.",
+            entry=value,
+            rows=", ".join(rows),
+        )
     return value
-
-
-def in_message(value: float, kind: str = "height", unit: str = "m") -> str:
-    """A quantity within a message, to be filled in the reader's units."""
-    return f"{{{value:.6g} {unit}|{kind}}}"
 
 
 class Model(BaseModel):

@@ -124,9 +124,17 @@ class Pipe(Part):
     @model_validator(mode="after")
     def _has_a_length(self) -> Self:
         if self.drawn_m < LEAST_LENGTH:
-            raise refuse(f"“{self.name}” has no length: draw it from one place to another.")
+            raise refuse(
+                "length-draw-place",
+                "“{name}” has no length: draw it from one place to another.",
+                name=self.name,
+            )
         if self.dripper and self.ends_at:
-            raise refuse(f"“{self.name}” ends in a dripper and in a joint: keep one of the two.")
+            raise refuse(
+                "ends-dripper-joint",
+                "“{name}” ends in a dripper and in a joint: keep one of the two.",
+                name=self.name,
+            )
         return self
 
     @property
@@ -251,5 +259,7 @@ class Pump(Piece):
             try:
                 PumpCurve.through([(p.flow_m3_s, p.head_m) for p in self.points])
             except PumpCurveError as error:
-                raise refuse(f"“{self.name}”: {error}") from None
+                raise refuse(
+                    "pump-curve", "“{name}”: {error}", name=self.name, error=str(error)
+                ) from None
         return self

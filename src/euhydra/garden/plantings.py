@@ -29,7 +29,12 @@ class PlantingDate(Model):
     @model_validator(mode="after")
     def _exists(self) -> Self:
         if self.day > MONTH_DAYS[self.month - 1]:
-            raise refuse(f"There is no day {self.day} in month {self.month}: type another date.")
+            raise refuse(
+                "day-month-type",
+                "There is no day {day} in month {month}: type another date.",
+                day=self.day,
+                month=self.month,
+            )
         return self
 
     def days_until(self, other: "PlantingDate") -> int:
@@ -72,8 +77,10 @@ def check_cleared(name: str, planted: PlantingDate, cleared: PlantingDate | None
         return
     if planted.days_until(cleared) > LONGEST_SEASON - 60:
         raise refuse(
-            f"“{name}” would be cleared before it is planted: give a later harvest, or leave it "
-            "empty for the crop's usual season."
+            "cleared-before-planted",
+            "“{name}” would be cleared before it is planted: give a later harvest, or leave it "
+            "empty for the crop's usual season.",
+            name=name,
         )
 
 
@@ -147,11 +154,19 @@ class OwnCrop(Part):
         days = self.season.season_days
         if days > LONGEST_SEASON:
             raise refuse(
-                f"“{self.name}” never ends: its stages make {days} days, and a year has "
-                f"{LONGEST_SEASON}. Shorten one; for what stays all year let them make 365."
+                "never-ends-stages",
+                "“{name}” never ends: its stages make {days} days, and a year has {longest_season}. "
+                "Shorten one; for what stays all year let them make 365.",
+                name=self.name,
+                days=days,
+                longest_season=LONGEST_SEASON,
             )
         if self.root_full_m < self.root_start_m:
-            raise refuse(f"The roots of “{self.name}” shrink: full-grown is the deeper of the two.")
+            raise refuse(
+                "roots-shrink-full",
+                "The roots of “{name}” shrink: full-grown is the deeper of the two.",
+                name=self.name,
+            )
         return self
 
     @property

@@ -131,7 +131,10 @@ class Pots(Drinker):
     def _are_not_too_many(self) -> Self:
         if self.columns * self.rows > MOST_AT_ONCE:
             raise refuse(
-                f"{self.columns * self.rows} at once: make groups of up to {MOST_AT_ONCE}."
+                "once-make-groups",
+                "{count} at once: make groups of up to {most_at_once}.",
+                count=self.columns * self.rows,
+                most_at_once=MOST_AT_ONCE,
             )
         return self
 

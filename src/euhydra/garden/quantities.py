@@ -6,13 +6,14 @@ on a screen names one of the kinds below.
 
 import csv
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 from functools import cache
 from importlib.resources import files
 from math import cos, floor, isfinite, log10, radians
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 import numpy as np
 import pint
@@ -80,6 +81,42 @@ READ_DECIMALS = {"volume": 1}
 
 SIXTEENTHS = {"tape"}
 """Kinds that are read off a tape: inches in sixteenths, as it has them."""
+
+
+QuantityKind = Literal[
+    "length",
+    "pack_length",
+    "height",
+    "tape",
+    "head",
+    "elevation",
+    "bore",
+    "area",
+    "volume",
+    "rain",
+    "flow",
+    "seep",
+    "cup",
+    "speed",
+    "temperature",
+    "minutes",
+    "hours",
+    "days",
+    "share",
+    "plain",
+    "angle",
+    "mass",
+    "pressure",
+    "wind",
+    "level",
+    "seconds",
+    "tap_pressure",
+    "money",
+    "tariff",
+    "intake",
+    "cupful",
+]
+"""Names of the kinds of quantity in ``data/quantities.csv``, for the type checker."""
 
 
 class System(StrEnum):
@@ -334,22 +371,59 @@ def _sixteenths(inches: float) -> str:
     return f"−{words}" if inches < 0 and nearest else words
 
 
-PLACEHOLDER = re.compile(r"\{([^{}|]+)\|(\w+)\}")
+PLACEHOLDER = re.compile(r"\{(~?)([^{}|]+)\|(\w+)\}|\{(\w+)\}")
+"""A fixed quantity, round in either system where a tilde stands before it; or the name of a value."""
 
 
-def fill(text: str, system: System) -> str:
+def fill(text: str, system: System, value: Callable[[str], str | None] = lambda name: None) -> str:
     """A text with its quantities, such as `{30 cm|height}`, in the units of `system`.
+
+    Parameters
+    ----------
+    value : What stands for the name of a value in braces; None where there is none so called.
 
     Examples
     --------
-    >>> fill("Usual: {30 cm|height}.", System.US)
-    'Usual: 11.8 in.'
+    >>> fill("Usual: {30 cm|height}; about {~30 cm|height}.", System.US)
+    'Usual: 11.8 in; about 12 in.'
     """
 
     def shown(found: re.Match[str]) -> str:
+        if found[4]:
+            known = value(found[4])
+            return found[0] if known is None else known
         try:
-            return show(parse(found[1], found[2], System.METRIC), found[2], system)
+            number = parse(found[2], found[3], System.METRIC)
+            if found[1]:
+                number = rounded(number, found[3], system)
+            return show(number, found[3], system)
         except (QuantityError, KeyError):
             return found[0]  # somebody's own words in braces
 
     return PLACEHOLDER.sub(shown, text)
+
+
+CLOSE_ENOUGH = 0.03
+"""Share by which a usual figure may be moved to be a round one. [-]"""
+
+
+def rounded(value: float, kind: str, system: System) -> float:
+    """The nearest round number in the unit that `system` shows, kept inside.
+
+    As few digits as stay within three hundredths of it: 60 cm is 24 in, 2.5 cm is 1 in.
+
+    Examples
+    --------
+    >>> show(rounded(0.6, "height", System.US), "height", System.US)
+    '24 in'
+    >>> show(rounded(0.6, "height", System.METRIC), "height", System.METRIC)
+    '60 cm'
+    """
+    shown = from_si(value, kind, system)
+    if shown == 0:
+        return value
+    for digits in range(1, 4):
+        near = float(f"{shown:.{digits}g}")
+        if abs(near - shown) <= CLOSE_ENOUGH * abs(shown):
+            return to_si(near, KINDS[kind].display(system).unit, kind)
+    return value

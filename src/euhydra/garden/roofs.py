@@ -76,7 +76,9 @@ class Roof(Part):
     @model_validator(mode="after")
     def _has_an_area(self) -> Self:
         if self.area_m2 is None and (self.length_m is None or self.width_m is None):
-            raise refuse("Say the roof's length and depth, or its area from above.")
+            raise refuse(
+                "say-roofs-length", "Say the roof's length and depth, or its area from above."
+            )
         return self
 
     @property
@@ -151,5 +153,9 @@ class Downspout(Part):
     @model_validator(mode="after")
     def _leads_on(self) -> Any:
         if self.leads_to == self.id:
-            raise refuse(f"“{self.name}” leads to itself: lead it to a store or another downspout.")
+            raise refuse(
+                "leads-itself-lead",
+                "“{name}” leads to itself: lead it to a store or another downspout.",
+                name=self.name,
+            )
         return self

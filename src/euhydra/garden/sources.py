@@ -6,7 +6,8 @@ from typing import Annotated, Any, Self
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.garden import catalogue, goods
-from euhydra.garden.part import Id, Part, Point, asked, in_message, known_entry, linked, refuse
+from euhydra.garden.part import Id, Part, Point, asked, known_entry, linked, refuse
+from euhydra.garden.sentences import Amount
 
 
 class TapKind(StrEnum):
@@ -150,15 +151,19 @@ class Greywater(Part):
     def _float_has_two_levels(cls, value: float, info: Any) -> float:
         on = info.data.get("pump_on_m3")
         if on is not None and value >= on:
-            raise refuse("The float has to stop the pump at a lower level than it starts it.")
+            raise refuse(
+                "float-stop-pump",
+                "The float has to stop the pump at a lower level than it starts it.",
+            )
         return value
 
     @model_validator(mode="after")
     def _float_is_under_the_overflow(self) -> Self:
         if self.outlet is DrumOutlet.PUMP and self.pump_on_m3 >= self.drum_m3:
             raise refuse(
-                f"The drum runs over at {in_message(self.drum_m3, 'volume', 'm3')}, before the float "
-                "starts the pump: start it at less."
+                "drum-runs-over",
+                "The drum runs over at {depth}, before the float starts the pump: start it at less.",
+                depth=Amount(self.drum_m3, "volume"),
             )
         return self
 

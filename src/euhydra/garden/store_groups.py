@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from euhydra.core.linked import LinkedLevel, NeverMeetError, Vessel
-from euhydra.garden.part import in_message, refuse
+from euhydra.garden.part import refuse
 from euhydra.garden.roofs import Downspout, Roof
+from euhydra.garden.sentences import Amount
 from euhydra.garden.stores import Store
 
 SHARE_SLACK = 1e-6
@@ -94,8 +95,12 @@ def check_shares(roofs: Sequence[Roof], downspouts: Sequence[Downspout]) -> None
         total = sum(d.share for d in downspouts if d.roof_id == roof.id)
         if total > 1 + SHARE_SLACK:
             raise refuse(
-                f"The downspouts of “{roof.name}” share out {in_message(100 * total, 'share', '%')} of it: "
-                f"bring them down to {in_message(100, 'share', '%')} together."
+                "downspouts-share-bring",
+                "The downspouts of “{roof}” share out {total} of it: bring them down to {whole} "
+                "together.",
+                roof=roof.name,
+                total=Amount(total, "share"),
+                whole=Amount(1.0, "share"),
             )
 
 
@@ -107,7 +112,9 @@ def check_downspouts(downspouts: Sequence[Downspout]) -> None:
         while here in onward:
             if here in seen:
                 raise refuse(
-                    f"“{downspout.name}” is joined in a ring of downspouts: lead one of them to a store."
+                    "joined-ring-downspouts",
+                    "“{downspout}” is joined in a ring of downspouts: lead one of them to a store.",
+                    downspout=downspout.name,
                 )
             seen.add(here)
             here = onward[here]
@@ -122,9 +129,14 @@ def check_links(stores: Sequence[Store]) -> None:
             highest = max(group.stores, key=lambda store: store.base_m)
             lowest = group.lowest
             raise refuse(
-                f"“{highest.name}” and “{lowest.name}” are linked, but the second runs over at "
-                f"{in_message(lowest.overflow_m, 'head')}, before the water reaches the first one's bottom at "
-                f"{in_message(highest.base_m, 'head')}: lower “{highest.name}”, or let it spill into “{lowest.name}”."
+                "linked-but-second",
+                "“{highest}” and “{lowest}” are linked, but the second runs over at {overflow}, before the"
+                " water reaches the first one's bottom at {base}: lower “{highest}”, or let it spill"
+                " into “{lowest}”.",
+                highest=highest.name,
+                lowest=lowest.name,
+                overflow=Amount(lowest.overflow_m, "head"),
+                base=Amount(highest.base_m, "head"),
             ) from None
 
 
@@ -149,21 +161,30 @@ def check_overflows(stores: Sequence[Store], downspouts: Sequence[Downspout]) ->
             continue
         if below is group:
             raise refuse(
-                f"“{group.lowest.name}” spills into “{group.name}”, whose level it shares: "
-                "lead its overflow out of the group."
+                "spills-whose-level",
+                "“{lowest}” spills into “{group}”, whose level it shares: lead its overflow out of the "
+                "group.",
+                lowest=group.lowest.name,
+                group=group.name,
             )
         if below.level.full > group.level.full + HEIGHT_SLACK:
             raise refuse(
-                f"“{group.lowest.name}” runs over at {in_message(group.level.full, 'head')}, below the top of "
-                f"“{below.name}” at {in_message(below.level.full, 'head')}: water does not run uphill. "
-                "Raise the first, or link the two."
+                "runs-over-below",
+                "“{lowest}” runs over at {overflow}, below the top of “{below}” at {top}: water does "
+                "not run uphill. Raise the first, or link the two.",
+                lowest=group.lowest.name,
+                overflow=Amount(group.level.full, "head"),
+                below=below.name,
+                top=Amount(below.level.full, "head"),
             )
         seen: set[str] = {group.id}
         here: Group | None = below
         while here is not None:
             if here.id in seen:
                 raise refuse(
-                    f"“{group.name}” spills in a ring of stores: lead one overflow to the ground or a drain."
+                    "spills-ring-stores",
+                    "“{group}” spills in a ring of stores: lead one overflow to the ground or a drain.",
+                    group=group.name,
                 )
             seen.add(here.id)
             here = below_of[here.id]

@@ -8,7 +8,8 @@ from pydantic import field_validator, model_validator
 
 from euhydra.core.store import StoreRule
 from euhydra.garden import catalogue, goods
-from euhydra.garden.part import Id, Part, Point, asked, in_message, known_entry, linked, refuse
+from euhydra.garden.part import Id, Part, Point, asked, known_entry, linked, refuse
+from euhydra.garden.sentences import Amount
 
 LEAST_DRAW = 0.02
 """Least depth between a store's tap and its overflow. [m] Less is no store."""
@@ -217,8 +218,10 @@ class Store(Part):
         height = info.data.get("height_m")
         if value is not None and height is not None and value < height:
             raise refuse(
-                f"The rim at {in_message(value)} lies below the full water at {in_message(height)}: "
-                "check both, from the base up."
+                "rim-below-water",
+                "The rim at {rim} lies below the full water at {full}: check both, from the base up.",
+                rim=Amount(value, "height"),
+                full=Amount(height, "height"),
             )
         return value
 
@@ -228,13 +231,19 @@ class Store(Part):
         height, dregs = info.data.get("height_m"), info.data.get("dregs_m")
         if height is not None and value > height - LEAST_DRAW:
             raise refuse(
-                f"The tap at {in_message(value)} is not clearly below the full water at {in_message(height)}: "
-                "lower the tap, or check the water depth."
+                "tap-clearly-below",
+                "The tap at {tap} is not clearly below the full water at {full}: lower the tap, or"
+                " check the water depth.",
+                tap=Amount(value, "height"),
+                full=Amount(height, "height"),
             )
         if dregs is not None and value < dregs:
             raise refuse(
-                f"The tap at {in_message(value)} lies in the dregs, which stand {in_message(dregs)} deep: "
-                f"raise it to {in_message(dregs)}, or say less dregs."
+                "tap-lies-dregs",
+                "The tap at {tap} lies in the dregs, which stand {dregs} deep: raise it to "
+                "{dregs}, or say less dregs.",
+                tap=Amount(value, "height"),
+                dregs=Amount(dregs, "height"),
             )
         return value
 
@@ -243,7 +252,8 @@ class Store(Part):
     def _either_sunk_or_raised(cls, value: float, info: Any) -> float:
         if value > 0 and info.data.get("stand_m", 0) > 0:
             raise refuse(
-                "It cannot stand on a stand and be sunk into the ground: empty one of them."
+                "cannot-stand-stand",
+                "It cannot stand on a stand and be sunk into the ground: empty one of them.",
             )
         return value
 
@@ -252,27 +262,37 @@ class Store(Part):
     def _tops_up(cls, value: float, info: Any) -> float:
         below = info.data.get("top_up_below")
         if below is not None and value < below:
-            raise refuse("It has to be filled to more than the level at which filling begins.")
+            raise refuse(
+                "filled-level-filling",
+                "It has to be filled to more than the level at which filling begins.",
+            )
         return value
 
     @model_validator(mode="after")
     def _fits_its_own_walls(self) -> Self:
         plan = self._plan_of_walls
         if self.volume_m3 is None and plan is None:
-            raise refuse("Say what it holds, or how long and wide it is.")
+            raise refuse("say-holds-how", "Say what it holds, or how long and wide it is.")
         if self.volume_m3 is not None and plan is not None:
             walls = plan * self.height_m
             if self.volume_m3 > WALL_SLACK * walls:
                 raise refuse(
-                    f"It cannot hold {in_message(self.volume_m3, 'volume', 'm3')}: its length, width and "
-                    f"water depth give {in_message(walls, 'volume', 'm3')}. Check the four, inside measures."
+                    "cannot-hold-length",
+                    "It cannot hold {volume}: its length, width and water depth give {walls}. Check the "
+                    "four, inside measures.",
+                    volume=Amount(self.volume_m3, "volume"),
+                    walls=Amount(walls, "volume"),
                 )
         return self
 
     @model_validator(mode="after")
     def _leads_elsewhere(self) -> Self:
         if self.id in (self.linked_to, self.overflow_to, self.moves_to):
-            raise refuse(f"“{self.name}” cannot be joined with itself: choose another store.")
+            raise refuse(
+                "cannot-joined-itself",
+                "“{name}” cannot be joined with itself: choose another store.",
+                name=self.name,
+            )
         return self
 
     @property

@@ -109,16 +109,31 @@ class OwnTimer(Part):
         for places, what in ((self.run_minutes, "runs"), (self.interval_days, "days between runs")):
             if not places:
                 raise refuse(
-                    f"“{self.name}” has no positions: list its {what}, such as those printed round the dial."
+                    "positions-list-such",
+                    "“{name}” has no positions: list its {what}, such as those printed round the dial.",
+                    name=self.name,
+                    what=what,
                 )
             if min(places) <= 0 or any(b <= a for a, b in pairwise(places)):
-                raise refuse(f"The {what} of “{self.name}” have to rise from more than nothing.")
+                raise refuse(
+                    "positions-rise",
+                    "The {what} of “{name}” have to rise from more than nothing.",
+                    what=what,
+                    name=self.name,
+                )
         if self.run_minutes[-1] > LONGEST_RUN:
             raise refuse(
-                f"“{self.name}” would run longer than a day: give minutes up to {LONGEST_RUN}."
+                "run-longer-day",
+                "“{name}” would run longer than a day: give minutes up to {longest_run}.",
+                name=self.name,
+                longest_run=LONGEST_RUN,
             )
         if min(self.delay_days, default=1) < 1:
-            raise refuse(f"“{self.name}”: a rain delay is of whole days, such as 1, 2, 3.")
+            raise refuse(
+                "rain-delay-whole",
+                "“{name}”: a rain delay is of whole days, such as 1, 2, 3.",
+                name=self.name,
+            )
         return self
 
     @property
@@ -160,12 +175,19 @@ def check_bodies(timers: tuple[Timer, ...], own: tuple[OwnTimer, ...]) -> None:
         members = [t for t in timers if t.body == timer.id]
         if timer.body is not None and by_id[timer.body].body is not None:
             raise refuse(
-                f"“{timer.name}” is in one body with a timer that is itself in another's: "
-                "name the first of them."
+                "body-timer-itself",
+                "“{timer}” is in one body with a timer that is itself in another's: name the first of "
+                "them.",
+                timer=timer.name,
             )
         outlets = find_timer(own, timer.kind).outlets
         if len(members) + 1 > outlets and members:
             raise refuse(
-                f"“{timer.name}” has {outlets} outlet{'s' if outlets > 1 else ''}, and "
-                f"{len(members) + 1} timers are in its body: take one out, or choose another kind."
+                "outlet-timers-body",
+                "“{timer}” has {outlets} outlet{s}, and {members} timers are in its body: take one "
+                "out, or choose another kind.",
+                timer=timer.name,
+                outlets=outlets,
+                s="s" if outlets > 1 else "",
+                members=len(members) + 1,
             )

@@ -1,42 +1,35 @@
-"""What an answer is made of: figures with their working, sentences, verdicts, cures.
+"""What an answer is made of: figures with their working, verdicts, cures, gaps.
 
 Numbers stay in SI here. A page formats them in the garden's units, inside sentences too.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
+from typing import Self
+
+from euhydra.garden.sentences import Amount, Sentence, say
 
 
 class PlanError(ValueError):
-    """The garden cannot be computed as it stands; the message names the part and the remedy."""
+    """The garden cannot be computed as it stands; the sentence names the part and the remedy."""
+
+    def __init__(self, sentence: Sentence) -> None:
+        super().__init__(str(sentence))
+        self.sentence = sentence
 
 
 @dataclass(frozen=True)
 class Gap:
     """A station that cannot answer yet, and what it waits for."""
 
-    message: str
+    sentence: Sentence
 
-
-@dataclass(frozen=True)
-class Amount:
-    """A number and the kind of quantity it is (see ``garden.quantities``)."""
-
-    value: float
-    kind: str
-
-
-@dataclass(frozen=True)
-class Sentence:
-    """A sentence with amounts in braces, such as ``The hose takes {head}.``"""
-
-    template: str
-    amounts: dict[str, Amount] = field(default_factory=dict)
-
-
-def say(template: str, **amounts: tuple[float, str]) -> Sentence:
-    """A sentence from a template and (number, kind) pairs."""
-    return Sentence(template, {name: Amount(*pair) for name, pair in amounts.items()})
+    @classmethod
+    def of(cls, error: Exception) -> Self:
+        """The gap that an error leaves."""
+        if isinstance(error, PlanError):
+            return cls(error.sentence)
+        return cls(say("refused", "{fault}", fault=str(error)))
 
 
 @dataclass(frozen=True)

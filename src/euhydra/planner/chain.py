@@ -7,6 +7,7 @@ from functools import cached_property
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.catch.answer import CatchAnswer, answer_catch
 from euhydra.planner.lay import proposed_zones
@@ -82,8 +83,13 @@ class Chain:
         return next((p for p in self.planted if p.part.id == part_id), self.planted[0])
 
 
-NO_WEATHER = Gap("There is no weather yet: type the usual months, or bring a daily file.")
-NO_BED = Gap("There is no bed yet: add one.")
+NO_WEATHER = Gap(
+    say(
+        "chain-no-weather",
+        "There is no weather yet: type the usual months, or bring a daily file.",
+    )
+)
+NO_BED = Gap(say("chain-no-bed", "There is no bed yet: add one."))
 
 
 def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
@@ -114,18 +120,22 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
     try:
         push = answer_push(zone, known)
     except PlanError as error:
-        push = Gap(str(error))
+        push = Gap.of(error)
     if isinstance(push, Gap):
         return ZoneChain(zone, push, push)
     if not zone.watered:
-        nothing = f"“{zone.name}” waters no bed and no pots yet: lead its lines to one."
+        nothing = say(
+            "chain-zone-waters-nothing",
+            "“{zone}” waters no bed and no pots yet: lead its lines to one.",
+            zone=zone.name,
+        )
         return ZoneChain(zone, push, Gap(nothing))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     try:
         return ZoneChain(zone, push, answer_time(zone, push.curve, push.usual.state, known))
     except PlanError as error:
-        return ZoneChain(zone, push, Gap(str(error)))
+        return ZoneChain(zone, push, Gap.of(error))
 
 
 def _plant(part: Drinker, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> PlantChain:
@@ -146,7 +156,7 @@ def _catch(
     try:
         return answer_catch(garden, record, needs)
     except PlanError as error:
-        return Gap(str(error))
+        return Gap.of(error)
 
 
 def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Watered, ...]:
@@ -168,16 +178,20 @@ def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...
     try:
         season = replay.replay(garden, record, ways_of(planted))
     except PlanError as error:
-        return Gap(str(error))
+        return Gap.of(error)
     if not any(order.sources for order in season.orders):
         push = planted[0].push
-        return push if isinstance(push, Gap) else Gap("No bed takes water from anywhere yet.")
+        return (
+            push
+            if isinstance(push, Gap)
+            else Gap(say("chain-no-bed-is-watered", "No bed takes water from anywhere yet."))
+        )
     return season
 
 
 def _store(garden: Garden, season: Season | Gap) -> StoreAnswer | Gap:
     if not garden.stores:
-        return Gap("There is no store yet: add one.")
+        return Gap(say("chain-no-store", "There is no store yet: add one."))
     if not garden.roofs:
-        return Gap("There is no roof yet: describe one.")
+        return Gap(say("chain-no-roof", "There is no roof yet: describe one."))
     return season if isinstance(season, Gap) else answer_store(season)

@@ -7,6 +7,7 @@ import numpy as np
 from euhydra.devices.bench import Bench, StoreRig, ZoneRig
 from euhydra.devices.keeper import KeeperPlan
 from euhydra.devices.simulated import DAY
+from euhydra.garden.sentences import say
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.chain import Chain
@@ -34,9 +35,14 @@ def build(chain: Chain, month: int) -> tuple[Bench, np.datetime64, list[str]]:
         if isinstance(z.push, PushAnswer) and isinstance(z.time, TimeAnswer)
     ]
     if not pairs:
-        raise PlanError("No zone has settings yet: see Settings.")
+        raise PlanError(say("bench-no-settings", "No zone has settings yet: see Settings."))
     if isinstance(chain.season, Gap) or chain.record is None:
-        raise PlanError("There is no water or no weather to run the plan on yet.")
+        raise PlanError(
+            say(
+                "bench-no-water-or-weather",
+                "There is no water or no weather to run the plan on yet.",
+            )
+        )
     season, record = chain.season, chain.record
     first = week.first_monday(record, month)
     span = slice(first, first + BENCH_DAYS)

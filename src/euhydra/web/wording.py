@@ -1,6 +1,5 @@
 """Amounts, sentences and choices as the page says them. Used by the templates as filters."""
 
-import re
 from collections.abc import Mapping
 from functools import cache
 from typing import Any
@@ -19,15 +18,12 @@ from euhydra.garden.pipes import EndKind, Turn
 from euhydra.garden.plantings import Start, Timekeeping, Warmth
 from euhydra.garden.pots import PotKind
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Amount, Sentence
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.stores import Hold
-from euhydra.planner.answers import Amount, Sentence
 from euhydra.planner.dates import MONTH_NAMES, WEEKDAYS, day_in_words, hour_in_words, how_often
 from euhydra.planner.season.shares import DESTINATION_NAMES
 from euhydra.planner.store.figures import RULE_NAMES
-
-BRACED = re.compile(r"\{(\w+)\}")
-"""An amount's place in a sentence."""
 
 RESET_NAMES = {
     FirstFlushReset.WET_SPELL: "once in a run of wet days",
@@ -91,25 +87,13 @@ DRUM_NAMES = {
 }
 
 
-def show(amount: Amount, system: System) -> str:
-    """An amount with its unit, days in words."""
-    if amount.kind == "days":
-        days = round(amount.value / 86400, 1)
-        return f"{days:g} day{'' if days == 1 else 's'}"
-    if amount.kind == "hours" and amount.value < 3600:
-        return quantities.show(amount.value, "minutes", system, 2)
-    return quantities.show(amount.value, amount.kind, system)
-
-
 def say(sentence: Sentence, system: System) -> Markup:
-    """A sentence with its amounts filled in; their numbers do not break from their units."""
-    amounts = {
-        name: Markup('<span class="whitespace-nowrap">{}</span>').format(show(amount, system))
-        for name, amount in sentence.amounts.items()
-    }
-    filled = str(escape(quantities.fill(sentence.template, system)))
-    # Not str.format: the name of a part may have braces of its own.
-    return Markup(BRACED.sub(lambda found: amounts.get(found[1], found[0]), filled))
+    """A sentence with its values filled in; their numbers do not break from their units."""
+
+    def unbroken(amount: Amount) -> str:
+        return f'<span class="whitespace-nowrap">{escape(amount.told(system))}</span>'
+
+    return Markup(sentence.told(system, unbroken, lambda text: str(escape(text))))
 
 
 def _system(context: Context) -> System:
@@ -121,7 +105,7 @@ def _system(context: Context) -> System:
 @pass_context
 def amount_filter(context: Context, amount: Amount) -> str:
     """`{{ amount | amount }}`."""
-    return show(amount, _system(context))
+    return amount.told(_system(context))
 
 
 @pass_context
@@ -151,7 +135,7 @@ def litres_filter(context: Context, litres: float) -> str:
 @pass_context
 def hours_filter(context: Context, seconds: float) -> str:
     """`{{ seconds | hours }}`: minutes where it is less than one."""
-    return show(Amount(seconds, "hours"), _system(context))
+    return Amount(seconds, "hours").told(_system(context))
 
 
 @pass_context

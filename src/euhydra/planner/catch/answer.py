@@ -10,18 +10,9 @@ from euhydra.core import catchment
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group, groups_of
-from euhydra.planner.answers import (
-    Amount,
-    Cure,
-    Figure,
-    Mark,
-    PlanError,
-    Sentence,
-    Verdict,
-    Working,
-    say,
-)
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.catch import downpipes, spouts
 from euhydra.planner.catch.downpipes import SpoutAnswer
 from euhydra.planner.catch.spouts import MM_PER_M, Spout
@@ -74,9 +65,15 @@ def answer_catch(garden: Garden, record: DailyWeather, needs: Sequence[Need]) ->
     PlanError : if there is no roof, or no downspout.
     """
     if not garden.roofs:
-        raise PlanError("There is no roof yet: describe one.")
+        raise PlanError(say("catch-roof-yet-describe", "There is no roof yet: describe one."))
     if not garden.downspouts:
-        raise PlanError(f"No downspout leads from “{garden.roofs[0].name}” to a store: add one.")
+        raise PlanError(
+            say(
+                "catch-downspout-leads-store",
+                "No downspout leads from “{roofs}” to a store: add one.",
+                roofs=garden.roofs[0].name,
+            )
+        )
     ends = _ends(garden)
     inflow = np.zeros(len(record.days)) + sum(spout.leaving(record) for spout in ends)
     sums = _Sums(tuple(ends), record, inflow)
@@ -129,12 +126,12 @@ class _Sums:
         rain = float(self.record.precip[days].sum()) / years
         return Figure(
             label,
-            Amount(litres / LITRES_PER_CUBIC_METRE, "volume"),
+            Amount.litres(litres),
             Working(
                 "plan area × share × runoff × rain − first flush, for each downspout",
                 {
                     **downpipes.areas_of(self.ends),
-                    "rain": Amount(rain / MM_PER_M, "rain"),
+                    "rain": Amount.millimetres(rain),
                     "first flush, each time": Amount(sum(downpipes.flushes(self.ends)), "volume"),
                 },
                 downpipes.runoff_source(self.ends),
@@ -176,7 +173,7 @@ def _fill_figure(label: str, rain_rate: float, group: Group, feeding: list[Spout
             "volume ÷ (rain rate × area × share × runoff of all downspouts)",
             {
                 "volume, from empty": Amount(group.capacity_m3, "volume"),
-                "rain in an hour": Amount(rain_rate / MM_PER_M, "rain"),
+                "rain in an hour": Amount.millimetres(rain_rate),
                 "area × share × runoff": Amount(catch, "area"),
             },
             "Common practice for the rain rates; the rest is arithmetic",
@@ -211,45 +208,69 @@ def _verdict(
     year_need = sum(need.year_litres for need in needs)
     roofs = "This roof brings" if len(garden.roofs) == 1 else "Your roofs bring"
     asks = "the bed asks" if len(needs) == 1 else "the beds ask"
-    litres = {"year": (a_year / 1000, "volume")}
+    litres = {"year": Amount.litres(a_year)}
     if year_need <= 0:
-        return Verdict(Mark.WORKS, say(f"{roofs} {{year}} in a mean year.", **litres))
+        return Verdict(
+            Mark.WORKS,
+            say("catch-mean-year", "{roofs} {year} in a mean year.", roofs=roofs, **litres),
+        )
     growing = np.any([need.is_growing for need in needs], axis=0)
     in_season = float(inflow[growing].sum()) / needs[0].record.years
     litres |= {
-        "season": (in_season / 1000, "volume"),
-        "need": (year_need / 1000, "volume"),
-        "share": (in_season / year_need, "share"),
+        "season": Amount.litres(in_season),
+        "need": Amount.litres(year_need),
+        "share": Amount(in_season / year_need, "share"),
     }
     cures = _more_roof(unused, a_year, year_need)
     if a_year < year_need:
         return Verdict(
             Mark.FAILS,
-            say(f"{roofs} {{year}} a year; {asks} for {{need}}.", **litres),
-            (Sentence("No barrel can make up for it: add roof, or another source."),),
+            say(
+                "catch-short-of-need",
+                "{roofs} {year} a year; {asks} for {need}.",
+                roofs=roofs,
+                asks=asks,
+                **litres,
+            ),
+            (
+                say(
+                    "catch-barrel-make-add",
+                    "No barrel can make up for it: add roof, or another source.",
+                ),
+            ),
             cures,
         )
     if in_season < year_need:
         return Verdict(
             Mark.BUT,
             say(
+                "catch-enough-but-not-in-season",
                 "Enough in a year, but while the crops grow only {share} of their need falls.",
                 **litres,
             ),
             (
                 say(
-                    f"{{year}} in a mean year; {{season}} of it in the season; {asks} for {{need}}.",
+                    "catch-mean-year-season",
+                    "{year} in a mean year; {season} of it in the season; {asks} for {need}.",
+                    asks=asks,
                     **litres,
                 ),
-                Sentence(
-                    "The rest has to be stored from the wet months: that is what Store is about."
+                say(
+                    "catch-rest-stored-wet",
+                    "The rest has to be stored from the wet months: that is what Store is about.",
                 ),
             ),
             cures,
         )
     return Verdict(
         Mark.WORKS,
-        say(f"{roofs} {{season}} while the crops grow; {asks} for {{need}}.", **litres),
+        say(
+            "catch-season",
+            "{roofs} {season} while the crops grow; {asks} for {need}.",
+            roofs=roofs,
+            asks=asks,
+            **litres,
+        ),
     )
 
 
@@ -261,13 +282,15 @@ def _more_roof(unused: Figure | None, a_year: float, year_need: float) -> tuple[
     return (
         Cure(
             say(
+                "catch-another-downspout-roofs",
                 "Another downspout: roofs not led to a store bring {more} a year.",
-                more=(unused.amount.value, "volume"),
+                more=Amount(unused.amount.value, "volume"),
             ),
             say(
+                "catch-all-need",
                 "Then {all} in all, {share} of the need.",
-                all=(more, "volume"),
-                share=(more * 1000 / year_need, "share"),
+                all=Amount(more, "volume"),
+                share=Amount(more * 1000 / year_need, "share"),
             ),
         ),
     )

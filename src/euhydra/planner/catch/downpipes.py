@@ -4,13 +4,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from euhydra.core import catchment, downspout
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Amount, Figure, Sentence, Working
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.catch import spouts
-from euhydra.planner.catch.spouts import MM_PER_M, Spout
+from euhydra.planner.catch.spouts import Spout
 
 CAPACITY_SOURCE = "Wyly and Eaton (1961), from memory"
 FLUSH_SOURCE = "Texas Manual on Rainwater Harvesting (2005), first flush, from memory"
@@ -58,7 +59,7 @@ def _brings(spout: Spout, record: DailyWeather, litres: float) -> Figure:
     emptied = "once a day" if daily else f"anew after {dry} dry day{'' if dry == 1 else 's'}"
     return Figure(
         f"{name_of(spout)} brings, a year",
-        Amount(litres / LITRES_PER_CUBIC_METRE, "volume"),
+        Amount.litres(litres),
         Working(
             "(plan area × share × runoff × (1 − guard's loss) + what joins it) × rain − first flush",
             {
@@ -69,7 +70,7 @@ def _brings(spout: Spout, record: DailyWeather, litres: float) -> Figure:
                 "area × share × runoff of what joins it": Amount(
                     spout.catch_m2 - spout.own_catch_m2, "area"
                 ),
-                "rain of a mean year": Amount(rain / MM_PER_M, "rain"),
+                "rain of a mean year": Amount.millimetres(rain),
                 "first flush, each time": Amount(spout.flush_m3, "volume"),
             },
             runoff_source([spout]),
@@ -81,12 +82,12 @@ def _brings(spout: Spout, record: DailyWeather, litres: float) -> Figure:
 def _flushed(spout: Spout, arriving: float, leaving: float) -> Figure:
     return Figure(
         "First flush turns away, a year",
-        Amount((arriving - leaving) / LITRES_PER_CUBIC_METRE, "volume"),
+        Amount.litres(arriving - leaving),
         Working(
             "litres that reach the device − litres that run on",
             {
-                "reach it, a year": Amount(arriving / LITRES_PER_CUBIC_METRE, "volume"),
-                "run on, a year": Amount(leaving / LITRES_PER_CUBIC_METRE, "volume"),
+                "reach it, a year": Amount.litres(arriving),
+                "run on, a year": Amount.litres(leaving),
                 "it holds": Amount(spout.flush_m3, "volume"),
             },
             FLUSH_SOURCE,
@@ -168,7 +169,12 @@ def carried_flow(spout: Spout) -> float:
 def _guard(spout: Spout) -> Sentence:
     guard = catalogue.find(catalogue.leaf_guards(), spout.downspout.guard)
     weeks = round(guard.clean_weeks)
-    return Sentence(f"{guard.name}: look at it every {weeks} weeks.")
+    return say(
+        "catch-guard-wants-looking-after",
+        "{guard}: look at it every {weeks} weeks.",
+        guard=guard.name,
+        weeks=weeks,
+    )
 
 
 def areas_of(ends: Sequence[Spout]) -> dict[str, Amount]:

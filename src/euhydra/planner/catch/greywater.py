@@ -15,8 +15,9 @@ from euhydra.garden import catalogue
 from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import GreywaterRule
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import Amount, say, words
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.answers import Amount, Cure, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
 from euhydra.planner.catch import order
 
 Floats = NDArray[np.float64]
@@ -206,7 +207,7 @@ def _figures(system: Greywater, bed: Bed, inflow: Floats, run: DrumRun) -> list[
                     "drum": Amount(system.drum_m3, "volume"),
                     "fastest inflow": Amount(float(inflow.max()) / 1000 / 60, "flow"),
                     "fastest outflow": Amount(float(run.out.max()) / 1000 / 60, "flow"),
-                    "fullest": Amount(float(run.level.max()) / 1000, "volume"),
+                    "fullest": Amount.litres(float(run.level.max())),
                 },
                 "Mass balance; hose: Darcy–Weisbach; drum emptying: Torricelli's way",
                 (simulated, "A load empties in three goes, about 40, 30 and 30 % of its water."),
@@ -214,12 +215,12 @@ def _figures(system: Greywater, bed: Bed, inflow: Floats, run: DrumRun) -> list[
         ),
         Figure(
             "Oldest water in the drum",
-            Amount(run.oldest_hours * 3600, "hours"),
+            Amount.hours(run.oldest_hours),
             Working(
                 "longest stay of any litre, first in, first out",
                 {
-                    "usual limit": Amount(MOST_HOURS * 3600, "hours"),
-                    "left at the end of the week": Amount(run.left / 1000, "volume"),
+                    "usual limit": Amount.hours(MOST_HOURS),
+                    "left at the end of the week": Amount.litres(run.left),
                 },
                 "Usual limit of 24 hours in published codes, from memory",
                 (simulated,),
@@ -267,7 +268,7 @@ def _lint_figure(system: Greywater, week: float) -> Figure:
     days = 7 * system.lint_m3 / week if week > 0 else 0.0
     return Figure(
         "Clean the lint filter every",
-        Amount(round(days) * 86400, "days"),
+        Amount.days(round(days)),
         Working(
             "litres between cleanings ÷ litres a week × 7",
             {
@@ -282,46 +283,78 @@ def _lint_figure(system: Greywater, week: float) -> Figure:
 def _verdict(system: Greywater, bed: Bed, rule: GreywaterRule, run: DrumRun) -> Verdict:
     total = sum(system.week_m3)
     amounts = {
-        "week": (total, "volume"),
-        "lost": (float(run.overflow.sum()) / 1000, "volume"),
-        "oldest": (run.oldest_hours * 3600, "hours"),
-        "need": (max(system.week_m3) / _uptake(bed), "area"),
-        "area": (bed.area_m2, "area"),
+        "week": Amount(total, "volume"),
+        "lost": Amount.litres(float(run.overflow.sum())),
+        "oldest": Amount.hours(run.oldest_hours),
+        "need": Amount(max(system.week_m3) / _uptake(bed), "area"),
+        "area": Amount(bed.area_m2, "area"),
     }
     if total <= 0:
         return Verdict(
-            Mark.BUT, Sentence("No water leads here yet: say the washdays or the showers.")
+            Mark.BUT,
+            say(
+                "catch-no-washing-water",
+                "No water leads here yet: say the washdays or the showers.",
+            ),
         )
     if not rule.is_allowed:
         return Verdict(
             Mark.FAILS,
-            Sentence(f"“{bed.name}” may not have greywater."),
-            (Sentence(rule.reason), Sentence(f"Source: {rule.source}. Ask your local code.")),
+            say("catch-greywater-not-allowed", "“{bed}” may not have greywater.", bed=bed.name),
+            (
+                words(rule.reason),
+                say(
+                    "catch-source-ask-local",
+                    "Source: {source}. Ask your local code.",
+                    source=rule.source,
+                ),
+            ),
         )
     reasons = []
     if float(run.overflow.sum()) > KEPT_BACK * _litres(total):
         reasons.append(
-            say("The drum does not keep up: {lost} a week run over into the sewer.", **amounts)
+            say(
+                "catch-drum-keep-week",
+                "The drum does not keep up: {lost} a week run over into the sewer.",
+                **amounts,
+            )
         )
     if run.oldest_hours > MOST_HOURS:
         reasons.append(
-            say("Water stands in the drum for {oldest}; a day is the usual limit.", **amounts)
+            say(
+                "catch-water-stands-drum",
+                "Water stands in the drum for {oldest}; a day is the usual limit.",
+                **amounts,
+            )
         )
-    if bed.area_m2 < amounts["need"][0]:
+    if bed.area_m2 < amounts["need"].value:
         reasons.append(
-            say("The heaviest day needs {need} of such soil; the bed has {area}.", **amounts)
+            say(
+                "catch-heaviest-day-needs",
+                "The heaviest day needs {need} of such soil; the bed has {area}.",
+                **amounts,
+            )
         )
-    allowed = Sentence(f"Allowed here: {rule.reason} Ask your local code first.")
+    allowed = say(
+        "catch-allowed-here-ask",
+        "Allowed here: {reason} Ask your local code first.",
+        reason=rule.reason,
+    )
     if reasons:
         return Verdict(
             Mark.BUT,
-            Sentence("The line works, but not on every count."),
+            say("catch-line-works-but", "The line works, but not on every count."),
             (*reasons, allowed),
             _cures(system),
         )
     return Verdict(
         Mark.WORKS,
-        say(f"“{bed.name}” can have all {{week}} a week, at once.", **amounts),
+        say(
+            "catch-all-week-once",
+            "“{bed}” can have all {week} a week, at once.",
+            bed=bed.name,
+            **amounts,
+        ),
         (allowed,),
     )
 
@@ -336,13 +369,29 @@ def _cures(system: Greywater) -> tuple[Cure, ...]:
     for factor in (1.5, 2.0, 3.0):
         wider = system.model_copy(update={"bore_m": system.bore_m * factor})
         if system.outlet is DrumOutlet.GRAVITY:
-            tried.append((say("A hose {bore} wide inside.", bore=(wider.bore_m, "bore")), wider))
+            tried.append(
+                (
+                    say(
+                        "catch-wider-hose",
+                        "A hose {bore} wide inside.",
+                        bore=Amount(wider.bore_m, "bore"),
+                    ),
+                    wider,
+                )
+            )
         bigger = system.model_copy(update={"drum_m3": system.drum_m3 * factor})
-        tried.append((say("A drum of {drum}.", drum=(bigger.drum_m3, "volume")), bigger))
+        tried.append(
+            (
+                say(
+                    "catch-larger-drum", "A drum of {drum}.", drum=Amount(bigger.drum_m3, "volume")
+                ),
+                bigger,
+            )
+        )
     if system.outlet is DrumOutlet.PUMP and system.pump_off_m3 > 0:
         tried.append(
             (
-                Sentence("Set the float so that the pump empties the drum."),
+                say("catch-set-float-pump", "Set the float so that the pump empties the drum."),
                 system.model_copy(update={"pump_off_m3": 0.0}),
             )
         )
@@ -355,8 +404,9 @@ def _cures(system: Greywater) -> tuple[Cure, ...]:
                 Cure(
                     change,
                     say(
+                        "catch-runs-over-water",
                         "Nothing runs over, and no water is older than {oldest}.",
-                        oldest=(run.oldest_hours * 3600, "hours"),
+                        oldest=Amount.hours(run.oldest_hours),
                     ),
                 )
             )

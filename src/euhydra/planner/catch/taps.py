@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from euhydra.core.constants import GRAVITY, LITRES_PER_CUBIC_METRE, WATER_DENSITY
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap, TapKind
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 
 USABLE_SHARE = 0.75
 """Share of the measured flow that one zone may use. [-] Common practice: three quarters."""
@@ -64,7 +65,7 @@ def _figures(tap: Tap) -> list[Figure]:
         ),
         Figure(
             "Most in a day",
-            Amount(daily_litres(tap) / LITRES_PER_CUBIC_METRE, "volume"),
+            Amount.litres(daily_litres(tap)),
             Working(
                 "usable flow × longest time",
                 {
@@ -92,30 +93,41 @@ def _figures(tap: Tap) -> list[Figure]:
 
 def _verdict(tap: Tap) -> Verdict:
     amounts = {
-        "flow": (usable_flow(tap), "flow"),
-        "day": (daily_litres(tap) / LITRES_PER_CUBIC_METRE, "volume"),
+        "flow": Amount(usable_flow(tap), "flow"),
+        "day": Amount.litres(daily_litres(tap)),
     }
-    summary = say(f"“{tap.name}” can carry a zone of {{flow}}, {{day}} a day at most.", **amounts)
+    summary = say(
+        "catch-carry-zone-day",
+        "“{tap}” can carry a zone of {flow}, {day} a day at most.",
+        tap=tap.name,
+        **amounts,
+    )
     reasons = []
     if tap.fills_in_s < BIG_ENOUGH:
         reasons.append(
             say(
-                "A bucket full in {time} is hard to time: use a larger one, or fill it three times and take the mean.",
-                time=(tap.fills_in_s, "seconds"),
+                "catch-bucket-full-hard",
+                "A bucket full in {time} is hard to time: use a larger one, or fill it three times and "
+                "take the mean.",
+                time=Amount(tap.fills_in_s, "seconds"),
             )
         )
     if tap.static_pa is not None and tap.static_pa > TOO_MUCH_PRESSURE_PA:
         reasons.append(
             say(
+                "catch-drip-lines-need",
                 "At {pressure} drip lines need a pressure regulator after the filter.",
-                pressure=(tap.static_pa, "tap_pressure"),
+                pressure=Amount(tap.static_pa, "tap_pressure"),
             )
         )
     if reasons:
         return Verdict(Mark.BUT, summary, tuple(reasons))
-    backflow = (
-        "A backflow preventer comes first, always."
+    first = (
+        say("catch-backflow-first", "A backflow preventer comes first, always.")
         if tap.kind is TapKind.MAINS
-        else "A well pump that starts often wears: run zones long, not often."
+        else say(
+            "catch-well-runs-long",
+            "A well pump that starts often wears: run zones long, not often.",
+        )
     )
-    return Verdict(Mark.WORKS, summary, (Sentence(backflow),))
+    return Verdict(Mark.WORKS, summary, (first,))

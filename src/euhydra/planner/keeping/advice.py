@@ -7,10 +7,10 @@ from enum import StrEnum
 
 import numpy as np
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.schedule import Position, Setting
 from euhydra.garden.logbook import LogEntry, entry_kinds
-from euhydra.planner.answers import Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.dates import MONTH_NAMES, day_in_words
 from euhydra.planner.keeping.hindcast import BedTrack, Hindcast
 from euhydra.planner.season.watering import Watered
@@ -113,8 +113,17 @@ def _out_of_season(track: BedTrack, entry: LogEntry) -> BedReading:
         entry,
         "right",
         Advice.LEAVE,
-        Sentence(f"By the plan nothing grows in “{name}” on that day: it needs no water."),
-        (Sentence("If something does grow there, add it on Need, and its soil is reckoned too."),),
+        say(
+            "keeping-plan-grows-day",
+            "By the plan nothing grows in “{name}” on that day: it needs no water.",
+            name=name,
+        ),
+        (
+            say(
+                "keeping-something-grow-add",
+                "If something does grow there, add it on Need, and its soil is reckoned too.",
+            ),
+        ),
     )
 
 
@@ -136,12 +145,19 @@ def _compared(
             entry,
             by_sums,
             Advice.LEAVE,
-            Sentence(f"{sign}: leave it as it is."),
+            say("keeping-leave-as-is", "{sign}: leave it as it is.", sign=sign),
             tuple(reasons),
         )
     compare = _dry if seen == "dry" else _wet
     advice, said, more = compare(told, track, entry, day, by_sums)
-    return BedReading(track, entry, by_sums, advice, Sentence(f"{sign}, {said}"), (*reasons, *more))
+    return BedReading(
+        track,
+        entry,
+        by_sums,
+        advice,
+        say("keeping-sign-says", "{sign}, {said}", sign=sign, said=said),
+        (*reasons, *more),
+    )
 
 
 Compared = tuple[Advice, str, Iterable[Sentence]]
@@ -153,12 +169,16 @@ def _dry(told: Hindcast, track: BedTrack, entry: LogEntry, day: int, by_sums: st
     if by_sums == "dry":
         return Advice.RAISE, "and by the sums too: give more.", more
     if _given(track, day) <= 0:
-        thirsty = Sentence(
-            "Nothing was given in that week: the soil dries sooner than the sums say, as where roots are shallow yet, or rain missed it. Water it once, and feel again."
+        thirsty = say(
+            "keeping-nothing-was-given",
+            "Nothing was given in that week: the soil dries sooner than the sums say, as where "
+            "roots are shallow yet, or rain missed it. Water it once, and feel again.",
         )
         return Advice.RAISE, "though by the sums rain and soil should carry it.", (thirsty, *more)
-    clog = Sentence(
-        "So the water does not get there: hold a cup under its last outlet, and look for a clog or a kink."
+    clog = say(
+        "keeping-water-does-not-get-there",
+        "So the water does not get there: hold a cup under its last outlet, and look for a clog"
+        " or a kink.",
     )
     return Advice.LOOK, "though it was given enough.", (clog,)
 
@@ -167,8 +187,10 @@ def _wet(told: Hindcast, track: BedTrack, entry: LogEntry, day: int, by_sums: st
     if by_sums == "wet" or (by_sums == "right" and _rained(told, day)):
         less = _setting(told, track, entry, day, is_more=False)
         return Advice.CUT, "and by the sums it is nearly full: give less.", less
-    leak = Sentence(
-        "So more comes than was told: look for a leak, an end that drips, or a valve that does not shut."
+    leak = say(
+        "keeping-more-comes-than-told",
+        "So more comes than was told: look for a leak, an end that drips, or a valve that does "
+        "not shut.",
     )
     return Advice.LOOK, "though it was not given that much.", (leak,)
 
@@ -184,8 +206,17 @@ def _leaf_with_finger(
             leaf,
             by_sums,
             Advice.CUT,
-            Sentence(f"The leaves of “{name}” suffer in muddy soil: roots without air. Give less."),
-            (Sentence("Drooping leaves ask for water only where the soil is dry."),),
+            say(
+                "keeping-leaves-suffer-muddy",
+                "The leaves of “{name}” suffer in muddy soil: roots without air. Give less.",
+                name=name,
+            ),
+            (
+                say(
+                    "keeping-drooping-leaves-ask",
+                    "Drooping leaves ask for water only where the soil is dry.",
+                ),
+            ),
         )
     if finger.word == "right" and leaf.word in ("droop", "crisp"):
         return BedReading(
@@ -193,10 +224,17 @@ def _leaf_with_finger(
             leaf,
             by_sums,
             Advice.WAIT,
-            Sentence(
-                f"The soil of “{name}” is right: heat, wind or salt marks its leaves. Shade it, and wait."
+            say(
+                "keeping-soil-right-heat",
+                "The soil of “{name}” is right: heat, wind or salt marks its leaves. Shade it, and wait.",
+                name=name,
             ),
-            (Sentence("Leaves that stand up again by the next morning need nothing."),),
+            (
+                say(
+                    "keeping-leaves-stand-again",
+                    "Leaves that stand up again by the next morning need nothing.",
+                ),
+            ),
         )
     day = told.day(finger.at - timedelta(hours=12))
     seen = "dry" if finger.word == "dry" else "wet" if finger.word == "muddy" else "right"
@@ -211,10 +249,19 @@ def _wait(track: BedTrack, entry: LogEntry, by_sums: str, changed: LogEntry) -> 
         entry,
         by_sums,
         Advice.WAIT,
-        Sentence(
-            f"The setting for “{name}” was changed only just before: feel again on {day_in_words(look.date())}, when the soil has followed."
+        say(
+            "keeping-setting-was-changed",
+            "The setting for “{name}” was changed only just before: feel again on {day}, when the "
+            "soil has followed.",
+            name=name,
+            day=day_in_words(look.date()),
         ),
-        (Sentence("The soil takes two to three days to follow a change (common practice)."),),
+        (
+            say(
+                "keeping-soil-takes-three",
+                "The soil takes two to three days to follow a change (common practice).",
+            ),
+        ),
     )
 
 
@@ -241,11 +288,14 @@ def _by_sums(told: Hindcast, track: BedTrack, day: int, by_sums: str) -> Sentenc
     week = _week(day)
     area = track.way.need.area_m2
     return say(
-        f"By the sums it was {words[by_sums]}: {{gone}} of what is within easy reach was gone; in the week before, {{rain}} of rain, {{given}} of watering, and {{drunk}} drunk.",
-        gone=(max(0.0, float(track.filled[day])), "share"),
-        rain=(float(track.way.need.rain[week].sum()) / 1000, "rain"),
-        given=(_given(track, day) / area / 1000, "rain"),
-        drunk=(float(track.run.transpired[week].sum()) / 1000, "rain"),
+        "keeping-sums-was-within",
+        "By the sums it was {state}: {gone} of what is within easy reach was gone; in the week "
+        "before, {rain} of rain, {given} of watering, and {drunk} drunk.",
+        state=words[by_sums],
+        gone=Amount(max(0.0, float(track.filled[day])), "share"),
+        rain=Amount.millimetres(float(track.way.need.rain[week].sum())),
+        given=Amount.millimetres(_given(track, day) / area),
+        drunk=Amount.millimetres(float(track.run.transpired[week].sum())),
     )
 
 
@@ -265,15 +315,18 @@ def _rained(told: Hindcast, day: int) -> bool:
 
 def _weather(told: Hindcast, day: int, seen: str) -> Iterator[Sentence]:
     if not told.rain_is_logged:
-        yield Sentence(
-            "No rain is in the log: the sums take the record's own where it has these days, else none."
+        yield say(
+            "keeping-rain-log-sums",
+            "No rain is in the log: the sums take the record's own where it has these days, else "
+            "none.",
         )
     if seen == "dry" and _rained(told, day):
-        yield Sentence(
-            "It rained well just before: mulch or thick leaves may have kept the rain from the soil."
+        yield say(
+            "keeping-rained-well-just",
+            "It rained well just before: mulch or thick leaves may have kept the rain from the soil.",
         )
     if seen == "dry" and float(told.record.temp_max[max(0, day - 2) : day + 1].max()) >= HOT:
-        yield Sentence("It was hot: run it longer, not more often.")
+        yield say("keeping-was-hot", "It was hot: run it longer, not more often.")
 
 
 def _setting(
@@ -284,19 +337,22 @@ def _setting(
     if way.time is None:
         litres = float(way.need.net_a_day.max()) * way.need.area_m2
         yield say(
+            "keeping-hand-day-height",
             "By hand: {litres} a day at the height of the season.",
-            litres=(litres / LITRES_PER_CUBIC_METRE, "volume"),
+            litres=Amount.litres(litres),
         )
         return
     month = int(way.need.record.month[day])
     setting = way.time.months[month - 1].setting
     if setting is None:
-        yield Sentence("The plan has this timer off in this month: rain and soil carry it.")
+        yield say(
+            "keeping-plan-timer-month",
+            "The plan has this timer off in this month: rain and soil carry it.",
+        )
         near = _nearest_set(way.time, month)
         if is_more and near and near.setting:
-            yield _as_set(
-                f"Until it rains, set it as in {MONTH_NAMES[near.month - 1]}", near.setting
-            )
+            until_rain = "Until it rains, set it as in {month}"
+            yield _as_set(until_rain, near.setting, MONTH_NAMES[near.month - 1])
         return
     position = setting.position
     yield _as_set("The plan for this month", setting)
@@ -310,29 +366,34 @@ def _nearest_set(time: TimeAnswer, month: int) -> MonthSetting | None:
     return next((m for m in months if m.setting), None)
 
 
-def _as_set(beginning: str, setting: Setting) -> Sentence:
+def _as_set(beginning: str, setting: Setting, month: str = "") -> Sentence:
     position = setting.position
+    times = ", {times} times a day." if position.runs_a_day > 1 else "."
     return say(
-        f"{beginning}: {{run}}, every {position.mean_days:g} day{'s' if position.mean_days != 1 else ''}"
-        + (f", {position.runs_a_day} times a day." if position.runs_a_day > 1 else "."),
-        run=(position.run_minutes * 60, "minutes"),
+        "keeping-set-as-planned",
+        beginning + ": {run}, every {every}" + times,
+        month=month,
+        run=Amount.minutes(position.run_minutes),
+        every=f"{position.mean_days:g} day{'s' if position.mean_days != 1 else ''}",
+        times=position.runs_a_day,
     )
 
 
 def _next_setting(changed: LogEntry | None, planned: Position, is_more: bool) -> Sentence:
     """From what it is set to, to what it is to be set to."""
-    step = (
-        f"go one step of the dial {'further' if is_more else 'back'}, and feel again in three days."
-    )
+    step = "go one step of the dial {way}, and feel again in three days."
+    way = "further" if is_more else "back"
     if changed is None:
-        return Sentence(f"If that is what it is set to, {step}")
+        return say("keeping-one-step", "If that is what it is set to, " + step, way=way)
     run, every = changed.amounts[0] or 0.0, changed.amounts[1] or SECONDS_PER_DAY
     a_day = run * SECONDS_PER_DAY / every
     wanted = planned.run_minutes * 60 * planned.runs_a_day / planned.mean_days
     is_behind = a_day < wanted * (1 - LIKE) if is_more else a_day > wanted * (1 + LIKE)
     return say(
+        "keeping-set-as-planned-now" if is_behind else "keeping-one-step",
         "It is set to {run}, every {every}: "
         + ("set it as planned, and feel again in three days." if is_behind else step),
-        run=(run, "minutes"),
-        every=(every, "days"),
+        way=way,
+        run=Amount(run, "minutes"),
+        every=Amount(every, "days"),
     )

@@ -13,7 +13,8 @@ from euhydra.core.constants import GRAVITY
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
-from euhydra.planner.answers import PlanError, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import PlanError
 from euhydra.planner.steps import first_run
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.solving import ZoneState
@@ -102,20 +103,32 @@ def try_causes(zone: Zone, sound: ZoneState, share: float) -> list[Cause]:
             found.append(Cause(cause_kinds()[cause_id], pattern, _said(pattern)))
     if zone.timer is not None:
         shut = Pattern(0.0, 0.0, 0.0)
-        found.append(Cause(cause_kinds()["valve"], shut, Sentence("Then nothing comes out.")))
+        found.append(
+            Cause(
+                cause_kinds()["valve"],
+                shut,
+                say("keeping-nothing-comes", "Then nothing comes out."),
+            )
+        )
     return found
 
 
 def _said(p: Pattern) -> Sentence:
-    halves = {"near": (p.near, "share"), "far": (p.far, "share")}
+    halves = {"near": Amount(p.near, "share"), "far": Amount(p.far, "share")}
     template = "Then the near half gives {near} of the usual, the far half {far}, and "
     if p.whole > RUNS_AWAY:
         return say(
+            "keeping-water-runs-away",
             template + "{times} times the usual leaves the source.",
             **halves,
-            times=(float(round(p.whole)), "plain"),
+            times=Amount(float(round(p.whole)), "plain"),
         )
-    return say(template + "the source {whole}.", **halves, whole=(p.whole, "share"))
+    return say(
+        "keeping-shares-of-usual",
+        template + "the source {whole}.",
+        **halves,
+        whole=Amount(p.whole, "share"),
+    )
 
 
 def _pattern(zone: Zone, sound: ZoneState, state: ZoneState) -> Pattern:

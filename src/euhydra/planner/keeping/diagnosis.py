@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from euhydra.garden.logbook import LogEntry
-from euhydra.planner.answers import Sentence
+from euhydra.garden.sentences import say
 from euhydra.planner.keeping.causes import Cause, Pattern, cause_kinds, try_causes
 from euhydra.planner.steps import first_run
 from euhydra.planner.water import solving
@@ -115,7 +115,11 @@ def diagnose(zone: Zone, symptom_id: str, log: Sequence[LogEntry]) -> Diagnosis:
     else:
         fit.sort(key=lambda c: c.kind.order)
     fit += [
-        Cause(cause_kinds()[i], None, Sentence("By experience; no sum shows it."))
+        Cause(
+            cause_kinds()[i],
+            None,
+            say("keeping-experience-sum-shows", "By experience; no sum shows it."),
+        )
         for i in symptom.unsolved
     ]
     return Diagnosis(zone, symptom, tuple(fit), tuple(unfit), measured)

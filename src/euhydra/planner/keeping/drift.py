@@ -6,7 +6,7 @@ from datetime import datetime
 
 import numpy as np
 
-from euhydra.planner.answers import Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping import lessons, measurements
 from euhydra.planner.keeping.hindcast import Hindcast
@@ -25,7 +25,12 @@ class Drift:
     @property
     def said(self) -> Sentence:
         """Both in one."""
-        return Sentence(f"{self.title}: {self.summary.template}", self.summary.amounts)
+        return say(
+            self.summary.code,
+            "{title}: {summary}",
+            title=self.title,
+            summary=self.summary,
+        )
 
 
 def drifts(told: Hindcast) -> list[Drift]:
@@ -51,8 +56,11 @@ def _falling_flows(told: Hindcast) -> Iterator[Drift]:
             yield Drift(
                 f"“{chain.zone.name}” gives less and less",
                 say(
-                    f"{{fall}} less than on {day_in_words(first.date())}, at the same level: a clogging filter or clogging outlets. Clean the filter, flush the lines, and measure again.",
-                    fall=(-change, "share"),
+                    "keeping-less-level-clogging",
+                    "{fall} less than on {day}, at the same level: a clogging filter or clogging outlets. "
+                    "Clean the filter, flush the lines, and measure again.",
+                    day=day_in_words(first.date()),
+                    fall=Amount(-change, "share"),
                 ),
             )
 
@@ -66,9 +74,11 @@ def _uneven(told: Hindcast) -> Iterator[Drift]:
                 yield Drift(
                     f"“{test.name}” waters unevenly",
                     say(
-                        "The driest quarter of its cups holds {measured} of the mean, where {solved} is solved: single outlets are clogged, or it lies in waves. Flush it, and look along it.",
-                        measured=(test.measured_even, "share"),
-                        solved=(test.solved_even, "share"),
+                        "keeping-driest-quarter-cups",
+                        "The driest quarter of its cups holds {measured} of the mean, where {solved} is solved:"
+                        " single outlets are clogged, or it lies in waves. Flush it, and look along it.",
+                        measured=Amount(test.measured_even, "share"),
+                        solved=Amount(test.solved_even, "share"),
                     ),
                 )
 
@@ -93,8 +103,10 @@ def _thirstier(told: Hindcast) -> Iterator[Drift]:
             yield Drift(
                 f"“{part.name}” drinks more than before",
                 say(
-                    "{now} of what the tables say, after {then} earlier in the season: a bigger or thirstier crop than planned. Look at its crop and spacing on Need.",
-                    now=(after.value, "share"),
-                    then=(before.value, "share"),
+                    "keeping-tables-say-after",
+                    "{now} of what the tables say, after {then} earlier in the season: a bigger or "
+                    "thirstier crop than planned. Look at its crop and spacing on Need.",
+                    now=Amount(after.value, "share"),
+                    then=Amount(before.value, "share"),
                 ),
             )

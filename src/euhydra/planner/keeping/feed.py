@@ -10,8 +10,9 @@ from euhydra.core.feeding import Dose
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pump
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap
-from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
 
@@ -94,14 +95,21 @@ def answer_feed(
     """
     if strength > MOST_STRENGTH:
         raise PlanError(
-            "That is stronger than any feed is used: read the label again, in mL for each litre."
+            say(
+                "keeping-stronger-any-feed",
+                "That is stronger than any feed is used: read the label again, in mL for each litre.",
+            )
         )
     if vessel.way is FeedWay.INJECTOR:
         try:
             dose = feeding.by_injector(volume, strength, ratio)
         except ValueError:
             raise PlanError(
-                "The injector would have to draw more than pure concentrate: choose a smaller ratio or a weaker feed."
+                say(
+                    "keeping-injector-draw-pure",
+                    "The injector would have to draw more than pure concentrate: choose a smaller ratio or "
+                    "a weaker feed.",
+                )
             ) from None
     else:
         dose = feeding.into_water(volume, strength)
@@ -142,15 +150,17 @@ def _figure(way: FeedWay, volume: float, strength: float, ratio: float, dose: Do
 
 def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
     into = {
-        FeedWay.BARREL: f"into “{vessel.part.name}”",
-        FeedWay.RESERVE: f"into the reserves of “{vessel.part.name}”, shared out evenly",
+        FeedWay.BARREL: "into “{part}”",
+        FeedWay.RESERVE: "into the reserves of “{part}”, shared out evenly",
         FeedWay.INJECTOR: "into the injector's bottle",
     }[vessel.way]
-    template = f"{{dose}} of concentrate {into}"
-    template += ", filled up with {water} of water." if dose.stock_water > 0 else ", and stir."
-    summary = Sentence(
-        template,
-        {"dose": _measured_out(dose.concentrate), "water": _measured_out(dose.stock_water)},
+    then = ", filled up with {water} of water." if dose.stock_water > 0 else ", and stir."
+    summary = say(
+        "keeping-dose",
+        "{dose} of concentrate " + into + then,
+        part=vessel.part.name,
+        dose=_measured_out(dose.concentrate),
+        water=_measured_out(dose.stock_water),
     )
     if not isinstance(vessel.part, Tap):
         return Verdict(Mark.WORKS, summary)
@@ -158,8 +168,10 @@ def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
         Mark.BUT,
         summary,
         (
-            Sentence(
-                "This line is joined to drinking water: only behind the backflow device that your supplier names for chemicals; a plain one is not enough."
+            say(
+                "keeping-line-joined-drinking",
+                "This line is joined to drinking water: only behind the backflow device that your "
+                "supplier names for chemicals; a plain one is not enough.",
             ),
         ),
     )

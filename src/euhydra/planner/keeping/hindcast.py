@@ -13,6 +13,7 @@ from euhydra.core.bed import BedRun
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden.logbook import LogEntry
+from euhydra.garden.sentences import say
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.chain import Chain
@@ -148,7 +149,11 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
     today : By the gardener's calendar.
     """
     if chain.record is None or isinstance(chain.season, Gap):
-        return chain.season if isinstance(chain.season, Gap) else Gap("There is no weather yet.")
+        return (
+            chain.season
+            if isinstance(chain.season, Gap)
+            else Gap(say("keeping-no-weather", "There is no weather yet."))
+        )
     record, is_logged = _record(chain, log, today)
     ways = tuple(
         Watered(
@@ -161,7 +166,7 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
     try:
         season = replay.replay(chain.garden, record, ways)
     except PlanError as error:
-        return Gap(str(error))
+        return Gap.of(error)
     return Hindcast(chain, record, season, tuple(log), is_logged)
 
 

@@ -11,7 +11,8 @@ from euhydra.garden import edits
 from euhydra.garden.kinds import kind_of
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
-from euhydra.planner.answers import Amount, Figure, Sentence, Working, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.catch import spouts
 from euhydra.planner.keeping import measurements
 from euhydra.planner.keeping.hindcast import BedTrack, Hindcast
@@ -30,12 +31,23 @@ NO_TEST = 0.2
 """How far thirst may lie from 1 before any test. [-] Our choice."""
 
 
+SAID = {
+    "outlets": (
+        "keeping-learned-outlets",
+        "The outlets of “{about}” give {then} of what is printed",
+    ),
+    "roof": ("keeping-learned-roof", "“{about}” brings {then} of its rain"),
+    "thirst": ("keeping-learned-thirst", "“{about}” drinks {then} of what the tables say"),
+}
+"""What each kind of lesson comes to: its code, and its words."""
+
+
 @dataclass(frozen=True)
 class Lesson:
     """Something learned, and what would be changed by it.
 
     kind : `outlets`, `roof` or `thirst`; with `part_id` it names the lesson.
-    said_as : What it comes to, with `{then}` for the value.
+    about : Name of the part, or of what its zone waters.
     now, then : The garden's value, and what it would be. [-]
     bounds : Within which `then` is likely.
     """
@@ -43,7 +55,7 @@ class Lesson:
     kind: str
     part_id: str
     title: str
-    said_as: str
+    about: str
     estimate: Estimate
     now: float
     bounds: tuple[float, float]
@@ -94,12 +106,15 @@ class Lesson:
     def said(self) -> Sentence:
         """In a sentence."""
         low, high = self.likely
+        code, template = SAID[self.kind]
         return say(
-            f"{self.said_as}, not {{now}} (likely {{low}} to {{high}}).",
-            then=(self.then, "share"),
-            now=(self.now, "share"),
-            low=(low, "share"),
-            high=(high, "share"),
+            code,
+            template + ", not {now} (likely {low} to {high}).",
+            about=self.about,
+            then=Amount(self.then, "share"),
+            now=Amount(self.now, "share"),
+            low=Amount(low, "share"),
+            high=Amount(high, "share"),
         )
 
 
@@ -148,7 +163,7 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
             "outlets",
             chain.zone.id,
             f"What the outlets of “{chain.zone.name}” give of what is printed",
-            f"The outlets of “{chain.zone.name}” give {{then}} of what is printed",
+            chain.zone.name,
             estimate,
             giving[0].outlet_factor,
             OUTLET_BOUNDS,
@@ -172,7 +187,7 @@ def _roofs(told: Hindcast) -> Iterator[Lesson]:
                     "roof",
                     roof.id,
                     f"What “{roof.name}” brings of its rain",
-                    f"“{roof.name}” brings {{then}} of its rain",
+                    roof.name,
                     estimate,
                     spouts.runoff_coefficient(roof),
                     ROOF_BOUNDS,
@@ -187,7 +202,7 @@ def _thirst(told: Hindcast) -> Iterator[Lesson]:
             "thirst",
             part.id,
             f"What “{part.name}” drinks of what the tables say",
-            f"“{part.name}” drinks {{then}} of what the tables say",
+            part.name,
             thirst_of(told, track, measurements.soil_tests(told, part.id)),
             part.need_factor,
             NEED_BOUNDS,

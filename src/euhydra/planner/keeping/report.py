@@ -12,7 +12,8 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.weather import Floats
 from euhydra.garden.logbook import LogEntry, entry_kinds
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Mark, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.keeping import lessons
 from euhydra.planner.keeping.drift import drifts
 from euhydra.planner.keeping.hindcast import Hindcast
@@ -75,7 +76,11 @@ class SeasonReport:
         template = "{used} of water so far this season, and {rain} of rain"
         template += "; {harvest} harvested." if harvest > 0 else "."
         summary = say(
-            template, used=(used, "volume"), rain=(self.rain, "rain"), harvest=(harvest, "mass")
+            "keeping-season",
+            template,
+            used=Amount(used, "volume"),
+            rain=Amount(self.rain, "rain"),
+            harvest=Amount(harvest, "mass"),
         )
         return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:1])
 
@@ -174,8 +179,11 @@ def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
     found = [drift.said for drift in drifts(told)]
     found += [lesson.said for lesson in lessons.lessons(told) if lesson.estimate.differs]
     found += [
-        Sentence(
-            f"“{row.way.need.part.name}” was too dry on {int(row.run.is_stressed.sum())} days by the sums: look at Time and Store."
+        say(
+            "keeping-was-too-dry",
+            "“{part}” was too dry on {days} days by the sums: look at Time and Store.",
+            part=row.way.need.part.name,
+            days=int(row.run.is_stressed.sum()),
         )
         for row in told.tracks
         if row.run.is_stressed.sum() > 0.1 * max(1, int(row.way.need.is_growing.sum()))

@@ -10,9 +10,10 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.plumbing import FittingRole
+from euhydra.garden.sentences import Amount, Sentence, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
-from euhydra.planner.answers import Gap, Mark, Sentence, Verdict, say
+from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.keeping.winter import Stored, hose_list, spring_list, winter_list
 from euhydra.planner.water import laws
@@ -81,20 +82,23 @@ class Upkeep:
         """What is due now, or next."""
         due = [task for task in self.tasks if task.is_due(self.today)]
         if due:
-            named = "; ".join(_lower(task.title) for task in due[:3])
+            named = "; ".join(lowered(task.title) for task in due[:3])
             more = f"; and {len(due) - 3} more" if len(due) > 3 else ""
-            return Verdict(Mark.BUT, Sentence(f"Due now: {named}{more}."))
+            return Verdict(
+                Mark.BUT, say("keeping-due-now", "Due now: {named}{more}.", named=named, more=more)
+            )
         if not self.tasks:
-            return Verdict(Mark.WORKS, Sentence("Nothing here needs upkeep yet."))
+            return Verdict(Mark.WORKS, say("keeping-no-upkeep", "Nothing here needs upkeep yet."))
         task = self.tasks[0]
         return Verdict(
             Mark.WORKS,
-            Sentence(f"Nothing is due. Next: {_lower(task.title)}, {in_words(task.due)}."),
+            say(
+                "keeping-due-next",
+                "Nothing is due. Next: {task}, {day}.",
+                task=lowered(task.title),
+                day=in_words(task.due),
+            ),
         )
-
-
-def _lower(title: str) -> str:
-    return title[0].lower() + title[1:]
 
 
 def in_words(day: date) -> str:
@@ -166,9 +170,12 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                 f"filter-{piece.id}",
                 f"Clean “{piece.name}”",
                 say(
-                    f"After {{holds}}, at {{day}} a day now; every {days} days, at least twice a year (common practice).",
-                    holds=(holds, "volume"),
-                    day=(a_day, "volume"),
+                    "keeping-after-day-now",
+                    "After {holds}, at {day} a day now; every {days} days, at least twice a year (common "
+                    "practice).",
+                    days=days,
+                    holds=Amount(holds, "volume"),
+                    day=Amount(a_day, "volume"),
                 ),
                 _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today),
                 piece.id,
@@ -206,7 +213,10 @@ def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]
         yield Task(
             f"flush-{zone.zone.id}",
             f"Flush the lines of “{zone.zone.name}”",
-            Sentence("Every two months in season: open the ends until it runs clear."),
+            say(
+                "keeping-months-season-open",
+                "Every two months in season: open the ends until it runs clear.",
+            ),
             _in_season(zone, (last or _begun(log, today)) + FLUSH_EVERY, today),
             ids[0],
             "flush",
@@ -222,8 +232,9 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
         yield Task(
             f"screen-{spout.id}",
             f"Gutter, screen and first flush of “{spout.name}”",
-            Sentence(
-                "Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube."
+            say(
+                "keeping-season-after-leaf",
+                "Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube.",
             ),
             (last or _begun(log, today)) + SCREENS_EVERY,
             spout.id,
@@ -235,8 +246,10 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
         yield Task(
             f"store-{store.id}",
             f"Look into “{store.name}”",
-            Sentence(
-                "Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a year."
+            say(
+                "keeping-mesh-lid-whole",
+                "Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a "
+                "year.",
             ),
             (last or _begun(log, today)) + SCREENS_EVERY,
             store.id,
@@ -255,8 +268,10 @@ def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator
         yield Task(
             f"battery-{timer.id}",
             f"Batteries of “{timer.name}”",
-            Sentence(
-                f"A set lasts about {kind.battery_months} months; a flat one leaves the valve as it stands."
+            say(
+                "keeping-set-lasts-months",
+                "A set lasts about {battery_months} months; a flat one leaves the valve as it stands.",
+                battery_months=kind.battery_months,
             ),
             (last or _begun(log, today)) + days,
             timer.id,
@@ -278,7 +293,10 @@ def _fingers(chain: Chain, log: Sequence[LogEntry]) -> Iterator[Task]:
             yield Task(
                 f"finger-{part.id}",
                 f"Feel the soil of “{part.name}”",
-                Sentence("Two to three days after a setting was changed, a finger deep."),
+                say(
+                    "keeping-three-days-after",
+                    "Two to three days after a setting was changed, a finger deep.",
+                ),
                 changes[-1].at.date() + FEEL_AFTER,
                 part.id,
                 "finger",
@@ -331,4 +349,4 @@ def _of_the_year(
 ) -> Iterator[Task]:
     """A task that comes once a year; none while this year's is done."""
     if not _was_done(log, title, due):
-        yield Task(key, title, Sentence(why), due, None, "upkeep")
+        yield Task(key, title, words(why), due, None, "upkeep")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.plumbing import FittingRole
-from euhydra.planner.answers import Sentence
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.chain import Chain
 from euhydra.planner.parts import meetings_linked
 from euhydra.planner.water import laws
@@ -31,34 +31,58 @@ COME_IN = (
 
 
 def winter_list(garden: Garden) -> tuple[tuple[str, tuple[Sentence, ...]], ...]:
-    indoors = [Sentence(f"“{t.name}”: dry, batteries out") for t in garden.timers]
-    indoors += [Sentence(f"“{p.name}”: drained, unplugged first") for p in garden.pumps]
+    indoors = [
+        say("keeping-dry-batteries", "“{t}”: dry, batteries out", t=t.name) for t in garden.timers
+    ]
     indoors += [
-        Sentence(f"“{f.name}”: opened and dried") for f in garden.fittings if f.role in COME_IN
+        say("keeping-drained-unplugged-first", "“{p}”: drained, unplugged first", p=p.name)
+        for p in garden.pumps
+    ]
+    indoors += [
+        say("keeping-opened-dried", "“{f}”: opened and dried", f=f.name)
+        for f in garden.fittings
+        if f.role in COME_IN
     ]
     drained = [
-        Sentence(f"“{p.name}”: both ends open, lifted from one end to the other")
+        say(
+            "keeping-both-ends-open",
+            "“{p}”: both ends open, lifted from one end to the other",
+            p=p.name,
+        )
         for p in garden.pipes
         if not laws.gives(p) and p.waters is None
     ]
     drained += [
-        Sentence(f"“{s.name}”: emptied, its tap left open") for s in garden.stores if s.sunk_m <= 0
+        say("keeping-emptied-tap-left", "“{s}”: emptied, its tap left open", s=s.name)
+        for s in garden.stores
+        if s.sunk_m <= 0
     ]
     stays = [
-        Sentence(f"“{s.name}”: below the frost, left full") for s in garden.stores if s.sunk_m > 0
+        say("keeping-below-frost-left", "“{s}”: below the frost, left full", s=s.name)
+        for s in garden.stores
+        if s.sunk_m > 0
     ]
     stays += (
-        [Sentence("Drip lines may stay, drained, with their ends open")]
+        [say("keeping-drip-lines-stay", "Drip lines may stay, drained, with their ends open")]
         if any(laws.kind_of(p).has_outlets for p in garden.pipes)
         else []
     )
     capped = [
-        Sentence(f"“{d.name}”: diverter shut, so that the rain stays in the pipe")
+        say(
+            "keeping-diverter-shut-rain",
+            "“{d}”: diverter shut, so that the rain stays in the pipe",
+            d=d.name,
+        )
         for d in garden.downspouts
         if d.leads_to
     ]
     capped += [
-        Sentence(f"“{t.name}”: shut off inside the house, opened outside") for t in garden.taps
+        say(
+            "keeping-shut-inside-house",
+            "“{t}”: shut off inside the house, opened outside",
+            t=t.name,
+        )
+        for t in garden.taps
     ]
     lists = (
         ("Comes in", indoors),
@@ -73,27 +97,44 @@ def spring_list(chain: Chain) -> tuple[Sentence, ...]:
     garden = chain.garden
     if not garden.joinable:
         return ()
-    steps = [Sentence("Look at every stand: level, nothing sunk or rotten, straps tight.")]
-    steps += [
-        Sentence(f"Rinse “{s.name}”, shut its tap, check mesh and lid.") for s in garden.stores
+    steps = [
+        say(
+            "keeping-look-stand-level",
+            "Look at every stand: level, nothing sunk or rotten, straps tight.",
+        )
     ]
     steps += [
-        Sentence(f"Let the first rain run by, then open the diverter of “{d.name}”.")
+        say("keeping-rinse-shut-tap", "Rinse “{s}”, shut its tap, check mesh and lid.", s=s.name)
+        for s in garden.stores
+    ]
+    steps += [
+        say(
+            "keeping-let-first-rain",
+            "Let the first rain run by, then open the diverter of “{d}”.",
+            d=d.name,
+        )
         for d in garden.downspouts
         if d.leads_to
     ]
     steps += [
-        Sentence(
-            "Screw the heads together, in the order of the steps on Build; new washers, clean filters, new batteries."
+        say(
+            "keeping-screw-heads-together",
+            "Screw the heads together, in the order of the steps on Build; new washers, clean "
+            "filters, new batteries.",
         )
     ]
     steps += [
-        Sentence(f"“{z.zone.name}”: flush with its ends open, close them, walk the line.")
+        say(
+            "keeping-flush-ends-open",
+            "“{zone}”: flush with its ends open, close them, walk the line.",
+            zone=z.zone.name,
+        )
         for z in chain.zones
     ]
     steps += [
-        Sentence(
-            "Run each zone once while you watch, and hold a cup under its first and last outlet."
+        say(
+            "keeping-run-zone-once",
+            "Run each zone once while you watch, and hold a cup under its first and last outlet.",
         )
     ]
     return tuple(steps)

@@ -8,7 +8,8 @@ import numpy as np
 from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden.model import Garden
 from euhydra.garden.patches import PatchKind
-from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.lay import rules
 from euhydra.planner.lay.rules import RuleBreach
 from euhydra.planner.lay.wetted import Wetting, answer_wetting
@@ -34,7 +35,7 @@ class LaidZone:
 
     zone: Zone
     state: ZoneState | None
-    gap: str
+    gap: Sentence | None
     fastest: float
     farthest_m: float
     hot_day_h: float
@@ -75,7 +76,7 @@ def _laid(zone: Zone) -> LaidZone:
     try:
         state = solving.solve_zone(zone, zone.levels[zone.usual_level])
     except PlanError as error:
-        return LaidZone(zone, None, str(error), 0.0, 0.0, inf)
+        return LaidZone(zone, None, error.sentence, 0.0, 0.0, inf)
     speeds = [
         abs(state.flows[segments[0].link]) / (np.pi / 4 * laws.bore_of(pipe) ** 2)
         for pipe in zone.pipes
@@ -87,7 +88,7 @@ def _laid(zone: Zone) -> LaidZone:
     thirst = sum(solving.thirst(part) for part in zone.watered)
     hours = thirst / state.low_quarter / state.flow / SECONDS_PER_HOUR if state.low_quarter else inf
     return LaidZone(
-        zone, state, "", max(speeds, default=0.0), max(reach[o.node] for o in zone.outlets), hours
+        zone, state, None, max(speeds, default=0.0), max(reach[o.node] for o in zone.outlets), hours
     )
 
 
@@ -118,8 +119,10 @@ def _unfair(laid: tuple[LaidZone, ...]) -> list[Sentence]:
                 found.append((due, part.name))
     return [
         say(
-            f"“{name}” gets {{share}} of its due: Push says what would cure it.",
-            share=(due, "share"),
+            "lay-part-gets-too-little",
+            "“{name}” gets {share} of its due: Push says what would cure it.",
+            name=name,
+            share=Amount(due, "share"),
         )
         for due, name in sorted(found)
     ]
@@ -167,28 +170,38 @@ def _verdict(
     if not laid:
         return Verdict(
             Mark.FAILS,
-            Sentence("No line waters anything yet: choose a bed and let one be laid for you."),
+            say(
+                "lay-nothing-laid",
+                "No line waters anything yet: choose a bed and let one be laid for you.",
+            ),
         )
     got = np.concatenate([z.state.got for z in laid if z.state is not None] or [np.zeros(0)])
     right = int(((got >= LOW) & (got <= HIGH)).sum())
     reasons = [z.gap for z in laid if z.gap]
-    said = [Sentence(gap) for gap in reasons] + _unfair(laid) + [f.message for f in findings]
+    said = reasons + _unfair(laid) + [f.message for f in findings]
     said += [w.verdict.summary for w in wetted if w.verdict.mark is not Mark.WORKS]
-    dry = {bed.id: bed for bed in garden.beds} | {pots.id: pots for pots in garden.pots}
+    dry = {part.id: part for part in garden.planted}
     for zone in laid:
         for part in zone.zone.watered:
             dry.pop(part.id, None)
     for grey in garden.greywaters:
         dry.pop(grey.bed_id, None)
-    said += [Sentence(f"Nothing waters “{part.name}”.") for part in dry.values()]
+    said += [
+        say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name)
+        for part in dry.values()
+    ]
+    to_mend = {0: ".", 1: "; {mend} thing to mend."}.get(len(said), "; {mend} things to mend.")
     summary = say(
-        f"{right} of {len(got)} outlets give within a tenth of their due"
-        + (f"; {len(said)} thing{'s' if len(said) > 1 else ''} to mend." if said else ".")
+        "lay-outlets-right",
+        "{right} of {outlets} outlets give within a tenth of their due" + to_mend,
+        right=right,
+        outlets=len(got),
+        mend=len(said),
     )
     is_fatal = bool(reasons) or any(f.mark is Mark.FAILS for f in findings) or right < len(got) / 2
     mark = Mark.FAILS if is_fatal else Mark.WORKS if not said and right == len(got) else Mark.BUT
     more = len(said) - MOST_REASONS
     shown = tuple(said[:MOST_REASONS])
     if more > 0:
-        shown += (Sentence(f"And {more} more, below the drawing."),)
+        shown += (say("lay-more-below", "And {more} more, below the drawing.", more=more),)
     return Verdict(mark, summary, shown)

@@ -20,6 +20,7 @@ from euhydra.garden.part import Part, Point
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.pots import Pots
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
@@ -100,9 +101,14 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     target = next((p for p in garden.planted if p.id == wish.waters), None)
     start = next((p for p in garden.joinable if p.id == wish.begins_at), None)
     if target is None:
-        raise PlanError("Say which bed or pots the line is for.")
+        raise PlanError(say("lay-say-bed-pots", "Say which bed or pots the line is for."))
     if start is None:
-        raise PlanError("Say where its water comes from: a store, a tap, or a pipe that is there.")
+        raise PlanError(
+            say(
+                "lay-say-water-comes",
+                "Say where its water comes from: a store, a tap, or a pipe that is there.",
+            )
+        )
     layer = _Layer(garden, wish, target)
     at = start.path[-1] if isinstance(start, Pipe) else start.at
     feed, at = layer.assembly(start, at)
@@ -116,7 +122,13 @@ def lay(garden: Garden, wish: Wish) -> Garden:
         case Bed(), _:
             layer.rows(feed, at, target)
         case _:
-            raise PlanError(f"Draw the lines of “{target.name}” yourself: none are laid for it.")
+            raise PlanError(
+                say(
+                    "lay-draw-lines-yourself",
+                    "Draw the lines of “{target}” yourself: none are laid for it.",
+                    target=target.name,
+                )
+            )
     return edits.put_all(garden, layer.parts)
 
 
@@ -257,7 +269,13 @@ class _Layer:
         spacing = self.wish.spacing_m or min(0.3, _length(line))
         if spacing > _length(line) + 1e-9:
             raise PlanError(
-                f"Outlets every {spacing:.2f} m do not fit a row of {_length(line):.2f} m in “{bed.name}”: set them closer."
+                say(
+                    "lay-outlets-m-fit",
+                    "Outlets every {spacing} do not fit a row of {row} in “{bed}”: set them closer.",
+                    spacing=Amount(spacing, "height"),
+                    row=Amount(_length(line), "length"),
+                    bed=bed.name,
+                )
             )
         self.pipe(
             "row",
@@ -396,7 +414,14 @@ def rows_in(bed: Bed, count: int, near: Point) -> list[list[Point]]:
         y = low + gap * (row + 0.5)
         piece = _longest(level.intersection(LineString([(left - 1, y), (right + 1, y)])))
         if piece is None:
-            raise PlanError(f"{count} rows do not fit “{bed.name}”: ask for fewer.")
+            raise PlanError(
+                say(
+                    "lay-rows-fit-ask",
+                    "{count} rows do not fit “{bed}”: ask for fewer.",
+                    count=count,
+                    bed=bed.name,
+                )
+            )
         back = rotate(piece, bed.turned_deg, origin=middle)
         lines.append([Point(x_m=round(x, 4), y_m=round(y, 4)) for x, y in back.coords])
     flip = sum(_distance(near, line[0]) - _distance(near, line[-1]) for line in lines) > 0

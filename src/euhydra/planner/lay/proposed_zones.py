@@ -8,8 +8,9 @@ from euhydra.garden import edits
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
-from euhydra.planner.answers import PlanError, Sentence, say
+from euhydra.planner.answers import PlanError
 from euhydra.planner.catch import taps
 from euhydra.planner.push import balancing, shortfalls
 from euhydra.planner.water import solving, zones
@@ -94,9 +95,12 @@ def propose(garden: Garden) -> Proposal:
                     garden = joined
                     group.append(member)
                     break
-                reason = Sentence(
-                    f"“{member.part.name}” apart from “{group[0].part.name}”: opened together, some "
-                    "outlets get less than 90% of their due, or the source is asked for too much."
+                reason = say(
+                    "lay-apart-opened-together",
+                    "“{part}” apart from “{other}”: opened together, some outlets get less than 90% of "
+                    "their due, or the source is asked for too much.",
+                    part=member.part.name,
+                    other=group[0].part.name,
                 )
             if group[0].zone.source.id == member.zone.source.id:
                 apart.append(reason)
@@ -137,19 +141,27 @@ def _unlike(one: Member, other: Member) -> Sentence | None:
     """Why two may not share a zone, before it is solved; None if they may."""
     names = f"“{other.part.name}” apart from “{one.part.name}”"
     if one.zone.source.id != other.zone.source.id:
-        return Sentence(f"{names}: other water.")
+        return say("lay-other-water", "{names}: other water.", names=names)
     if one.law != other.law:
-        return Sentence(f"{names}: its outlets follow another law, so no run suits both.")
+        return say(
+            "lay-outlets-follow-another",
+            "{names}: its outlets follow another law, so no run suits both.",
+            names=names,
+        )
     if max(one.hours, other.hours) > LIKE_HOURS * min(one.hours, other.hours):
         return say(
-            f"{names}: a hot day takes {{one}} there and {{other}} here.",
-            one=(one.hours * SECONDS_PER_HOUR, "hours"),
-            other=(other.hours * SECONDS_PER_HOUR, "hours"),
+            "lay-hot-day-takes",
+            "{names}: a hot day takes {one} there and {other} here.",
+            names=names,
+            one=Amount.hours(one.hours),
+            other=Amount.hours(other.hours),
         )
     if one.zone.group and not one.zone.pumps and abs(one.height - other.height) > LIKE_HEIGHT:
         return say(
-            f"{names}: they lie {{height}} apart in height.",
-            height=(abs(one.height - other.height), "head"),
+            "lay-lie-apart-height",
+            "{names}: they lie {height} apart in height.",
+            names=names,
+            height=Amount(abs(one.height - other.height), "head"),
         )
     return None
 
@@ -196,14 +208,13 @@ def _with_turns(garden: Garden, groups: list[list[Member]]) -> tuple[ProposedZon
         days = max(1, -(-hours * SECONDS_PER_HOUR // window))
         start = 0.0
         for number, zone in enumerate(listed, 1):
-            every = (
-                "every day"
-                if days <= 1
-                else f"every {int(days)} days, on day {(number - 1) % int(days) + 1}"
-            )
+            every = "every day" if days <= 1 else "every {days} days, on day {day}"
             turn = say(
-                f"{every}, {{start}} after the first" if start else f"{every}, first",
-                start=(start * SECONDS_PER_HOUR, "hours"),
+                "lay-turn",
+                every + (", {start} after the first" if start else ", first"),
+                days=int(days),
+                day=(number - 1) % int(days) + 1,
+                start=Amount.hours(start),
             )
             found.append(replace(zone, turn=turn))
             start = start + zone.hours if days <= 1 else 0.0
@@ -215,4 +226,4 @@ def _zone_of(garden: Garden, group: list[Member]) -> ProposedZone:
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])
     due = sum(solving.thirst(member.part) for member in group)
     hours = due / max(state.flow, 1e-12) / SECONDS_PER_HOUR
-    return ProposedZone(tuple(group), state.flow, hours, Sentence(""))
+    return ProposedZone(tuple(group), state.flow, hours, say("lay-turn", ""))

@@ -11,10 +11,11 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind
+from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Mark, PlanError, Sentence, say
+from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.parts import adapters
 from euhydra.planner.push import drives
 from euhydra.planner.water import laws, solving, zones
@@ -74,8 +75,10 @@ def _islands(garden: Garden) -> Iterator[RuleBreach]:
             yield RuleBreach(
                 part,
                 Mark.FAILS,
-                Sentence(
-                    f"No water reaches “{part.name}”: join its beginning to a store, a tap or a pipe."
+                say(
+                    "lay-no-water-reaches",
+                    "No water reaches “{part}”: join its beginning to a store, a tap or a pipe.",
+                    part=part.name,
                 ),
             )
 
@@ -85,22 +88,32 @@ def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
     line = LineString([(p.x_m, p.y_m) for p in pipe.path])
     if not line.is_simple:
         yield RuleBreach(
-            pipe, Mark.BUT, Sentence(f"“{pipe.name}” crosses itself: check that it is meant so.")
+            pipe,
+            Mark.BUT,
+            say(
+                "lay-pipe-crosses-itself",
+                "“{pipe}” crosses itself: check that it is meant so.",
+                pipe=pipe.name,
+            ),
         )
     if kind.family in DRIP_FAMILIES and pipe.end is EndKind.SHUT and pipe.ends_at is None:
         yield RuleBreach(
             pipe,
             Mark.BUT,
-            Sentence(
-                f"“{pipe.name}” has no end that opens, so it cannot be flushed: end it with a cap that does."
+            say(
+                "lay-no-end-opens",
+                "“{pipe}” has no end that opens, so it cannot be flushed: end it with a cap that does.",
+                pipe=pipe.name,
             ),
         )
     if kind.has_outlets and pipe.waters is None:
         yield RuleBreach(
             pipe,
             Mark.BUT,
-            Sentence(
-                f"“{pipe.name}” waters nothing: lay plain pipe there, or say which bed it is in."
+            say(
+                "lay-line-waters-nothing",
+                "“{pipe}” waters nothing: lay plain pipe there, or say which bed it is in.",
+                pipe=pipe.name,
             ),
         )
 
@@ -143,9 +156,12 @@ def _head_order(zone: Zone) -> Iterator[RuleBreach]:
             yield RuleBreach(
                 piece,
                 Mark.BUT,
-                Sentence(
-                    f"“{piece.name}” belongs before “{last.name}”: splitter, timer, backflow preventer, "
-                    "filter, regulator, adapter is the order from the tap on."
+                say(
+                    "lay-head-out-of-order",
+                    "“{piece}” belongs before “{last}”: splitter, timer, backflow preventer, filter, "
+                    "regulator, adapter is the order from the tap on.",
+                    piece=piece.name,
+                    last=last.name,
                 ),
             )
         last = piece
@@ -160,9 +176,12 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
         yield RuleBreach(
             source,
             Mark.FAILS,
-            Sentence(
-                f"“{zone.name}” has no backflow preventer on “{source.name}”: water from the bed could be "
-                "sucked into the drinking water. Put one after the timer, and ask your water supplier which."
+            say(
+                "lay-no-backflow-preventer",
+                "“{zone}” has no backflow preventer on “{source}”: water from the bed could be sucked "
+                "into the drinking water. Put one after the timer, and ask your water supplier which.",
+                zone=zone.name,
+                source=source.name,
             ),
         )
 
@@ -181,8 +200,11 @@ def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
         yield RuleBreach(
             first,
             Mark.BUT,
-            Sentence(
-                f"No filter before “{first.name}”, whose passages are narrow: put one before it, and a screen on the store's inlet."
+            say(
+                "lay-no-filter",
+                "No filter before “{first}”, whose passages are narrow: put one before it, and a screen"
+                " on the store's inlet.",
+                first=first.name,
             ),
         )
 
@@ -194,14 +216,19 @@ def _threads(zone: Zone) -> Iterator[RuleBreach]:
         if joint.before.id not in pieces or joint.after.id not in pieces:
             continue
         if joint.fault:
-            yield RuleBreach(joint.after, Mark.FAILS, Sentence(joint.fault))
+            yield RuleBreach(joint.after, Mark.FAILS, joint.fault)
         elif joint.adapters:
             names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
             yield RuleBreach(
                 joint.after,
                 Mark.BUT,
-                Sentence(
-                    f"“{joint.after.name}” does not screw onto “{joint.before.name}”: put {names} between. It is on the shopping list."
+                say(
+                    "lay-threads-do-not-mate",
+                    "“{after}” does not screw onto “{before}”: put {names} between. It is on the shopping "
+                    "list.",
+                    after=joint.after.name,
+                    before=joint.before.name,
+                    names=words(names),
                 ),
             )
 
@@ -219,9 +246,12 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                 piece,
                 Mark.BUT,
                 say(
-                    f"“{piece.name}” has {{inlet}} before it and needs {{least}} to hold anything: leave it out, it only takes head.",
-                    inlet=(inlet, "head"),
-                    least=(kind.least_inlet_m, "head"),
+                    "lay-regulator-starved",
+                    "“{piece}” has {inlet} before it and needs {least} to hold anything: leave it out, it "
+                    "only takes head.",
+                    piece=piece.name,
+                    inlet=Amount(inlet, "head"),
+                    least=Amount(kind.least_inlet_m, "head"),
                 ),
             )
     for pipe in zone.pipes:
@@ -235,9 +265,12 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                 pipe,
                 Mark.FAILS,
                 say(
-                    f"“{pipe.name}” gets {{head}}; {kind_of.name.split(':')[0].lower()} bears {{most}}: put a regulator before it.",
-                    head=(head, "head"),
-                    most=(kind_of.most_head_m, "head"),
+                    "lay-too-much-head",
+                    "“{pipe}” gets {head}; {kind} bears {most}: put a regulator before it.",
+                    pipe=pipe.name,
+                    kind=words(kind_of.name.split(":")[0].lower()),
+                    head=Amount(head, "head"),
+                    most=Amount(kind_of.most_head_m, "head"),
                 ),
             )
 
@@ -261,9 +294,12 @@ def _flows(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                 pipe,
                 Mark.BUT,
                 say(
-                    f"“{pipe.name}” carries {{flow}}, more than such tube is good for ({{most}}): feed it from both ends, or take wider.",
-                    flow=(flow, "flow"),
-                    most=(kind.usual_most_m3_s, "flow"),
+                    "lay-tube-carries-too-much",
+                    "“{pipe}” carries {flow}, more than such tube is good for ({most}): feed it from both "
+                    "ends, or take wider.",
+                    pipe=pipe.name,
+                    flow=Amount(flow, "flow"),
+                    most=Amount(kind.usual_most_m3_s, "flow"),
                 ),
             )
         speed = flow / (pi / 4 * laws.bore_of(pipe) ** 2)
@@ -272,8 +308,10 @@ def _flows(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                 pipe,
                 Mark.BUT,
                 say(
-                    f"Water runs through “{pipe.name}” at {{speed}}: it hammers when it is shut. Take wider pipe.",
-                    speed=(speed, "speed"),
+                    "lay-water-too-fast",
+                    "Water runs through “{pipe}” at {speed}: it hammers when it is shut. Take wider pipe.",
+                    pipe=pipe.name,
+                    speed=Amount(speed, "speed"),
                 ),
             )
 
@@ -289,8 +327,11 @@ def _pumps(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                 pump,
                 Mark.BUT,
                 say(
-                    f"“{pump.name}” gives more than this zone takes: its switch would start it {{starts}} times an hour. Open more at once, throttle it, or fit a larger vessel.",
-                    starts=(drives.cycling(pump, state), "plain"),
+                    "lay-pump-would-cycle",
+                    "“{pump}” gives more than this zone takes: its switch would start it {starts} times an "
+                    "hour. Open more at once, throttle it, or fit a larger vessel.",
+                    pump=pump.name,
+                    starts=Amount(drives.cycling(pump, state), "plain"),
                 ),
             )
 

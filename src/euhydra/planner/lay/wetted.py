@@ -10,7 +10,8 @@ from euhydra.core import wetting
 from euhydra.garden import catalogue, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
-from euhydra.planner.answers import Amount, Figure, Mark, Verdict, Working, say
+from euhydra.garden.sentences import Amount, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.water.solving import ZoneState
 
 RUN_DEPTH = 0.012
@@ -153,12 +154,14 @@ def _figures(spread: _Spread) -> tuple[Figure, ...]:
 
 
 def _verdict(bed: Bed, wetted: float, waste: float) -> Verdict:
-    amounts = {"wetted": (wetted, "share"), "waste": (waste, "share")}
+    amounts = {"wetted": Amount(wetted, "share"), "waste": Amount(waste, "share")}
     if wetted < WELL_WETTED:
         return Verdict(
             Mark.BUT,
             say(
-                f"In “{bed.name}” only {{wetted}} of the ground is wetted: set outlets or rows closer.",
+                "lay-bed-wetted-in-part",
+                "In “{bed}” only {wetted} of the ground is wetted: set outlets or rows closer.",
+                bed=bed.name,
                 **amounts,
             ),
         )
@@ -166,10 +169,18 @@ def _verdict(bed: Bed, wetted: float, waste: float) -> Verdict:
         return Verdict(
             Mark.BUT,
             say(
-                f"In “{bed.name}” {{waste}} of the wetted ground lies beside the bed: move the rows in.",
+                "lay-wetted-beside-bed",
+                "In “{bed}” {waste} of the wetted ground lies beside the bed: move the rows in.",
+                bed=bed.name,
                 **amounts,
             ),
         )
     return Verdict(
-        Mark.WORKS, say(f"In “{bed.name}” {{wetted}} of the ground is wetted.", **amounts)
+        Mark.WORKS,
+        say(
+            "lay-bed-wetted",
+            "In “{bed}” {wetted} of the ground is wetted.",
+            bed=bed.name,
+            **amounts,
+        ),
     )

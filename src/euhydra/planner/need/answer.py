@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from euhydra.core import weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need import savings
 from euhydra.planner.need.daily import Need
@@ -31,8 +32,11 @@ MISLEADS = 0.25
 POLAR_CIRCLE = 66.5
 """[°]"""
 
-POLAR = Sentence(
-    "Your garden lies beyond a polar circle, where on some days the sun does not rise or set: what grass drinks cannot be told from temperatures there. Check the latitude on Place, or bring weather that has it, or sun, wind and humidity."
+POLAR = say(
+    "need-garden-lies-beyond",
+    "Your garden lies beyond a polar circle, where on some days the sun does not rise or "
+    "set: what grass drinks cannot be told from temperatures there. Check the latitude on "
+    "Place, or bring weather that has it, or sun, wind and humidity.",
 )
 
 TRIFLE = 0.2
@@ -116,17 +120,17 @@ def _month(need: Need, month: int) -> MonthNeed:
         return MonthNeed(month, None, None, 0.0, 0.0)
     area = need.area_m2
     factors = {
-        "short grass drinks ET0": Amount(float(need.et0_a_day[month - 1]) / 1000, "rain"),
+        "short grass drinks ET0": Amount.millimetres(float(need.et0_a_day[month - 1])),
         "place: sun, wind, pot": Amount(need.place_factor, "plain"),
         "crop over grass, mean": Amount(_kc(need, month), "plain"),
     }
     drinks = float(need.crop_et_a_day[month - 1])
     net = float(need.net_a_day[month - 1])
     inputs = {
-        "crop's drinking ETc": Amount(drinks / 1000, "rain"),
+        "crop's drinking ETc": Amount.millimetres(drinks),
         area_of(need): Amount(area, "area"),
     }
-    watering = {"net watering, after rain and soil": Amount(net / 1000, "rain")}
+    watering = {"net watering, after rain and soil": Amount.millimetres(net)}
     return MonthNeed(
         month,
         Figure(
@@ -163,7 +167,7 @@ def area_of(need: Need) -> str:
 
 
 def _litres(litres: float) -> Amount:
-    return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
+    return Amount.litres(litres)
 
 
 def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
@@ -233,11 +237,11 @@ def _et0_figures(need: Need, garden: Garden) -> list[Figure]:
         if np.isnan(et0).all():
             continue
         a_year = float(np.nanmean(et0)) * 365.25
-        inputs = {"mean of a day": Amount(float(np.nanmean(et0)) / 1000, "rain")}
+        inputs = {"mean of a day": Amount.millimetres(float(np.nanmean(et0)))}
         figures.append(
             Figure(
                 f"Short grass drinks a year, {words}",
-                Amount(a_year / 1000, "rain"),
+                Amount.millimetres(a_year),
                 Working(
                     "mean of the days × 365.25",
                     inputs,
@@ -254,12 +258,23 @@ def _verdict(need: Need, months: tuple[MonthNeed, ...], garden: Garden) -> Verdi
     thirsty = [m for m in months if m.given is not None and m.given.amount.value > trifle]
     name = need.part.name
     if not thirsty:
-        return Verdict(Mark.WORKS, Sentence(f"Rain and soil carry “{name}” through a mean year."))
+        return Verdict(
+            Mark.WORKS,
+            say(
+                "need-rain-soil-carry",
+                "Rain and soil carry “{name}” through a mean year.",
+                name=name,
+            ),
+        )
     peak = max(thirsty, key=lambda m: m.given.amount.value if m.given else 0.0)
     assert peak.given is not None
     summary = say(
-        f"“{name}” asks for {{litres}} a day in {MONTH_NAMES[peak.month - 1]}, {peak.cans:.1f} cans.",
-        litres=(peak.given.amount.value, "volume"),
+        "need-asks-day-cans",
+        "“{name}” asks for {litres} a day in {month}, {cans} cans.",
+        name=name,
+        month=MONTH_NAMES[peak.month - 1],
+        cans=f"{peak.cans:.1f}",
+        litres=Amount(peak.given.amount.value, "volume"),
     )
     mark, summary, reasons = _against_rule(thirsty, summary)
     polar = abs(garden.place.latitude_deg) > POLAR_CIRCLE
@@ -282,16 +297,22 @@ def _against_rule(
     if off[most] > MISLEADS:
         reasons.append(
             say(
-                f"An inch a week would be {off[most] + 1:.1f} times that in {MONTH_NAMES[most - 1]}: the crop is young or fading, and rain and soil carry part of it."
+                "need-inch-week-times",
+                "An inch a week would be {times} times that in {month}: the crop is young or fading, "
+                "and rain and soil carry part of it.",
+                times=f"{off[most] + 1:.1f}",
+                month=MONTH_NAMES[most - 1],
             )
         )
     if off[least] < -MISLEADS:
         reasons.append(
             say(
-                f"An inch a week would leave {{short}} of it unmet in {MONTH_NAMES[least - 1]}: the rule knows no heat.",
-                short=(-off[least], "share"),
+                "need-inch-week-leave",
+                "An inch a week would leave {short} of it unmet in {month}: the rule knows no heat.",
+                month=MONTH_NAMES[least - 1],
+                short=Amount(-off[least], "share"),
             )
         )
     if not reasons:
-        reasons.append(Sentence("An inch a week comes near it, all season."))
+        reasons.append(say("need-inch-week-comes", "An inch a week comes near it, all season."))
     return Mark.WORKS, summary, tuple(reasons)

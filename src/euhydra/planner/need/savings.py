@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Amount, Figure, Sentence, Working
+from euhydra.garden.sentences import Amount, Sentence, words
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.need import daily
 from euhydra.planner.need.daily import Need
 
@@ -32,7 +32,7 @@ def savings_of(now: Need, garden: Garden, record: DailyWeather) -> tuple[Saving,
         saved = now.year_litres - then.year_litres
         if saved > WORTH_SAYING * now.year_litres:
             found.append(
-                Saving(Sentence(choice.words), _figure(now.year_litres, then.year_litres, source))
+                Saving(words(choice.words), _figure(now.year_litres, then.year_litres, source))
             )
     return tuple(sorted(found, key=lambda saving: -saving.year.amount.value))
 
@@ -40,12 +40,12 @@ def savings_of(now: Need, garden: Garden, record: DailyWeather) -> tuple[Saving,
 def _figure(now: float, then: float, source: str) -> Figure:
     return Figure(
         "Saves a year",
-        Amount((now - then) / LITRES_PER_CUBIC_METRE, "volume"),
+        Amount.litres(now - then),
         Working(
             "net watering as it is − net watering with the change",
             {
-                "as it is, a year": Amount(now / LITRES_PER_CUBIC_METRE, "volume"),
-                "with the change": Amount(then / LITRES_PER_CUBIC_METRE, "volume"),
+                "as it is, a year": Amount.litres(now),
+                "with the change": Amount.litres(then),
                 "saved": Amount((now - then) / now, "share"),
             },
             source,

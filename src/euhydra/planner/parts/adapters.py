@@ -10,6 +10,7 @@ from euhydra.garden.goods import Adapter, End, Grip
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Piece, Pipe
+from euhydra.garden.sentences import Sentence, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
@@ -28,7 +29,7 @@ class Joint:
     after: Part
     uses: tuple[Use, ...]
     seal: Seal | None
-    fault: str = ""
+    fault: Sentence | None = None
 
     @property
     def adapters(self) -> tuple[Use, ...]:
@@ -67,8 +68,15 @@ def _join(garden: Garden, before: Part, after: Part, given: End, wanted: End) ->
             after,
             (),
             None,
-            f"Nothing sold here joins “{before.name}” ({_said(given)}) with “{after.name}” ({_said(wanted)}): "
-            "check the thread of the tap, or ask for a piece made for both.",
+            say(
+                "parts-nothing-joins",
+                "Nothing sold here joins “{before}” ({given}) with “{after}” ({wanted}): "
+                "check the thread of the tap, or ask for a piece made for both.",
+                before=before.name,
+                given=words(_said(given)),
+                after=after.name,
+                wanted=words(_said(wanted)),
+            ),
         )
     uses, end, last = [], given, None
     for good, one, other in chain:

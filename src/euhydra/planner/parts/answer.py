@@ -10,7 +10,8 @@ from euhydra.garden import quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
-from euhydra.planner.answers import Amount, Mark, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.uses import Good, Use
 
@@ -85,7 +86,7 @@ class ShoppingList:
     """Every line, group by group, and what does not go together."""
 
     items: tuple[Item, ...]
-    faults: tuple[str, ...]
+    faults: tuple[Sentence, ...]
 
     @property
     def total(self) -> float:
@@ -102,19 +103,25 @@ class ShoppingList:
     def verdict(self) -> Verdict:
         """What it comes to, and what does not go together."""
         wanted = [item for item in self.items if not item.is_there]
-        reasons = [Sentence(fault) for fault in self.faults]
+        reasons = list(self.faults)
         guessed = sum(not item.is_own_price for item in wanted)
         if not wanted:
-            return Verdict(_mark(self.faults), Sentence("Everything is there."), tuple(reasons))
+            return Verdict(
+                _mark(self.faults), say("parts-everything", "Everything is there."), tuple(reasons)
+            )
         if guessed:
             reasons.append(
-                Sentence(
-                    f"{guessed} of the prices are guesses: type what your shop asks, and they are remembered."
+                say(
+                    "parts-prices-guesses-type",
+                    "{guessed} of the prices are guesses: type what your shop asks, and they are remembered.",
+                    guessed=guessed,
                 )
             )
         summary = say(
-            f"{len(wanted)} goods to buy, for about {{total}} in your own money.",
-            total=(self.total, "money"),
+            "parts-goods-buy-money",
+            "{count} goods to buy, for about {total} in your own money.",
+            count=len(wanted),
+            total=Amount(self.total, "money"),
         )
         return Verdict(_mark(self.faults), summary, tuple(reasons))
 
@@ -125,7 +132,7 @@ class ShoppingList:
         return tuple(words for tool, words in TOOLS.items() if tool in needed or tool == "always")
 
 
-def _mark(faults: Sequence[str]) -> Mark:
+def _mark(faults: Sequence[Sentence]) -> Mark:
     return Mark.BUT if faults else Mark.WORKS
 
 

@@ -13,6 +13,7 @@ from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.garden.stores import Hold, Store
 from euhydra.garden.timers import find_timer
@@ -68,7 +69,7 @@ def joint_counts(garden: Garden) -> tuple[Counter[str], Counter[str]]:
     return count(meetings_linked.meetings(garden)), count(meetings_drawn.meetings(garden))
 
 
-def faults(garden: Garden) -> list[str]:
+def faults(garden: Garden) -> list[Sentence]:
     """What does not go together as it is drawn and linked."""
     said = [joint.fault for joint in adapters.joints(garden) if joint.fault]
     if len(set(map(frozenset, (c.items() for c in joint_counts(garden))))) > 1:
@@ -76,7 +77,7 @@ def faults(garden: Garden) -> list[str]:
     return said
 
 
-def _apart(garden: Garden) -> list[str]:
+def _apart(garden: Garden) -> list[Sentence]:
     """Pipes that are linked to one place and drawn at another."""
     parts = {part.id: part for part in garden.joinable}
     found = []
@@ -88,12 +89,21 @@ def _apart(garden: Garden) -> list[str]:
             gap = ((pipe.path[0].x_m - x) ** 2 + (pipe.path[0].y_m - y) ** 2) ** 0.5
             if gap > meetings_drawn.TOUCH:
                 found.append(
-                    f"“{pipe.name}” is fed by “{feeder.name}”, but drawn {{{gap:.3g} m|height}} away "
-                    "from it: draw its beginning where it is joined, or join it where it is drawn."
+                    say(
+                        "parts-drawn-apart",
+                        "“{pipe}” is fed by “{feeder}”, but drawn {gap} away from it: draw its "
+                        "beginning where it is joined, or join it where it is drawn.",
+                        pipe=pipe.name,
+                        feeder=feeder.name,
+                        gap=Amount(gap, "height"),
+                    )
                 )
     return found or [
-        "Two pipes touch on the plan that are not joined, or are joined where they do not touch: "
-        "the joints below are counted by what is joined."
+        say(
+            "parts-touch-unjoined",
+            "Two pipes touch on the plan that are not joined, or are joined where they do not "
+            "touch: the joints below are counted by what is joined.",
+        )
     ]
 
 

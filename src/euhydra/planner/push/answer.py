@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from euhydra.core.delivery import DrainCurve
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push import cures, lengths, shortfalls
 from euhydra.planner.push.drives import Drive, compare
@@ -103,54 +104,67 @@ def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Ver
     mended = cures.find_cures(zone, duty)
     if any(fault.is_fatal for fault in found):
         return Verdict(Mark.FAILS, _fails(zone, found), reasons, mended)
-    summary = Sentence(f"Height is enough until the {zone.noun} is nearly empty.")
+    summary = say(
+        "push-height-enough-until",
+        "Height is enough until the {zone_noun} is nearly empty.",
+        zone_noun=zone.noun,
+    )
     return Verdict(Mark.BUT, summary, reasons, mended)
 
 
 def _works(zone: Zone) -> Sentence:
     if zone.pumps:
-        return Sentence("The pump is enough for this zone.")
+        return say("push-pump-enough-zone", "The pump is enough for this zone.")
     if isinstance(zone.source, Tap):
-        return Sentence("The tap is enough: no pump needed.")
-    return Sentence("Height is enough: no pump needed.")
+        return say("push-tap-enough-pump", "The tap is enough: no pump needed.")
+    return say("push-height-enough-pump", "Height is enough: no pump needed.")
 
 
 def _fails(zone: Zone, found: tuple[Shortfall, ...]) -> Sentence:
     if all(fault.cause == "evenness" for fault in found):
-        return Sentence("The water is there, but is not shared well.")
+        return say("push-water-but-shared", "The water is there, but is not shared well.")
     if zone.pumps:
-        return Sentence("The pump is not enough as it stands.")
+        return say("push-pump-enough-stands", "The pump is not enough as it stands.")
     if isinstance(zone.source, Tap):
-        return Sentence("The tap does not do it as it stands.")
-    return Sentence("Height is not enough as it stands.")
+        return say("push-tap-stands", "The tap does not do it as it stands.")
+    return say("push-height-enough-stands", "Height is not enough as it stands.")
 
 
 def _good_reasons(zone: Zone, duty: Duty | None) -> list[Sentence]:
     if zone.group:
         reasons = [
             say(
-                f"Head over the highest outlet: {{full}} with the {zone.noun} full, {{empty}} nearly empty.",
-                full=(zone.head_at(1.0), "head"),
-                empty=(zone.head_at(zones.NEARLY_EMPTY), "head"),
+                "push-head-over-highest",
+                "Head over the highest outlet: {full} with the {zone_noun} full, {empty} nearly empty.",
+                zone_noun=zone.noun,
+                full=Amount(zone.head_at(1.0), "head"),
+                empty=Amount(zone.head_at(zones.NEARLY_EMPTY), "head"),
             )
         ]
     else:
         reasons = [
             say(
+                "push-head-over-highest-outlet",
                 "Head over the highest outlet with all shut: {head}.",
-                head=(zone.head_at(1), "head"),
+                head=Amount(zone.head_at(1), "head"),
             )
         ]
     even = "Even then the" if zone.group else "The"
     reasons.append(
-        say(f"{even} weakest outlet gets at least {{even}} of its due.", even=(EVEN, "share"))
+        say(
+            "push-weakest-outlet-gets",
+            "{even_2} weakest outlet gets at least {even} of its due.",
+            even_2=even,
+            even=Amount(EVEN, "share"),
+        )
     )
     if duty:
         reasons.append(
             say(
+                "push-hardest-months-day",
                 "The hardest month's {litres} a day take {hours}.",
-                litres=(duty.need_m3, "volume"),
-                hours=(shortfalls.hours_for(zone, duty) * 3600, "hours"),
+                litres=Amount(duty.need_m3, "volume"),
+                hours=Amount.hours(shortfalls.hours_for(zone, duty)),
             )
         )
     return reasons

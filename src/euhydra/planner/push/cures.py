@@ -5,9 +5,10 @@ from typing import cast
 
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Cure, PlanError, Sentence, say
+from euhydra.planner.answers import Cure, PlanError
 from euhydra.planner.push import balancing, drives, shortfalls, splitting
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, zones
@@ -55,11 +56,17 @@ def _single_changes(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
 def _outcome(zone: Zone, duty: Duty | None) -> Sentence:
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])
     when = "at half level" if zone.group else "from the tap"
-    flow = (state.flow, "flow")
+    flow = Amount(state.flow, "flow")
     if duty is None:
-        return say(f"Then {{flow}} {when}.", flow=flow)
-    hours = (shortfalls.hours_for(zone, duty) * 3600, "hours")
-    return say(f"Then {{flow}} {when}, the day's water in {{hours}}.", flow=flow, hours=hours)
+        return say("push-then-flow", "Then {flow} {when}.", when=when, flow=flow)
+    hours = Amount.hours(shortfalls.hours_for(zone, duty))
+    return say(
+        "push-days-water",
+        "Then {flow} {when}, the day's water in {hours}.",
+        when=when,
+        flow=flow,
+        hours=hours,
+    )
 
 
 def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
@@ -69,7 +76,10 @@ def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
         other = zone.head.model_copy(update={"kind": timer.id})
         changed = zones.in_garden(zone, timers={other.id: other})
         if timer.id != zone.timer.id and shortfalls.works(changed, duty):
-            return Cure(Sentence(f"Another timer: {timer.name.lower()}."), _outcome(changed, duty))
+            return Cure(
+                say("push-another-timer", "Another timer: {timer}.", timer=timer.name.lower()),
+                _outcome(changed, duty),
+            )
     return None
 
 
@@ -87,7 +97,8 @@ def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
         low, high = (low, middle) if is_enough else (middle, high)
     by = high * RAISE_STEP
     return Cure(
-        say("Raise the stand by {by}.", by=(by, "height")), _outcome(zones.raised(zone, by), duty)
+        say("push-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
+        _outcome(zones.raised(zone, by), duty),
     )
 
 
@@ -107,8 +118,13 @@ def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
         for name, wider in _widened(pipe):
             changed = zones.in_garden(zone, pipes={pipe.id: wider})
             if shortfalls.works(changed, duty):
-                text = f"A wider pipe for “{pipe.name}”: {name}."
-                return Cure(Sentence(text), _outcome(changed, duty))
+                change = say(
+                    "push-wider-pipe",
+                    "A wider pipe for “{pipe}”: {kind}.",
+                    pipe=pipe.name,
+                    kind=words(name),
+                )
+                return Cure(change, _outcome(changed, duty))
     return None
 
 
@@ -140,8 +156,10 @@ def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
             if shortfalls.works(changed, duty):
                 return Cure(
                     say(
-                        f"Another setting for “{piece.name}”: {{setting}}.",
-                        setting=(setting, "head"),
+                        "push-another-setting",
+                        "Another setting for “{piece}”: {setting}.",
+                        piece=piece.name,
+                        setting=Amount(setting, "head"),
                     ),
                     _outcome(changed, duty),
                 )
@@ -155,9 +173,14 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
     parts, amounts = [], {}
     for i, branch in enumerate(throttled.branches):
         parts.append(f"“{branch.name}” to {{flow{i}}}")
-        amounts[f"flow{i}"] = (branch.flow, "cup")
+        amounts[f"flow{i}"] = Amount(branch.flow, "cup")
     return Cure(
-        say(f"Throttle, by cup and stopwatch: {', '.join(parts)}.", **amounts),
+        say(
+            "push-throttle-cup-stopwatch",
+            "Throttle, by cup and stopwatch: {names}.",
+            names=", ".join(parts),
+            **amounts,
+        ),
         _outcome(throttled.zone, duty),
     )
 
@@ -166,7 +189,10 @@ def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
     for drill_set in ("m", "i"):
         graded = balancing.grade_holes(zone, drill_set)
         if graded and shortfalls.works(graded.zone, duty):
-            return Cure(Sentence(f"Graded holes: {graded.said}."), _outcome(graded.zone, duty))
+            return Cure(
+                say("push-graded-holes", "Graded holes: {said}.", said=graded.said),
+                _outcome(graded.zone, duty),
+            )
     return None
 
 
@@ -178,7 +204,9 @@ def _split(zone: Zone, duty: Duty | None) -> Cure | None:
     if changed is None or not shortfalls.works(changed, duty):
         return None
     return Cure(
-        Sentence("Shorter lines: lay the header across the middle of the bed."),
+        say(
+            "push-shorter-lines-lay", "Shorter lines: lay the header across the middle of the bed."
+        ),
         _outcome(changed, duty),
     )
 
@@ -197,15 +225,23 @@ def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
         }
         changed = zones.in_garden(zone, pipes=dict(others))
         if shortfalls.works(changed, duty):
-            cures.append(Cure(Sentence(f"Other outlets: {kind.name}."), _outcome(changed, duty)))
+            cures.append(
+                Cure(
+                    say("push-other-outlets", "Other outlets: {kind}.", kind=words(kind.name)),
+                    _outcome(changed, duty),
+                )
+            )
     return cures
 
 
 def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
     """The least head that would do, as a pump's duty point, and a pump that has it."""
     no_way = Cure(
-        Sentence("No single change does it, nor a pump."),
-        Sentence("Shorten the rows, widen the pipe and choose outlets that give more."),
+        say("push-single-change-nor", "No single change does it, nor a pump."),
+        say(
+            "push-shorten-rows-widen",
+            "Shorten the rows, widen the pipe and choose outlets that give more.",
+        ),
     )
     if zone.pumps or zone.group is None:
         return (no_way,)
@@ -215,13 +251,19 @@ def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
     lifted = zones.raised(zone, head)
     state = solving.solve_zone(lifted, zone.levels[zone.usual_level])
     duty_point = say(
+        "push-pump-gives-head",
         "A pump that gives {flow} at {head} of head.",
-        flow=(state.flow, "flow"),
-        head=(head, "head"),
+        flow=Amount(state.flow, "flow"),
+        head=Amount(head, "head"),
     )
     cures = [Cure(duty_point, _outcome(lifted, duty))]
     kind = drives.smallest_pump(zone, duty)
     if kind:
         pumped = drives.with_pump(zone, kind)
-        cures.append(Cure(Sentence(f"The least that has it: {kind.name}."), _outcome(pumped, duty)))
+        cures.append(
+            Cure(
+                say("push-least-pump", "The least that has it: {kind}.", kind=words(kind.name)),
+                _outcome(pumped, duty),
+            )
+        )
     return tuple(cures)

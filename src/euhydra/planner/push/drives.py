@@ -3,11 +3,10 @@
 from dataclasses import dataclass, replace
 
 from euhydra.core import pumps
-from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.pipes import Pump
 from euhydra.garden.plumbing import PumpKind
-from euhydra.planner.answers import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.push import shortfalls
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, zones
@@ -98,7 +97,7 @@ def _drive(zone: Zone, duty: Duty | None, kind: PumpKind | None) -> Drive:
         Amount(state.flow, "flow"),
         Amount(state.mean_flow, "flow"),
         Amount(float(state.outlet_head.mean()), "head"),
-        Amount(hours * SECONDS_PER_HOUR, "hours") if hours is not None and hours < 1e4 else None,
+        Amount.hours(hours) if hours is not None and hours < 1e4 else None,
         kind.power_w * hours if kind and hours is not None and hours < 1e4 else 0.0,
         kind.price if kind else 0.0,
         kind.noise if kind else "silent",
@@ -114,29 +113,44 @@ def _pump_notes(
     flow = state.flows[pump.id]
     notes = [
         say(
+            "push-pump-runs-at",
             "Runs at {flow} and {head}.",
-            flow=(flow, "flow"),
-            head=(curve.head_at(max(flow, 0.0)), "head"),
+            flow=Amount(flow, "flow"),
+            head=Amount(curve.head_at(max(flow, 0.0)), "head"),
         )
     ]
     starts = cycling(pump, state)
     if kind.is_switched and starts > MOST_STARTS:
         notes.append(
             say(
-                "Its pressure switch would start {starts} times an hour against this zone: open more at once, or give it a larger vessel.",
-                starts=(starts, "plain"),
+                "push-pressure-switch-start",
+                "Its pressure switch would start {starts} times an hour against this zone: open more at"
+                " once, or give it a larger vessel.",
+                starts=Amount(starts, "plain"),
             )
         )
     if kind.volts < 50:
         amp_hours = pump.battery_ah or USUAL_BATTERY_AH
         lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, kind.power_w)
-        text = f"A {amp_hours:g} Ah battery, half of it used, runs it {{hours}}"
-        amounts = {"hours": (lasts * SECONDS_PER_HOUR, "hours")}
+        template = "A {amp_hours} Ah battery, half of it used, runs it {hours}"
         if hours and hours < 1e4:
-            text += f": {lasts / hours:.1f} days of the hardest month"
-        notes.append(say(text + ".", **amounts))
+            template += ": {days} days of the hardest month"
+        notes.append(
+            say(
+                "push-battery-runs",
+                template + ".",
+                amp_hours=f"{amp_hours:g}",
+                hours=Amount.hours(lasts),
+                days=f"{lasts / hours:.1f}" if hours else "",
+            )
+        )
     notes += _suction_notes(zone, pump)
-    notes.append(Sentence("Fit a float switch or dry-run guard: it must stop before it sucks air."))
+    notes.append(
+        say(
+            "push-fit-float-switch",
+            "Fit a float switch or dry-run guard: it must stop before it sucks air.",
+        )
+    )
     return notes
 
 
@@ -165,14 +179,20 @@ def suction_fault(zone: Zone, pump: Pump) -> Sentence | None:
         return None
     if lift > kind.most_lift_m:
         return say(
-            f"“{pump.name}” stands {{lift}} over the lowest water and cannot suck so high: set it lower, or in the water.",
-            lift=(lift, "head"),
+            "push-stands-over-lowest",
+            "“{pump}” stands {lift} over the lowest water and cannot suck so high: set it lower, or"
+            " in the water.",
+            pump=pump.name,
+            lift=Amount(lift, "head"),
         )
     spare = pumps.suction_head_available(lift, FULL_LOSSES, zone.garden.place.elevation_m)
     if spare < SPARE_SUCTION:
         return say(
-            f"“{pump.name}” has only {{spare}} of suction head to spare at this height above the sea: set it lower.",
-            spare=(spare, "head"),
+            "push-suction-head-spare",
+            "“{pump}” has only {spare} of suction head to spare at this height above the sea: set "
+            "it lower.",
+            pump=pump.name,
+            spare=Amount(spare, "head"),
         )
     return None
 
@@ -186,9 +206,15 @@ def _suction_notes(zone: Zone, pump: Pump) -> list[Sentence]:
         return [fault]
     lift = suction_lift(zone, pump)
     if lift <= 0:
-        return [Sentence("It stands below the water, so it needs no priming.")]
+        return [
+            say("push-stands-below-water", "It stands below the water, so it needs no priming.")
+        ]
     return [
-        say("It lifts {lift} by suction: fill pump and hose with water first.", lift=(lift, "head"))
+        say(
+            "push-lifts-suction-fill",
+            "It lifts {lift} by suction: fill pump and hose with water first.",
+            lift=Amount(lift, "head"),
+        )
     ]
 
 

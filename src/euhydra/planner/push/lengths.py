@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from euhydra.core import hydraulics
 from euhydra.core.network import NetworkBuilder
 from euhydra.garden.pipes import Pipe
-from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.garden.sentences import Amount
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.push.shortfalls import EVEN
 from euhydra.planner.water import laws, solving
 from euhydra.planner.water.zones import Zone

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
-from euhydra.planner.answers import PlanError, Sentence, say
+from euhydra.planner.answers import PlanError
 from euhydra.planner.catch import taps
 from euhydra.planner.need.daily import Need
 from euhydra.planner.water import solving, zones
@@ -81,9 +82,11 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
         return Shortfall(
             "valve",
             say(
-                f"{when} the valve has {{head}} of head and needs {{least}} to open.",
-                head=(zone.head_at_valve(share), "head"),
-                least=(zone.timer.least_opening_head_m, "head"),
+                "push-valve-head-needs",
+                "{when} the valve has {head} of head and needs {least} to open.",
+                when=when,
+                head=Amount(zone.head_at_valve(share), "head"),
+                least=Amount(zone.timer.least_opening_head_m, "head"),
             ),
             is_fatal,
         )
@@ -91,20 +94,28 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
         return Shortfall(
             "height",
             say(
-                f"{when} the water stands {{below}} below the highest outlet.",
-                below=(-zone.head_at(share), "height"),
+                "push-water-stands-below",
+                "{when} the water stands {below} below the highest outlet.",
+                when=when,
+                below=Amount(-zone.head_at(share), "height"),
             ),
             is_fatal,
         )
     state = solving.solve_zone(zone, share)
     if state.flow < LITTLE:
-        return Shortfall("height", Sentence(f"{when} nothing comes out of it."), is_fatal)
+        return Shortfall(
+            "height",
+            say("push-nothing-comes", "{when} nothing comes out of it.", when=when),
+            is_fatal,
+        )
     if state.lowest_share < EVEN:
         return Shortfall(
             "evenness",
             say(
-                f"{when} the weakest outlet gets {{share}} of its due.",
-                share=(state.lowest_share, "share"),
+                "push-weakest-outlet-gets-due",
+                "{when} the weakest outlet gets {share} of its due.",
+                when=when,
+                share=Amount(state.lowest_share, "share"),
             ),
             is_fatal,
         )
@@ -112,9 +123,11 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
         return Shortfall(
             "tap",
             say(
-                "It takes {flow} from the tap; one zone may use {usable}, three quarters of what the bucket said.",
-                flow=(state.flow, "flow"),
-                usable=(taps.usable_flow(zone.source), "flow"),
+                "push-takes-tap-zone",
+                "It takes {flow} from the tap; one zone may use {usable}, three quarters of what the "
+                "bucket said.",
+                flow=Amount(state.flow, "flow"),
+                usable=Amount(taps.usable_flow(zone.source), "flow"),
             ),
             is_fatal,
         )
@@ -126,10 +139,11 @@ def _too_slow(zone: Zone, duty: Duty) -> Sentence | None:
     if hours * 3600 <= zone.window_s:
         return None
     return say(
+        "push-hardest-months-day-take",
         "The hardest month's {litres} a day take {hours}; you allow {window}.",
-        litres=(duty.need_m3, "volume"),
-        hours=(hours * 3600, "hours"),
-        window=(zone.window_s, "hours"),
+        litres=Amount(duty.need_m3, "volume"),
+        hours=Amount.hours(hours),
+        window=Amount(zone.window_s, "hours"),
     )
 
 

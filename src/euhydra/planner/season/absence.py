@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core import bed, waterworks
 from euhydra.core.bed import BedInputs
 from euhydra.core.waterworks import Watering, Waterworks
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
@@ -34,17 +35,34 @@ class Absence:
 
     def __post_init__(self) -> None:
         if self.returns <= self.leaves:
-            raise PlanError("You come back before you leave: give a later return.")
+            raise PlanError(
+                say(
+                    "season-come-back-before",
+                    "You come back before you leave: give a later return.",
+                )
+            )
         if self.last_watered > self.leaves:
             raise PlanError(
-                "The last watering is after you leave: give the day before you go, or earlier."
+                say(
+                    "season-last-watering-after",
+                    "The last watering is after you leave: give the day before you go, or earlier.",
+                )
             )
         if (self.returns - self.last_watered).days > LONGEST:
             raise PlanError(
-                f"That is more than {LONGEST} days: nothing but a timer and a tap holds so long. Give a shorter time."
+                say(
+                    "season-days-but-timer",
+                    "That is more than {longest} days: nothing but a timer and a tap holds so long. Give a "
+                    "shorter time.",
+                    longest=LONGEST,
+                )
             )
         if not all(0 <= share <= 1 for share in self.filled):
-            raise PlanError("Stores are between empty, 0 %, and full, 100 %.")
+            raise PlanError(
+                say(
+                    "season-stores-between-empty", "Stores are between empty, 0 %, and full, 100 %."
+                )
+            )
 
     @property
     def days(self) -> int:

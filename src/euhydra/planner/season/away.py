@@ -8,18 +8,8 @@ from math import floor
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
-from euhydra.planner.answers import (
-    Amount,
-    Cure,
-    Figure,
-    Mark,
-    PlanError,
-    Sentence,
-    Verdict,
-    Working,
-    say,
-)
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.season.absence import Absence, first_dry_days, is_served, starts_of
 from euhydra.planner.season.replay import Season
@@ -85,10 +75,17 @@ def answer_away(season: Season, absence: Absence) -> AwayAnswer:
     """
     starts = starts_of(season, absence)
     if not len(starts):
-        raise PlanError("Your weather never holds those days whole: bring a longer record.")
+        raise PlanError(
+            say(
+                "season-weather-never-holds",
+                "Your weather never holds those days whole: bring a longer record.",
+            )
+        )
     beds = _beds(season, absence, starts)
     if not beds:
-        raise PlanError("Nothing grows in those weeks: nothing can go dry.")
+        raise PlanError(
+            say("season-grows-those-weeks", "Nothing grows in those weeks: nothing can go dry.")
+        )
     dry = [b.first_dry for b in beds if b.first_dry is not None]
     every = max(1, min(dry)) if dry else None
     return AwayAnswer(absence, len(starts), beds, every, _verdict(season, absence, starts, beds))
@@ -131,11 +128,9 @@ def _figure(
         Working(
             "years in which it is not too dry before you are back ÷ years",
             {
-                "away since the last watering": Amount(absence.days * SECONDS_PER_DAY, "days"),
-                "first too dry, middling year": Amount(
-                    float(np.median(firsts)) * SECONDS_PER_DAY, "days"
-                ),
-                "first too dry, worst year": Amount(float(firsts.min()) * SECONDS_PER_DAY, "days"),
+                "away since the last watering": Amount.days(absence.days),
+                "first too dry, middling year": Amount.days(float(np.median(firsts))),
+                "first too dry, worst year": Amount.days(float(firsts.min())),
                 "years": Amount(float(len(firsts)), "plain"),
                 **{
                     f"“{group.name}” full to": Amount(share, "share")
@@ -162,8 +157,9 @@ def _verdict(
         return Verdict(
             Mark.WORKS,
             say(
+                "season-everything-holds-until",
                 "Everything holds until you are back in {odds} of the years.",
-                odds=(worst.holds, "share"),
+                odds=Amount(worst.holds, "share"),
             ),
         )
     when = ""
@@ -172,8 +168,11 @@ def _verdict(
     return Verdict(
         Mark.FAILS if worst.holds < 0.5 else Mark.BUT,
         say(
-            f"“{name}” suffers first: it holds in {{odds}} of the years.{when}",
-            odds=(worst.holds, "share"),
+            "season-suffers-first-holds",
+            "“{name}” suffers first: it holds in {odds} of the years.{when}",
+            name=name,
+            when=when,
+            odds=Amount(worst.holds, "share"),
         ),
         cures=_cures(season, absence, starts, beds),
     )
@@ -185,36 +184,47 @@ def _cures(
     found: list[Cure] = []
     if any(share < 1 for share in absence.filled):
         full = _beds(season, replace(absence, filled=(1.0,) * len(absence.filled)), starts)
-        found += _gain("Fill the stores before you go.", beds, full)
+        found += _gain(say("season-fill-stores", "Fill the stores before you go."), beds, full)
     soon = absence.leaves
     if absence.last_watered < soon:
         watered = replace(absence, last_watered=soon)
         later = _beds(season, watered, starts + (soon - absence.last_watered).days)
-        found += _gain("Water everything through on the day you leave.", beds, later)
+        found += _gain(
+            say("season-water-through", "Water everything through on the day you leave."),
+            beds,
+            later,
+        )
     hand = [b for b in beds if not b.is_served and b.holds < HOLDS]
     if hand:
         names = ", ".join(f"“{b.way.need.part.name}”" for b in hand)
         litres = sum(b.drinks_l_day for b in hand)
         found.append(
             Cure(
-                Sentence(f"Have a neighbour water {names}, or put a timer there."),
                 say(
+                    "season-neighbour-water-put",
+                    "Have a neighbour water {names}, or put a timer there.",
+                    names=names,
+                ),
+                say(
+                    "season-drink-day-together",
                     "They drink {litres} a day together.",
-                    litres=(litres / LITRES_PER_CUBIC_METRE, "volume"),
+                    litres=Amount.litres(litres),
                 ),
             )
         )
     return tuple(found)
 
 
-def _gain(words: str, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> list[Cure]:
+def _gain(change: Sentence, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> list[Cure]:
     """The change as a cure, if a bed gains by it; told by the bed that gains most."""
     before = {b.way.need.part.id: b.holds for b in now}
     best = max(then, key=lambda b: b.holds - before.get(b.way.need.part.id, b.holds))
     if best.holds - before.get(best.way.need.part.id, best.holds) < WORTH_SAYING:
         return []
     outcome = say(
-        f"Then “{best.way.need.part.name}” holds in {{odds}} of the years.",
-        odds=(best.holds, "share"),
+        "season-holds-years",
+        "Then “{part}” holds in {odds} of the years.",
+        part=best.way.need.part.name,
+        odds=Amount(best.holds, "share"),
     )
-    return [Cure(Sentence(words), outcome)]
+    return [Cure(change, outcome)]

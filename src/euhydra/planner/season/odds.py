@@ -9,8 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.garden.quantities import QuantityKind
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Greywater
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.season import shares
 from euhydra.planner.season.replay import Season
@@ -41,7 +43,7 @@ class OddsRow:
 
     key: str
     label: str
-    kind: str
+    kind: QuantityKind
     more_is_worse: bool
     by_year: Floats
     how: str
@@ -119,12 +121,21 @@ def _cut_short(season: Season, years: tuple[int, ...]) -> list[Sentence]:
     whole = int((record.year == years[-1]).sum()) >= WHOLE_YEAR
     if not whole:
         return [
-            Sentence(
-                f"Your weather holds no whole year, and ends on {last}: these are odds of one part of a season. Bring a longer record, or let years be made up like it."
+            say(
+                "season-weather-holds-whole",
+                "Your weather holds no whole year, and ends on {last}: these are odds of one part of a "
+                "season. Bring a longer record, or let years be made up like it.",
+                last=last,
             )
         ]
     if int(record.year[-1]) != years[-1] and bool(season.is_growing[-1]):
-        return [Sentence(f"Your weather ends mid-season, on {last}: that year is left out here.")]
+        return [
+            say(
+                "season-weather-ends-mid",
+                "Your weather ends mid-season, on {last}: that year is left out here.",
+                last=last,
+            )
+        ]
     return []
 
 
@@ -232,17 +243,23 @@ def _verdict(season: Season, rows: tuple[OddsRow, ...]) -> Verdict:
     beds = [row for row in rows if row.key.startswith("stress-")]
     worst = max(beds, key=lambda row: (row.poor, row.middling))
     name = worst.label.split(":")[0]
-    amounts = {"mid": (worst.middling, "days"), "poor": (worst.poor, "days")}
+    amounts = {"mid": Amount(worst.middling, "days"), "poor": Amount(worst.poor, "days")}
     poor_days = worst.poor / SECONDS_PER_DAY
     if poor_days <= STRESS_HARMLESS:
         return Verdict(
             Mark.WORKS,
-            say("In nine years of ten no bed is too dry for more than {poor}.", **amounts),
+            say(
+                "season-nine-years-ten",
+                "In nine years of ten no bed is too dry for more than {poor}.",
+                **amounts,
+            ),
         )
     return Verdict(
         Mark.FAILS if worst.middling / SECONDS_PER_DAY > STRESS_GRAVE else Mark.BUT,
         say(
-            f"“{name}” is too dry on {{mid}} of a middling year, and on {{poor}} in one year of ten.",
+            "season-dry-middling-year",
+            "“{name}” is too dry on {mid} of a middling year, and on {poor} in one year of ten.",
+            name=name,
             **amounts,
         ),
     )
@@ -260,12 +277,21 @@ def dry_sentences(answer: OddsAnswer) -> list[Sentence]:
     said = []
     for name, odds, first in answer.dry_odds:
         if first is None:
-            said.append(Sentence(f"“{name}” never runs dry while something grows."))
+            said.append(
+                say(
+                    "season-never-runs-dry",
+                    "“{name}” never runs dry while something grows.",
+                    name=name,
+                )
+            )
         else:
             said.append(
                 say(
-                    f"“{name}” runs dry in {{odds}} of the years, in a middling one of those first on {date_in_words(first)}.",
-                    odds=(odds, "share"),
+                    "season-runs-dry-years",
+                    "“{name}” runs dry in {odds} of the years, in a middling one of those first on {day}.",
+                    name=name,
+                    day=date_in_words(first),
+                    odds=Amount(odds, "share"),
                 )
             )
     return said

@@ -18,6 +18,7 @@ from euhydra.core.waterworks import (
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.sentences import say
 from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch.order import SourceOrder, order_of
@@ -157,7 +158,12 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     groups = groups_of(garden.stores)
     supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
     if not groups and not supplies:
-        raise PlanError("There is no store and no tap yet: add where the water comes from.")
+        raise PlanError(
+            say(
+                "season-no-source",
+                "There is no store and no tap yet: add where the water comes from.",
+            )
+        )
     orders = tuple(order_of(garden, way.need.part) for way in ways)
     tanks = tuple(works.tank_of(garden, group, groups, record) for group in groups)
     assembly = works.Assembly(

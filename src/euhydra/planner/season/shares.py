@@ -7,9 +7,10 @@ from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.part import Part
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.season.replay import Season
 
 Floats = NDArray[np.float64]
@@ -107,14 +108,9 @@ def _bed(season: Season, bed: int) -> BedBalance:
             Working(
                 "litres given, run by run up to the need ÷ litres needed, all sources",
                 {
-                    "needed, a year": Amount(asked / years / LITRES_PER_CUBIC_METRE, "volume"),
-                    "met, a year": Amount(met / years / LITRES_PER_CUBIC_METRE, "volume"),
-                    **{
-                        f"from {share.name}": Amount(
-                            share.litres / LITRES_PER_CUBIC_METRE, "volume"
-                        )
-                        for share in shares
-                    },
+                    "needed, a year": Amount.litres(asked / years),
+                    "met, a year": Amount.litres(met / years),
+                    **{f"from {share.name}": Amount.litres(share.litres) for share in shares},
                 },
                 "Daily balance of every store and source",
                 (order.reason,),
@@ -235,7 +231,7 @@ def _volume(label: str, litres: float, formula: str, inputs: dict[str, Amount]) 
 
 
 def _amount(litres: float) -> Amount:
-    return Amount(litres / LITRES_PER_CUBIC_METRE, "volume")
+    return Amount.litres(litres)
 
 
 def _spills(season: Season) -> tuple[Figure, ...]:
@@ -277,25 +273,36 @@ def _verdict(
 ) -> Verdict:
     wanted = sum(bed.wanted for bed in beds)
     if wanted <= 0:
-        return Verdict(Mark.BUT, Sentence("No bed asks for water in this weather."))
+        return Verdict(
+            Mark.BUT, say("season-bed-asks-water", "No bed asks for water in this weather.")
+        )
     unmet = sum(bed.unmet for bed in beds)
     from_tap = float(sum(flow.sum() for flow in tap.values()))
     all_litres = float(stored.sum()) + float(grey.sum()) + from_tap
     amounts = {
-        "met": (1 - unmet / wanted, "share"),
-        "tap": (from_tap / all_litres if all_litres > 0 else 0.0, "share"),
+        "met": Amount(1 - unmet / wanted, "share"),
+        "tap": Amount(from_tap / all_litres if all_litres > 0 else 0.0, "share"),
     }
     thirstiest = max(beds, key=lambda bed: bed.unmet)
     if unmet > 0.05 * wanted:
         return Verdict(
             Mark.BUT if unmet < 0.5 * wanted else Mark.FAILS,
             say(
-                f"All sources together meet {{met}} of the need; “{thirstiest.name}” lacks most.",
+                "season-all-sources-together",
+                "All sources together meet {met} of the need; “{thirstiest}” lacks most.",
+                thirstiest=thirstiest.name,
                 **amounts,
             ),
         )
     if from_tap > 0:
         return Verdict(
-            Mark.WORKS, say("Every bed is served; {tap} of the water is the tap's.", **amounts)
+            Mark.WORKS,
+            say(
+                "season-bed-served-water",
+                "Every bed is served; {tap} of the water is the tap's.",
+                **amounts,
+            ),
         )
-    return Verdict(Mark.WORKS, Sentence("Every bed is served without the tap."))
+    return Verdict(
+        Mark.WORKS, say("season-bed-served-without", "Every bed is served without the tap.")
+    )

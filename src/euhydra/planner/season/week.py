@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
-from euhydra.planner.answers import Mark, PlanError, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, say
+from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES, hour_in_words
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time import dayplan, programme
@@ -71,7 +72,12 @@ def answer_week(answers: Sequence[TimeAnswer], season: Season, month: int) -> We
     PlanError : if no zone has a timer, or the record has no whole week in that month.
     """
     if not answers:
-        raise PlanError("No zone has a timer or is opened by turns yet: see Settings.")
+        raise PlanError(
+            say(
+                "season-zone-timer-opened",
+                "No zone has a timer or is opened by turns yet: see Settings.",
+            )
+        )
     record = season.record
     first = first_monday(record, month)
     plan = dayplan.plan_day(answers, month)
@@ -96,7 +102,13 @@ def first_monday(record: DailyWeather, month: int) -> int:
     mondays = mondays[mondays + WEEK <= len(record.days)]
     mondays = np.array([m for m in mondays if record.month[m + WEEK - 1] == month], dtype=np.intp)
     if not len(mondays):
-        raise PlanError(f"Your weather has no whole week of {MONTH_NAMES[month - 1]}.")
+        raise PlanError(
+            say(
+                "season-weather-whole-week",
+                "Your weather has no whole week of {month}.",
+                month=MONTH_NAMES[month - 1],
+            )
+        )
     years = np.unique(record.year[mondays])
     rain = [record.precip[here][record.year[here] == y].sum() for y in years]
     middle = years[np.argsort(rain)[len(years) // 2]]
@@ -160,29 +172,43 @@ def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Ver
         names = ", ".join(f"“{zone.name}”" for zone in plan.late)
         return Verdict(
             Mark.FAILS,
-            Sentence(f"On a day on which all run, {names} cannot end in the time you allow."),
+            say(
+                "season-day-all-run",
+                "On a day on which all run, {names} cannot end in the time you allow.",
+                names=names,
+            ),
             (
-                Sentence(
-                    "Zones on one source run one after another: let some run on other days, begin earlier, or allow more time."
+                say(
+                    "season-zones-source-run",
+                    "Zones on one source run one after another: let some run on other days, begin earlier, "
+                    "or allow more time.",
                 ),
             ),
         )
     zones = [slot for _, slot in runs if slot.zone is not None]
     if not zones:
-        return Verdict(Mark.WORKS, Sentence(f"Nothing runs in a middling {name}."))
+        return Verdict(
+            Mark.WORKS, say("season-runs-middling", "Nothing runs in a middling {name}.", name=name)
+        )
     # Something new may be watered in a month in which all settings are off.
     last = max(slot.end for slot in (*plan.slots, *zones))
     reasons = [
-        Sentence(
-            f"“{zone.name}” begins later than asked: until then its source or its timer is busy with another zone, or its water is too cold."
+        say(
+            "season-begins-later-asked",
+            "“{zone}” begins later than asked: until then its source or its timer is busy with "
+            "another zone, or its water is too cold.",
+            zone=zone.name,
         )
         for zone in plan.shifted
     ]
     return Verdict(
         Mark.WORKS,
         say(
-            f"A week of a middling {name}: {{litres}}, all done by {hour_in_words(last)} on the longest day.",
-            litres=(sum(slot.litres for slot in zones) / 1000, "volume"),
+            "season-week-middling-all",
+            "A week of a middling {name}: {litres}, all done by {hour} on the longest day.",
+            name=name,
+            hour=hour_in_words(last),
+            litres=Amount.litres(sum(slot.litres for slot in zones)),
         ),
         tuple(reasons),
     )

@@ -3,7 +3,8 @@
 from collections.abc import Collection, Iterable, Iterator
 
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Mark, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, say
+from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, gutters, links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
@@ -21,16 +22,26 @@ def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
     begun = [found for found in stages if found.count]
     if not begun:
         return StepsAnswer(
-            stages, None, Verdict(Mark.WORKS, Sentence("Everything is built, labelled and set."))
+            stages,
+            None,
+            Verdict(
+                Mark.WORKS,
+                say("steps-everything-built-labelled", "Everything is built, labelled and set."),
+            ),
         )
     steps, left = sum(len(s.stage.steps) for s in stages), sum(s.count for s in stages)
     now = begun[0].stage.left(done)[0]
     summary = say(
-        f"{steps - left} of {steps} steps are done. Next: {_lower(now.title)}.",
+        "steps-steps-done-next",
+        "{done} of {steps} steps are done. Next: {next_step}.",
+        done=steps - left,
+        steps=steps,
+        next_step=_lower(now.title),
     )
     rest = say(
+        "steps-work-left-person",
         "About {time} of work left, for one person (common practice).",
-        time=(60 * sum(s.minutes for s in stages), "hours"),
+        time=Amount(60 * sum(s.minutes for s in stages), "hours"),
     )
     return StepsAnswer(stages, now, Verdict(Mark.BUT, summary, (rest,)))
 
@@ -72,14 +83,21 @@ def stages_of(garden: Garden) -> tuple[Stage, ...]:
 def _gather(garden: Garden) -> Step:
     sunk = any(store.sunk_m > 0 for store in garden.stores) or bool(garden.wet_grounds)
     sentences = [
-        Sentence("Print the shopping list and the plan, tick what is there, buy the rest."),
-        Sentence(
-            "Mark stores, beds and lines with pegs and string, and walk the way of every hose."
+        say(
+            "steps-print-shopping-list",
+            "Print the shopping list and the plan, tick what is there, buy the rest.",
+        ),
+        say(
+            "steps-mark-stores-beds",
+            "Mark stores, beds and lines with pegs and string, and walk the way of every hose.",
         ),
     ]
     if sunk:
         sentences.append(
-            Sentence("Have cables and pipes marked before you dig; wait for the answer.")
+            say(
+                "steps-cables-pipes-marked",
+                "Have cables and pipes marked before you dig; wait for the answer.",
+            )
         )
     return Step(
         "gather",
@@ -100,11 +118,15 @@ def _finish(garden: Garden) -> Iterator[Step]:
         "first-run",
         "First run",
         (
-            Sentence(
-                "Leak test with everything shut; flush with all ends open until it runs clear; close the ends in order; walk the lines."
+            say(
+                "steps-leak-test-everything",
+                "Leak test with everything shut; flush with all ends open until it runs clear; close "
+                "the ends in order; walk the lines.",
             ),
-            Sentence(
-                "The page First run has the order, what should come out where, and keeps what you measured."
+            say(
+                "steps-page-first-run",
+                "The page First run has the order, what should come out where, and keeps what you "
+                "measured.",
             ),
         ),
         "bucket, cup, stopwatch",
@@ -116,9 +138,15 @@ def _finish(garden: Garden) -> Iterator[Step]:
         "labels",
         "Labels and settings",
         (
-            Sentence("Print the labels and tie one to each hose and line, by its beginning."),
-            Sentence("Set the timers by the settings card; tape the card inside the shed door."),
-            Sentence("Mark every tap on stored water: not drinking water."),
+            say(
+                "steps-print-labels-tie",
+                "Print the labels and tie one to each hose and line, by its beginning.",
+            ),
+            say(
+                "steps-set-timers-settings",
+                "Set the timers by the settings card; tape the card inside the shed door.",
+            ),
+            say("steps-mark-tap-stored", "Mark every tap on stored water: not drinking water."),
         ),
         "pen, tape",
         20,

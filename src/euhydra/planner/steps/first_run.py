@@ -7,8 +7,9 @@ from datetime import datetime, timedelta
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import EndKind, Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Amount, Figure, Mark, PlanError, Sentence, Verdict, say
+from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.parts import meetings_linked
 from euhydra.planner.push import balancing
 from euhydra.planner.water import laws, solving
@@ -166,20 +167,23 @@ def answer_first_run(zone: Zone, log: Sequence[LogEntry], fill: Figure | None = 
 def level_of(zone: Zone, log: Sequence[LogEntry]) -> tuple[float, Sentence]:
     """Share of the drawable water in its store: by the latest dip, else half."""
     if zone.group is None:
-        return 1.0, Sentence("From the tap, fully open.")
+        return 1.0, say("steps-tap-fully-open", "From the tap, fully open.")
     dips = [e for e in log if e.kind == "dip" and any(s.id == e.part_id for s in zone.group.stores)]
     newest = dips[-1] if dips else None
     latest = max((e.at for e in log), default=datetime.min)
     if newest is None or latest - newest.at > FRESH or newest.amounts[0] is None:
-        return USUAL_LEVEL, Sentence(
-            "Reckoned with the store half full: dip it and write that down, and this follows."
+        return USUAL_LEVEL, say(
+            "steps-reckoned-store-half",
+            "Reckoned with the store half full: dip it and write that down, and this follows.",
         )
     store = next(s for s in zone.group.stores if s.id == newest.part_id)
     volume = zone.group.level.volume_at(store.base_m + newest.amounts[0])
     share = (volume - zone.dead_m3) / zone.usable_m3
     return min(max(share, 0.0), 1.0), say(
-        "Reckoned with {depth} in “" + store.name + "”, as dipped.",
-        depth=(newest.amounts[0], "height"),
+        "steps-reckoned-as-dipped",
+        "Reckoned with {depth} in “{store}”, as dipped.",
+        store=store.name,
+        depth=Amount(newest.amounts[0], "height"),
     )
 
 
@@ -192,26 +196,36 @@ def _acts(zone: Zone) -> Iterator[Act]:
     yield Act(
         f"{stem}-leaks",
         "Leaks, with everything shut",
-        Sentence(
-            f"Shut every valve of the zone, open “{zone.source.name}”, and look at each joint for ten minutes. "
-            "A drip: a quarter turn more, then a new washer."
+        say(
+            "steps-shut-valve-zone",
+            "Shut every valve of the zone, open “{source}”, and look at each joint for ten minutes."
+            " A drip: a quarter turn more, then a new washer.",
+            source=zone.source.name,
         ),
     )
     if ends:
         yield Act(
             f"{stem}-flush",
             "Flush, with the ends open",
-            Sentence(
-                f"Open {_listed(ends)} and let the water run until it comes clear, some minutes."
+            say(
+                "steps-open-let-water",
+                "Open {ends} and let the water run until it comes clear, some minutes.",
+                ends=_listed(ends),
             ),
         )
         yield Act(
             f"{stem}-close",
             "Close the ends",
-            Sentence(
-                f"In this order, so that the air goes out ahead of the water: {_listed(ends)}."
-                if len(ends) > 1
-                else f"{_listed(ends)}, when no more air comes with the water."
+            say(
+                "steps-close-in-order",
+                "In this order, so that the air goes out ahead of the water: {ends}.",
+                ends=_listed(ends),
+            )
+            if len(ends) > 1
+            else say(
+                "steps-close-one",
+                "{ends}, when no more air comes with the water.",
+                ends=_listed(ends),
             ),
         )
     if lines or tubes:
@@ -219,8 +233,12 @@ def _acts(zone: Zone) -> Iterator[Act]:
         yield Act(
             f"{stem}-walk",
             "Walk the lines",
-            Sentence(
-                f"Along {walk}: every one of the {len(zone.outlets)} outlets wets its spot, nothing sprays, no end drips."
+            say(
+                "steps-along-outlets-wets",
+                "Along {walk}: every one of the {count} outlets wets its spot, nothing sprays, no end "
+                "drips.",
+                walk=walk,
+                count=len(zone.outlets),
             ),
         )
 
@@ -321,30 +339,45 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
     if not measured:
         return Verdict(
             Mark.BUT,
-            Sentence(
-                f"“{name}” is not measured yet: turn it on in the order below, then hold a cup under the points listed."
+            say(
+                "steps-measured-yet-turn",
+                "“{name}” is not measured yet: turn it on in the order below, then hold a cup under the"
+                " points listed.",
+                name=name,
             ),
         )
     if not off:
         return Verdict(
             Mark.WORKS,
-            Sentence(
-                f"“{name}”: {len(measured)} of {len(points)} points are measured, and give what was solved."
+            say(
+                "steps-points-measured-give",
+                "“{name}”: {measured} of {points} points are measured, and give what was solved.",
+                name=name,
+                measured=len(measured),
+                points=len(points),
             ),
         )
     worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)
     reason = (
-        "Weaker everywhere: air in the line, a filter or a kink before it, or a store lower than reckoned. "
-        "Weaker at the end only: a clog or a leak half way."
+        say(
+            "steps-weaker",
+            "Weaker everywhere: air in the line, a filter or a kink before it, or a store lower "
+            "than reckoned. Weaker at the end only: a clog or a leak half way.",
+        )
         if worst.judged.startswith("weaker")
-        else "Stronger: a hole or a burst joint beside the cup, or no regulator."
+        else say(
+            "steps-stronger",
+            "Stronger: a hole or a burst joint beside the cup, or no regulator.",
+        )
     )
     return Verdict(
         Mark.BUT,
         say(
-            f"{worst.name}: {{measured}} instead of {{solved}}.",
-            measured=(worst.measured or 0.0, "flow"),
-            solved=(worst.solved, "flow"),
+            "steps-measured-off",
+            "{worst}: {measured} instead of {solved}.",
+            worst=worst.name,
+            measured=Amount(worst.measured or 0.0, "flow"),
+            solved=Amount(worst.solved, "flow"),
         ),
-        (Sentence(reason),),
+        (reason,),
     )

@@ -3,7 +3,8 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from euhydra.planner.answers import Sentence, Verdict
+from euhydra.garden.sentences import Sentence
+from euhydra.planner.answers import Verdict
 
 
 @dataclass(frozen=True)

@@ -6,9 +6,9 @@ from euhydra.core.cutting import Cut
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.store_groups import groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner.answers import Sentence, say
 from euhydra.planner.catch import spouts
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
@@ -24,42 +24,53 @@ def _stand(store: Store, units: System) -> Step:
     full = store.holds_m3 * 1000
     sentences = [
         say(
-            f"“{store.name}” weighs {{mass}} when full{' — each of them' if store.count > 1 else ''}.",
-            mass=(full, "mass"),
+            "steps-weighs-when-full",
+            "“{store}” weighs {mass} when full{each}.",
+            store=store.name,
+            each=" — each of them" if store.count > 1 else "",
+            mass=Amount(full, "mass"),
         )
     ]
     cuts = counting.cuts_of(store, units)
     if store.sunk_m > 0:
         sentences.append(
             say(
+                "steps-dig-deep-floor",
                 "Dig {deep} deep, its floor level, firm and free of stones, on a hand's depth of sand.",
-                deep=(store.sunk_m, "tape"),
+                deep=Amount(store.sunk_m, "tape"),
             )
         )
     elif cuts:
         sentences.append(
             say(
+                "steps-build-stand-high",
                 "Build a stand {high} high, level both ways, each post on a slab bedded in sand.",
-                high=(store.stand_m, "tape"),
+                high=Amount(store.stand_m, "tape"),
             )
         )
         sentences += [_cut_said(cut) for cut in cuts.cuts]
         sentences.append(
             say(
-                "Rails go outside the posts, flush with their tops, and again near the ground; boards across them, {screws} screws in all.",
-                screws=(float(cuts.screws), "plain"),
+                "steps-rails-go-outside",
+                "Rails go outside the posts, flush with their tops, and again near the ground; boards "
+                "across them, {screws} screws in all.",
+                screws=Amount(float(cuts.screws), "plain"),
             )
         )
     elif store.stand_m > 0:
         sentences.append(
             say(
+                "steps-lay-solid-blocks",
                 "Lay solid blocks in four columns to {high}, on firm ground, none of them loose.",
-                high=(store.stand_m, "tape"),
+                high=Amount(store.stand_m, "tape"),
             )
         )
     else:
         sentences.append(
-            Sentence("Take off turf, tamp the ground firm, and bed slabs level both ways.")
+            say(
+                "steps-take-turf-tamp",
+                "Take off turf, tamp the ground firm, and bed slabs level both ways.",
+            )
         )
     minutes = 150.0 if cuts else 60.0
     return Step(
@@ -80,8 +91,12 @@ def _stand(store: Store, units: System) -> Step:
 def _cut_said(cut: Cut) -> Sentence:
     plural = "s" if cut.count > 1 else ""
     return say(
-        f"Cut {cut.count} {cut.section}{plural} of {{length}}.",
-        length=(cut.length, "tape"),
+        "steps-cut-pieces",
+        "Cut {count} {section}{plural} of {length}.",
+        count=cut.count,
+        section=cut.section,
+        plural=plural,
+        length=Amount(cut.length, "tape"),
     )
 
 
@@ -90,21 +105,29 @@ def _drill(garden: Garden, store: Store) -> Step:
     plan = installing.plan_installation(store)
     sentences = (
         say(
+            "steps-mark-measured-base",
             "Mark, measured up from its base: tap at {tap}, overflow at {overflow}.",
-            tap=(plan.tap, "tape"),
-            overflow=(plan.overflow, "tape"),
+            tap=Amount(plan.tap, "tape"),
+            overflow=Amount(plan.overflow, "tape"),
         ),
-        Sentence(
-            "Drill from outside, slowly; take the edge off; seal on the inside, nut hand-tight and a half turn."
+        say(
+            "steps-drill-outside-slowly",
+            "Drill from outside, slowly; take the edge off; seal on the inside, nut hand-tight and "
+            "a half turn.",
         ),
-        Sentence(
-            "Lead the overflow where it may go before any water comes; fine mesh over it and over the inlet."
+        say(
+            "steps-lead-overflow-go",
+            "Lead the overflow where it may go before any water comes; fine mesh over it and over "
+            "the inlet.",
         ),
-        Sentence(
-            "Set it on its stand, check level again, fasten what is tall, close and lock the lid."
+        say(
+            "steps-set-stand-check",
+            "Set it on its stand, check level again, fasten what is tall, close and lock the lid.",
         ),
-        Sentence(
-            "Fill a hand's depth above the tap and look for drips for ten minutes before you fill it up."
+        say(
+            "steps-fill-hands-depth",
+            "Fill a hand's depth above the tap and look for drips for ten minutes before you fill "
+            "it up.",
         ),
     )
     return Step(
@@ -127,14 +150,20 @@ def links(garden: Garden) -> Iterator[Step]:
             f"link-{group.stores[0].id}",
             f"Link “{group.name}”",
             (
-                Sentence(
-                    "Join them at the bottom with the linking set, before any water is in them."
+                say(
+                    "steps-join-bottom-linking",
+                    "Join them at the bottom with the linking set, before any water is in them.",
                 ),
                 say(
-                    "Their tops have to be at one height: the overflow of the lowest is the level of all. {litres} in all.",
-                    litres=(group.capacity_m3, "volume"),
+                    "steps-their-tops-height",
+                    "Their tops have to be at one height: the overflow of the lowest is the level of all. "
+                    "{litres} in all.",
+                    litres=Amount(group.capacity_m3, "volume"),
                 ),
-                Sentence("Fill to a hand over the link and see that both rise alike."),
+                say(
+                    "steps-fill-hand-over",
+                    "Fill to a hand over the link and see that both rise alike.",
+                ),
             ),
             "drill, hole saw, file, eye protection, level",
             45,
@@ -154,21 +183,33 @@ def gutters(garden: Garden) -> Iterator[Step]:
         flush = spouts.spouts_of(garden)[spout.id].flush_m3
         sentences = [
             say(
-                "Level over the rim of the store, mark it on the downspout, and {below} below that the middle of the diverter.",
-                below=(plan.below_rim, "tape"),
+                "steps-level-over-rim",
+                "Level over the rim of the store, mark it on the downspout, and {below} below that the "
+                "middle of the diverter.",
+                below=Amount(plan.below_rim, "tape"),
             ),
             say(
-                "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to the inlet.",
-                fall=(max(0.0, plan.fall), "tape"),
+                "steps-cut-hole-take",
+                "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to "
+                "the inlet.",
+                fall=Amount(max(0.0, plan.fall), "tape"),
             ),
         ]
         if spout.guard != "none":
-            sentences.append(Sentence(f"Fit against leaves: {guard.name.lower()}."))
+            sentences.append(
+                say(
+                    "steps-fit-against-leaves",
+                    "Fit against leaves: {guard}.",
+                    guard=guard.name.lower(),
+                )
+            )
         if flush > 0:
             sentences.append(
                 say(
-                    "Before the inlet the first-flush tube, for {litres}, its drip cap open so far that it is empty in a day or two.",
-                    litres=(flush, "volume"),
+                    "steps-before-inlet-first",
+                    "Before the inlet the first-flush tube, for {litres}, its drip cap open so far that it "
+                    "is empty in a day or two.",
+                    litres=Amount(flush, "volume"),
                 )
             )
         yield Step(
@@ -188,17 +229,25 @@ def greywaters(garden: Garden) -> Iterator[Step]:
             f"grey-{line.id}",
             f"Washing water: “{line.name}”",
             (
-                Sentence(
-                    "Ask your local code first, and have the diverter in the house drain fitted by a licensed plumber."
+                say(
+                    "steps-ask-local-code",
+                    "Ask your local code first, and have the diverter in the house drain fitted by a "
+                    "licensed plumber.",
                 ),
                 say(
-                    "Set the drum with its outlet {drop} above the bed.", drop=(line.drop_m, "tape")
+                    "steps-set-drum-outlet",
+                    "Set the drum with its outlet {drop} above the bed.",
+                    drop=Amount(line.drop_m, "tape"),
                 ),
                 say(
+                    "steps-run-hose-steady",
                     "Run the hose, {long}, with a steady fall and no low place, to under the mulch.",
-                    long=(line.hose_m, "length"),
+                    long=Amount(line.hose_m, "length"),
                 ),
-                Sentence("Lint bag over the inlet; label the line “washing water, do not drink”."),
+                say(
+                    "steps-lint-bag-over",
+                    "Lint bag over the inlet; label the line “washing water, do not drink”.",
+                ),
             ),
             "tape, level, spade",
             120,

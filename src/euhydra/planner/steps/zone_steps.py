@@ -7,9 +7,9 @@ from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.pots import Pots
+from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
-from euhydra.planner.answers import Sentence, say
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
 from euhydra.planner.water import laws
@@ -42,16 +42,24 @@ def _head_step(zone: Zone) -> Step | None:
         return None
     names = [_piece_name(zone, piece) for piece in pieces]
     sentences = [
-        Sentence(f"Screw together, from “{zone.source.name}” on: {', '.join(names)}."),
-        Sentence(
-            f"Every hose thread {HAND_TIGHT}; an arrow on a piece points the way of the water."
+        say(
+            "steps-screw-together",
+            "Screw together, from “{source}” on: {names}.",
+            source=zone.source.name,
+            names=listed(names),
+        ),
+        say(
+            "steps-hose-thread-arrow",
+            "Every hose thread {hand_tight}; an arrow on a piece points the way of the water.",
+            hand_tight=HAND_TIGHT,
         ),
     ]
     is_mains = isinstance(zone.source, Tap)
     if is_mains:
         sentences.append(
-            Sentence(
-                "The timer comes before the rest: its valve alone bears the pressure while it is shut."
+            say(
+                "steps-timer-comes-before",
+                "The timer comes before the rest: its valve alone bears the pressure while it is shut.",
             )
         )
     return Step(
@@ -71,18 +79,25 @@ def _is_head(zone: Zone, piece: Fitting | Timer) -> bool:
     return piece.begins_at not in pipes
 
 
-def _piece_name(zone: Zone, piece: Fitting | Timer) -> str:
+def _piece_name(zone: Zone, piece: Fitting | Timer) -> Value:
     if isinstance(piece, Timer):
         return find_timer(zone.garden.own_timers, piece.kind).name.lower()
-    return catalogue.find(plumbing.fitting_kinds(), piece.kind).name.lower()
+    return words(catalogue.find(plumbing.fitting_kinds(), piece.kind).name.lower())
 
 
 def _pump_step(zone: Zone, pump: Pump) -> Step:
     kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
     sentences = [
-        Sentence(f"Set {kind.name.lower()} as drawn. Priming: {kind.priming}."),
-        Sentence(
-            "Plug it in last, on a residual-current device, with a drip loop in the lead; never run it dry."
+        say(
+            "steps-set-drawn-priming",
+            "Set {pump} as drawn. Priming: {priming}.",
+            pump=words(kind.name.lower()),
+            priming=kind.priming,
+        ),
+        say(
+            "steps-plug-last-residual",
+            "Plug it in last, on a residual-current device, with a drip loop in the lead; never run"
+            " it dry.",
         ),
     ]
     caution = "batteries" if kind.volts <= 24 else "electricity"
@@ -103,14 +118,19 @@ def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
         bore = laws.bore_of(pipe)
         sentences.append(
             say(
-                f"“{pipe.name}”: cut {{length}} of {{bore}} tube, in the sun if it is stiff, and lay it{_as_turns(pipe)}.",
-                length=(pipe.lies_m, "length"),
-                bore=(bore, "bore"),
+                "steps-cut-tube-sun",
+                "“{pipe}”: cut {length} of {bore} tube, in the sun if it is stiff, and lay it{turns}.",
+                pipe=pipe.name,
+                turns=_as_turns(pipe),
+                length=Amount(pipe.lies_m, "length"),
+                bore=Amount(bore, "bore"),
             )
         )
     sentences.append(
-        Sentence(
-            "Push tube ends fully onto their barbs, dipped in hot water first; leave far ends open for now."
+        say(
+            "steps-push-tube-ends",
+            "Push tube ends fully onto their barbs, dipped in hot water first; leave far ends open "
+            "for now.",
         )
     )
     return Step(
@@ -138,16 +158,21 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
     if drilled:
         sentences.append(
             say(
-                "Clamp the pipe and drill its holes in one line, {apart} apart, {wide} wide; graded ones as the list on Lay says.",
-                apart=(laws.spacing_of(drilled[0]), "tape"),
-                wide=(drilled[0].hole_m or 0.001, "bore"),
+                "steps-clamp-pipe-drill",
+                "Clamp the pipe and drill its holes in one line, {apart} apart, {wide} wide; graded "
+                "ones as the list on Lay says.",
+                apart=Amount(laws.spacing_of(drilled[0]), "tape"),
+                wide=Amount(drilled[0].hole_m or 0.001, "bore"),
             )
         )
     stakes = sum(floor(p.lies_m / counting.STAKE_EACH) + 1 for p in lines)
     sentences.append(
         say(
-            f"Outlets look up. {stakes} stakes, one each {{step}} and at both ends; loose enough to slide.",
-            step=(counting.STAKE_EACH, "length"),
+            "steps-outlets-look-stakes",
+            "Outlets look up. {stakes} stakes, one each {step} and at both ends; loose enough to "
+            "slide.",
+            stakes=stakes,
+            step=Amount(counting.STAKE_EACH, "length"),
         )
     )
     return Step(
@@ -163,13 +188,18 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
 
 def _rows_said(rows: list[Pipe], bed: Bed | None) -> Sentence:
     kind = laws.kind_of(rows[0])
-    where = f" in “{bed.name}”" if bed else ""
-    text = f"{len(rows)} row{'s' if len(rows) > 1 else ''} of {kind.name.split(':')[0].lower()}{where}, {{long}} each"
-    amounts = {"long": (max(p.lies_m for p in rows), "length")}
-    if len(rows) > 1 and bed is not None:
-        text += ", {apart} apart"
-        amounts["apart"] = (_apart(rows), "tape")
-    return say(f"{text}.", **amounts)
+    template = "{rows} rows of {kind}" if len(rows) > 1 else "1 row of {kind}"
+    template += " in “{bed}”, {long} each" if bed else ", {long} each"
+    template += ", {apart} apart." if bed and len(rows) > 1 else "."
+    return say(
+        "steps-rows",
+        template,
+        rows=len(rows),
+        kind=words(kind.name.split(":")[0].lower()),
+        bed=bed.name if bed else "",
+        long=Amount(max(p.lies_m for p in rows), "length"),
+        apart=Amount(_apart(rows) if len(rows) > 1 else 0.0, "tape"),
+    )
 
 
 def _apart(rows: list[Pipe]) -> float:
@@ -188,14 +218,20 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
         f"Tubes to {names}",
         (
             say(
+                "steps-cut-tubes-longest",
                 "Cut {count} tubes, the longest {long}, the shortest {short}.",
-                count=(float(len(tubes)), "plain"),
-                long=(max(p.lies_m for p in tubes), "tape"),
-                short=(min(p.lies_m for p in tubes), "tape"),
+                count=Amount(float(len(tubes)), "plain"),
+                long=Amount(max(p.lies_m for p in tubes), "tape"),
+                short=Amount(min(p.lies_m for p in tubes), "tape"),
             ),
-            Sentence("Punch the tube square, turn the barb in; a hole gone wrong takes a plug."),
-            Sentence(
-                f"On each end: {dripper.name[0].lower()}{dripper.name[1:]}, on a stake half way to the rim."
+            say(
+                "steps-punch-tube-square",
+                "Punch the tube square, turn the barb in; a hole gone wrong takes a plug.",
+            ),
+            say(
+                "steps-end-stake-half",
+                "On each end: {dripper}, on a stake half way to the rim.",
+                dripper=words(lowered(dripper.name)),
             ),
         ),
         "hole punch, cutter",

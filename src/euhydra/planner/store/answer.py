@@ -3,10 +3,10 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.store import StoreRule, StoreRun
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
-from euhydra.planner.answers import Figure, Mark, Sentence, Verdict, say
+from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.store import cures, sizing
@@ -122,20 +122,37 @@ def _summary(sums: GroupSums, beds: int) -> Verdict:
     run = sums.run
     met = run.volumetric_reliability
     dry = replay.longest_dry_run(run, sums.season.is_growing)
-    amounts = {"met": (met, "share"), "dry": (dry * SECONDS_PER_DAY, "days")}
+    amounts = {"met": Amount(met, "share"), "dry": Amount.days(dry)}
     if not beds or float(run.demand.sum()) <= 0:
         return _nothing_drawn(sums)
     asker = "the bed needs" if beds == 1 else f"{beds} beds need"
     giver = _giver(sums.group)
     if met >= cures.ENOUGH:
-        return Verdict(Mark.WORKS, say(f"{giver} {{met}} of what {asker}.", **amounts))
+        return Verdict(
+            Mark.WORKS,
+            say(
+                "store-met",
+                "{giver} {met} of what {asker}.",
+                giver=giver,
+                asker=asker,
+                **amounts,
+            ),
+        )
     return Verdict(
         Mark.BUT if met >= HARDLY else Mark.FAILS,
-        say(f"{giver} {{met}} of what {asker}; dry for {{dry}} in a row.", **amounts),
+        say(
+            "store-met-but-dry",
+            "{giver} {met} of what {asker}; dry for {dry} in a row.",
+            giver=giver,
+            asker=asker,
+            **amounts,
+        ),
         tuple(
             say(
-                f"“{other.name}” only spills over into it: {{litres}} stay behind there.",
-                litres=(other.capacity_m3, "volume"),
+                "store-spills-over-stay",
+                "“{other}” only spills over into it: {litres} stay behind there.",
+                other=other.name,
+                litres=Amount(other.capacity_m3, "volume"),
             )
             for other in cures.stranded(sums)
         ),
@@ -153,5 +170,14 @@ def _giver(group: Group) -> str:
 def _nothing_drawn(sums: GroupSums) -> Verdict:
     name, season = sums.group.name, sums.season
     if float(season.run.drawn_from(sums.tank).sum()) > 0:
-        return Verdict(Mark.WORKS, Sentence(f"“{name}” stands in as a reserve."))
-    return Verdict(Mark.BUT, Sentence(f"Nothing is drawn from “{name}” yet: see Push and Time."))
+        return Verdict(
+            Mark.WORKS, say("store-stands-reserve", "“{name}” stands in as a reserve.", name=name)
+        )
+    return Verdict(
+        Mark.BUT,
+        say(
+            "store-nothing-drawn",
+            "Nothing is drawn from “{name}” yet: see Push and Time.",
+            name=name,
+        ),
+    )

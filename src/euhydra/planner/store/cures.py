@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from euhydra.garden import catalogue
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group, group_below
-from euhydra.planner.answers import Cure, Sentence, say
+from euhydra.planner.answers import Cure
 from euhydra.planner.catch import spouts
 from euhydra.planner.store import sizing
 from euhydra.planner.store.figures import GroupSums
@@ -55,8 +56,16 @@ class StoreCures:
         run = season.with_merged(tank, others)
         names = " and ".join(f"“{group.name}”" for group in behind)
         return Cure(
-            Sentence(f"Link {names} with it at the bottom, instead of letting it only spill over."),
-            say("It would give {met}.", met=(float(sizing.reliabilities(run)[0]), "share")),
+            say(
+                "store-link-bottom-instead",
+                "Link {names} with it at the bottom, instead of letting it only spill over.",
+                names=names,
+            ),
+            say(
+                "store-linked-would-give",
+                "It would give {met}.",
+                met=Amount(float(sizing.reliabilities(run)[0]), "share"),
+            ),
         )
 
     def _more_stores(self) -> Cure | None:
@@ -73,20 +82,32 @@ class StoreCures:
         enough = np.flatnonzero(met >= ENOUGH)
         if len(enough) == 0:
             return Cure(
-                say(f"Even {{count}} such {noun}s, linked.", count=(int(counts[-1]), "plain")),
                 say(
+                    "store-even-so-many",
+                    "Even {count} such {noun}s, linked.",
+                    noun=noun,
+                    count=Amount(int(counts[-1]), "plain"),
+                ),
+                say(
+                    "store-give-roof-season",
                     "They would give {met}: the roof or the season is the limit.",
-                    met=(float(met[-1]), "share"),
+                    met=Amount(float(met[-1]), "share"),
                 ),
             )
         count = int(counts[enough[0]])
         return Cure(
             say(
-                f"{{count}} such {noun}s linked to one level, {{litres}} in all.",
-                count=(count, "plain"),
-                litres=(count * one, "volume"),
+                "store-more-linked",
+                "{count} such {noun}s linked to one level, {litres} in all.",
+                noun=noun,
+                count=Amount(count, "plain"),
+                litres=Amount(count * one, "volume"),
             ),
-            say("They would give {met}.", met=(float(met[enough[0]]), "share")),
+            say(
+                "store-more-would-give",
+                "They would give {met}.",
+                met=Amount(float(met[enough[0]]), "share"),
+            ),
         )
 
     def _more_roof(self) -> Cure | None:
@@ -102,10 +123,15 @@ class StoreCures:
             return None
         return Cure(
             say(
+                "store-another-downspout-roof",
                 "Another downspout, for the {area} of roof that no store drains.",
-                area=(catch, "area"),
+                area=Amount(catch, "area"),
             ),
-            say("It would give {met}.", met=(run.volumetric_reliability, "share")),
+            say(
+                "store-downspout-would-give",
+                "It would give {met}.",
+                met=Amount(run.volumetric_reliability, "share"),
+            ),
         )
 
     def _less_need(self) -> Cure | None:
@@ -117,10 +143,15 @@ class StoreCures:
             if met >= ENOUGH:
                 return Cure(
                     say(
+                        "store-let-beds-need",
                         "Let the beds need {less} less: mulch, shade, fewer plants.",
-                        less=(1 - share, "share"),
+                        less=Amount(1 - share, "share"),
                     ),
-                    say("Then it gives {met} of it.", met=(met, "share")),
+                    say(
+                        "store-less-need-gives",
+                        "Then it gives {met} of it.",
+                        met=Amount(met, "share"),
+                    ),
                 )
         return None
 

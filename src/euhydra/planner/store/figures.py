@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.store import StoreRule, StoreRun
+from euhydra.garden.sentences import Amount
 from euhydra.garden.store_groups import Group
-from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
 
@@ -38,7 +38,7 @@ class GroupSums:
         """What it holds."""
         return {
             "holds in all": Amount(self.group.capacity_m3, "volume"),
-            "dead water": Amount(self.run.dead / LITRES_PER_CUBIC_METRE, "volume"),
+            "dead water": Amount.litres(self.run.dead),
         }
 
     @property
@@ -49,7 +49,7 @@ class GroupSums:
     def yearly(self, daily: Floats) -> Amount:
         """Mean of a year."""
         years = self.season.record.years
-        return Amount(float(daily.sum()) / years / LITRES_PER_CUBIC_METRE, "volume")
+        return Amount.litres(float(daily.sum()) / years)
 
     def met(self, rule: StoreRule, run: StoreRun) -> Figure:
         """Share of need met under one rule."""
@@ -80,7 +80,7 @@ class GroupSums:
             self.met(self.rule, run),
             Figure(
                 "Longest dry run",
-                Amount(dry * SECONDS_PER_DAY, "days"),
+                Amount.days(dry),
                 Working(
                     daily,
                     self.volume,
@@ -90,15 +90,10 @@ class GroupSums:
             ),
             Figure(
                 "Dry days in a season",
-                Amount(empty * SECONDS_PER_DAY, "days"),
+                Amount.days(empty),
                 Working(
                     daily,
-                    self.volume
-                    | {
-                        "days a crop goes thirsty": Amount(
-                            self._thirsty_days() * SECONDS_PER_DAY, "days"
-                        )
-                    },
+                    self.volume | {"days a crop goes thirsty": Amount.days(self._thirsty_days())},
                     f"{RULE_SOURCE}; root zone: FAO-56 eqs. 84 and 85",
                     (
                         "Mean of all seasons. The soil carries the crop through the first of them.",

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from euhydra.garden.beds import Bed
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.stores import Store
-from euhydra.planner.answers import Mark, Sentence, Verdict, say
+from euhydra.planner.answers import Mark, Verdict
 
 DIVERTER_BELOW_RIM = 0.05
 """Centre of the diverter's hole below the line of the barrel's rim. [m] Common practice: 50 mm."""
@@ -51,12 +52,12 @@ def plan_installation(store: Store) -> Installation:
     inlet = overflow + INLET_OVER_OVERFLOW
     diverter = rim - DIVERTER_BELOW_RIM
     heights = {
-        "stand": (store.stand_m, "tape"),
-        "below": (DIVERTER_BELOW_RIM, "tape"),
-        "inlet": (inlet, "tape"),
-        "overflow": (overflow, "tape"),
-        "tap": (store.outlet_height_m, "tape"),
-        "fall": (max(0.0, diverter - inlet), "tape"),
+        "stand": Amount(store.stand_m, "tape"),
+        "below": Amount(DIVERTER_BELOW_RIM, "tape"),
+        "inlet": Amount(inlet, "tape"),
+        "overflow": Amount(overflow, "tape"),
+        "tap": Amount(store.outlet_height_m, "tape"),
+        "fall": Amount(max(0.0, diverter - inlet), "tape"),
     }
     return Installation(
         store,
@@ -75,12 +76,15 @@ def stand_for_tap(store: Store, over_ground: float) -> Sentence:
     stand = over_ground - store.outlet_height_m
     if stand < 0:
         return say(
-            "The tap is already {tap} up without any stand.", tap=(store.outlet_height_m, "tape")
+            "store-tap-without-any",
+            "The tap is already {tap} up without any stand.",
+            tap=Amount(store.outlet_height_m, "tape"),
         )
     return say(
+        "store-tap-above-ground",
         "For a tap {over} above the ground: a stand of {stand}.",
-        over=(over_ground, "tape"),
-        stand=(stand, "tape"),
+        over=Amount(over_ground, "tape"),
+        stand=Amount(stand, "tape"),
     )
 
 
@@ -89,13 +93,16 @@ def stand_for_head(store: Store, bed: Bed, head: float) -> Sentence:
     stand = bed.outlet_m + head - store.outlet_height_m - store.ground_m
     if stand <= 0:
         return say(
+            "store-ground-alone-gives",
             "The ground alone gives more than {head}: no stand is needed for it.",
-            head=(head, "head"),
+            head=Amount(head, "head"),
         )
     return say(
-        f"For {{head}} over the outlets of “{bed.name}” to the last drop: a stand of {{stand}}.",
-        head=(head, "head"),
-        stand=(stand, "tape"),
+        "store-over-outlets-last",
+        "For {head} over the outlets of “{bed}” to the last drop: a stand of {stand}.",
+        bed=bed.name,
+        head=Amount(head, "head"),
+        stand=Amount(stand, "tape"),
     )
 
 
@@ -103,69 +110,100 @@ def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
     if inlet > rim:
         return Verdict(
             Mark.FAILS,
-            Sentence("There is no room for an inlet between the overflow and the rim."),
+            say(
+                "store-room-inlet-between",
+                "There is no room for an inlet between the overflow and the rim.",
+            ),
             (
                 say(
+                    "store-drill-overflow-lower",
                     "Drill the overflow {lower} lower, and say so as the full water depth.",
-                    lower=(inlet + LEAST_FALL + DIVERTER_BELOW_RIM - rim, "tape"),
+                    lower=Amount(inlet + LEAST_FALL + DIVERTER_BELOW_RIM - rim, "tape"),
                 ),
             ),
         )
     if diverter - inlet < LEAST_FALL:
         return Verdict(
             Mark.BUT,
-            Sentence("The hose from the diverter would not fall towards the barrel."),
+            say(
+                "store-hose-diverter-fall",
+                "The hose from the diverter would not fall towards the barrel.",
+            ),
             (
                 say(
+                    "store-lead-through-lid",
                     "Lead it in through the lid, or drill the overflow {lower} lower.",
-                    lower=(inlet + LEAST_FALL - diverter, "tape"),
+                    lower=Amount(inlet + LEAST_FALL - diverter, "tape"),
                 ),
             ),
         )
     return Verdict(
         Mark.WORKS,
         say(
+            "store-everything-falls-right",
             "Everything falls the right way: {fall} from diverter to inlet.",
-            fall=(diverter - inlet, "tape"),
+            fall=Amount(diverter - inlet, "tape"),
         ),
     )
 
 
-def _steps(store: Store, heights: dict[str, tuple[float, str]]) -> tuple[Sentence, ...]:
+def _steps(store: Store, heights: dict[str, Amount]) -> tuple[Sentence, ...]:
     stand = (
         say(
+            "store-dig-deep-firm",
             "Dig {sunk} deep, firm and level; only a store made for it goes into the ground.",
-            sunk=(store.sunk_m, "tape"),
+            sunk=Amount(store.sunk_m, "tape"),
         )
         if store.sunk_m > 0
         else say(
+            "store-set-stand-high",
             "Set the stand, {stand} high, level both ways on ground that bears the full weight.",
             **heights,
         )
         if store.stand_m > 0
-        else Sentence("Make the ground firm and level both ways; the barrel stands on it.")
+        else say(
+            "store-make-ground-firm",
+            "Make the ground firm and level both ways; the barrel stands on it.",
+        )
     )
     return (
         stand,
-        Sentence("Put the barrel in its place, close to the downspout. Nothing is cut yet."),
-        Sentence("Lay a long level on the rim and draw its line across to the downspout: line A."),
         say(
-            "Measure {below} down from line A, in the middle of the downspout's width: hole B, for the diverter.",
+            "store-put-barrel-place",
+            "Put the barrel in its place, close to the downspout. Nothing is cut yet.",
+        ),
+        say(
+            "store-lay-long-level",
+            "Lay a long level on the rim and draw its line across to the downspout: line A.",
+        ),
+        say(
+            "store-measure-down-line",
+            "Measure {below} down from line A, in the middle of the downspout's width: hole B, for "
+            "the diverter.",
             **heights,
         ),
         say(
-            "On the barrel, measured up from its base: tap at {tap}, overflow at {overflow}, inlet at {inlet}.",
+            "store-barrel-measured-base",
+            "On the barrel, measured up from its base: tap at {tap}, overflow at {overflow}, inlet "
+            "at {inlet}.",
             **heights,
         ),
-        Sentence(
-            "Wear goggles and gloves: drilled metal throws chips and leaves edges. File them."
+        say(
+            "store-wear-goggles-gloves",
+            "Wear goggles and gloves: drilled metal throws chips and leaves edges. File them.",
         ),
         say(
+            "store-join-diverter-inlet",
             "Join diverter and inlet with the hose: it falls {fall}, with no sag that holds water.",
             **heights,
         ),
-        Sentence(
-            "Lead the overflow away from walls before the first rain; screen inlet and overflow against mosquitoes."
+        say(
+            "store-lead-overflow-away",
+            "Lead the overflow away from walls before the first rain; screen inlet and overflow "
+            "against mosquitoes.",
         ),
-        Sentence("Close the lid. Fill a hand's depth and look for drips before you fill it up."),
+        say(
+            "store-close-lid-fill",
+            "Close the lid. Fill a hand's depth and look for drips before you fill it up.",
+        ),
     )

@@ -7,12 +7,13 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.sizing import knee_of
 from euhydra.core.store import LEVEL_DUST, StoreRun
 from euhydra.core.weather import MONTHS
+from euhydra.garden.sentences import Amount
 from euhydra.garden.store_groups import Group
-from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
@@ -156,17 +157,15 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
     capacity = group.capacity_m3 * LITRES_PER_CUBIC_METRE
     days = (capacity - dead) / hardest.litres_a_day
     month = MONTH_NAMES[hardest.month - 1]
-    need = Amount(hardest.litres_a_day / LITRES_PER_CUBIC_METRE, "volume")
+    need = Amount.litres(hardest.litres_a_day)
     return (
         Figure(
             f"From full, no rain, {month}'s need: lasts",
-            Amount(round(days) * SECONDS_PER_DAY, "days"),
+            Amount.days(round(days)),
             Working(
                 "water above the tap ÷ gross need of a day",
                 {
-                    "water above the tap": Amount(
-                        (capacity - dead) / LITRES_PER_CUBIC_METRE, "volume"
-                    ),
+                    "water above the tap": Amount.litres(capacity - dead),
                     f"gross need of a day in {month}": need,
                 },
                 "Arithmetic",
@@ -175,7 +174,7 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
         ),
         Figure(
             f"For {DRY_WEEKS} dry weeks it takes",
-            Amount(six_weeks_volume(group, dead, hardest) / LITRES_PER_CUBIC_METRE, "volume"),
+            Amount.litres(six_weeks_volume(group, dead, hardest)),
             Working(
                 "42 days × gross need of a day ÷ share of the store above the tap",
                 {

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 from euhydra.core import soaking
 from euhydra.garden import catalogue
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT, DRAIN, GROUND, RAIN_GARDEN
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 
 PONDING = 0.15
 """Depth of a rain garden's hollow. [m] Common practice: a hand's length."""
@@ -38,21 +39,43 @@ def answer_spill(group: Group, hour_spill_m3: float, below: str | None) -> Spill
     below : Name of the store that takes it; None if it leaves.
     """
     store = group.lowest
-    spill = (hour_spill_m3, "volume")
+    spill = Amount(hour_spill_m3, "volume")
     if below is not None:
         return SpillAnswer(
             (),
-            Verdict(Mark.WORKS, say(f"It spills into {below}: {{spill}} in an hour.", spill=spill)),
+            Verdict(
+                Mark.WORKS,
+                say(
+                    "store-spills-hour",
+                    "It spills into {below}: {spill} in an hour.",
+                    below=below,
+                    spill=spill,
+                ),
+            ),
         )
     if group.overflow_to not in DESTINATIONS:
-        summary = say("It runs into a downspout to the ground: {spill} in an hour.", spill=spill)
+        summary = say(
+            "store-runs-downspout-ground",
+            "It runs into a downspout to the ground: {spill} in an hour.",
+            spill=spill,
+        )
         return SpillAnswer((), Verdict(Mark.BUT, summary))
     if group.overflow_to == DRAIN:
-        summary = say("It runs into the drain: {spill} in an hour's cloudburst.", spill=spill)
-        ask = Sentence("Ask your water authority whether roof water may go there.")
+        summary = say(
+            "store-runs-drain-hours",
+            "It runs into the drain: {spill} in an hour's cloudburst.",
+            spill=spill,
+        )
+        ask = say(
+            "store-ask-water-authority", "Ask your water authority whether roof water may go there."
+        )
         return SpillAnswer((), Verdict(Mark.WORKS, summary, (ask,)))
     if group.overflow_to == DOWNSPOUT:
-        summary = say("With the diverter full, {spill} an hour stay in the downspout.", spill=spill)
+        summary = say(
+            "store-diverter-full-hour",
+            "With the diverter full, {spill} an hour stay in the downspout.",
+            spill=spill,
+        )
         return SpillAnswer((), Verdict(Mark.WORKS, summary))
     soil = catalogue.find(catalogue.soils(), store.soak_soil)
     if group.overflow_to == RAIN_GARDEN:
@@ -92,19 +115,37 @@ def _rain_garden(area: float, intake: float, spill: float) -> SpillAnswer:
             ),
         ),
     )
-    amounts = {"needed": (needed, "area"), "area": (area, "area"), "gone": (gone, "hours")}
+    amounts = {
+        "needed": Amount(needed, "area"),
+        "area": Amount(area, "area"),
+        "gone": Amount(gone, "hours"),
+    }
     if area < needed:
         verdict = Verdict(
             Mark.FAILS,
-            say("The rain garden is too small: it takes {needed} and has {area}.", **amounts),
+            say(
+                "store-rain-garden-small",
+                "The rain garden is too small: it takes {needed} and has {area}.",
+                **amounts,
+            ),
         )
     elif gone > SOAK_WITHIN:
         verdict = Verdict(
-            Mark.BUT, say("Large enough, but on this soil it stands for {gone}.", **amounts)
+            Mark.BUT,
+            say(
+                "store-large-enough-but",
+                "Large enough, but on this soil it stands for {gone}.",
+                **amounts,
+            ),
         )
     else:
         verdict = Verdict(
-            Mark.WORKS, say("The rain garden takes it, and is empty after {gone}.", **amounts)
+            Mark.WORKS,
+            say(
+                "store-rain-garden-takes",
+                "The rain garden takes it, and is empty after {gone}.",
+                **amounts,
+            ),
         )
     return SpillAnswer(figures, verdict)
 
@@ -128,22 +169,31 @@ def _ground(area: float, intake: float, spill: float) -> SpillAnswer:
             ),
         ),
     )
-    amounts = {"left": (left, "volume"), "taken": (taken, "volume")}
+    amounts = {"left": Amount(left, "volume"), "taken": Amount(taken, "volume")}
     if left <= 0:
         return SpillAnswer(
-            figures, Verdict(Mark.WORKS, Sentence("The ground takes an hour's cloudburst."))
+            figures,
+            Verdict(
+                Mark.WORKS,
+                say("store-ground-takes-hours", "The ground takes an hour's cloudburst."),
+            ),
         )
     needed = soaking.rain_garden_area(spill, PONDING, intake, STORM_SECONDS)
     return SpillAnswer(
         figures,
         Verdict(
             Mark.BUT,
-            say("The ground takes {taken} of it; {left} run on. See where to.", **amounts),
+            say(
+                "store-ground-takes-run",
+                "The ground takes {taken} of it; {left} run on. See where to.",
+                **amounts,
+            ),
             (
                 say(
+                    "store-hollow-deep-wide",
                     "A hollow {deep} deep and {area} wide would hold it all.",
-                    deep=(PONDING, "height"),
-                    area=(needed, "area"),
+                    deep=Amount(PONDING, "height"),
+                    area=Amount(needed, "area"),
                 ),
             ),
         ),

@@ -6,8 +6,9 @@ from euhydra.core import standing
 from euhydra.core.constants import WATER_DENSITY
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import StoreKind
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.stores import Hold, Store
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 
 MOST_BLOCKS = 2
 """Loose blocks that may be stacked. [-] Common practice: more want mortar or a frame."""
@@ -18,9 +19,11 @@ TERRACE_MARGIN = 0.3
 OUT_OF_THE_WIND = {"buried", "built", "under-deck"}
 """Ways of standing in which neither wind nor tipping is worth a sum."""
 
-BURIED = Sentence(
-    "Soil crushes a tank that was not made for burying, and groundwater lifts an empty one out. "
-    "This program makes no claim about its walls: ask its maker, and have the hole's sides looked at."
+BURIED = say(
+    "store-soil-crushes-tank",
+    "Soil crushes a tank that was not made for burying, and groundwater lifts an empty one "
+    "out. This program makes no claim about its walls: ask its maker, and have the hole's "
+    "sides looked at.",
 )
 """Said of what lies in the ground."""
 
@@ -196,22 +199,24 @@ def _terrace(body: _Body) -> Figure:
 def _verdict(body: _Body) -> Verdict:
     footing = catalogue.find(catalogue.footings(), body.store.footing)
     amounts = {
-        "mass": (body.water + body.shell, "mass"),
-        "pressure": (body.pressure, "pressure"),
-        "bearing": (footing.bearing_pa, "pressure"),
-        "lean": (body.tipping(1.0), "angle"),
-        "ballast": (body.ballast / WATER_DENSITY, "volume"),
+        "mass": Amount(body.water + body.shell, "mass"),
+        "pressure": Amount(body.pressure, "pressure"),
+        "bearing": Amount(footing.bearing_pa, "pressure"),
+        "lean": Amount(body.tipping(1.0), "angle"),
+        "ballast": Amount(body.ballast / WATER_DENSITY, "volume"),
     }
     if body.pressure > footing.bearing_pa:
         return Verdict(
             Mark.FAILS,
             say(
+                "store-too-heavy",
                 "Too heavy for this ground: {mass} press with {pressure}, it takes {bearing}.",
                 **amounts,
             ),
             (
-                Sentence(
-                    "Spread the load on a slab or compacted gravel, or choose a lower, wider store."
+                say(
+                    "store-spread-load-slab",
+                    "Spread the load on a slab or compacted gravel, or choose a lower, wider store.",
                 ),
             ),
         )
@@ -219,46 +224,62 @@ def _verdict(body: _Body) -> Verdict:
         said = (BURIED,) if body.kind.stands == "buried" or body.store.sunk_m > 0 else ()
         return Verdict(
             Mark.BUT if said else Mark.WORKS,
-            say("{mass} on ground that bears it.", **amounts),
+            say("store-ground-bears", "{mass} on ground that bears it.", **amounts),
             said,
         )
     if body.store.blocks > MOST_BLOCKS:
         return Verdict(
             Mark.FAILS,
             say(
+                "store-loose-blocks",
                 "{blocks} loose blocks under {mass}: such a stack walks and falls.",
-                blocks=(body.store.blocks, "plain"),
+                blocks=Amount(body.store.blocks, "plain"),
                 **amounts,
             ),
             (
                 say(
+                    "store-lay-most-build",
                     "Lay at most {most}, or build a frame or a mortared plinth.",
-                    most=(MOST_BLOCKS, "plain"),
+                    most=Amount(MOST_BLOCKS, "plain"),
                 ),
             ),
         )
     if body.store.held_by is Hold.WALL:
         return Verdict(
             Mark.WORKS,
-            say("It stands: {mass} on ground that bears it, strapped to the wall.", **amounts),
+            say(
+                "store-stands-ground-bears-strapped",
+                "It stands: {mass} on ground that bears it, strapped to the wall.",
+                **amounts,
+            ),
             (
-                Sentence(
-                    "The strap holds only as well as its anchors and the wall: try both by hand."
+                say(
+                    "store-strap-holds-well",
+                    "The strap holds only as well as its anchors and the wall: try both by hand.",
                 ),
             ),
         )
     if body.tipping(1.0) < STEADY_ANGLE:
         return Verdict(
             Mark.FAILS,
-            say("Top-heavy: full, it tips at a lean of {lean}.", **amounts),
-            (Sentence("A lower stand, a wider base, or a strap to a sound wall."),),
+            say("store-top-heavy-full", "Top-heavy: full, it tips at a lean of {lean}.", **amounts),
+            (
+                say(
+                    "store-lower-stand-wider",
+                    "A lower stand, a wider base, or a strap to a sound wall.",
+                ),
+            ),
         )
     if body.ballast > 0:
         return Verdict(
             Mark.BUT,
             say(
+                "store-stands-but-keep",
                 "It stands, but keep at least {ballast} in it, or strap it, when it blows.",
                 **amounts,
             ),
         )
-    return Verdict(Mark.WORKS, say("It stands: {mass} on ground that bears it.", **amounts))
+    return Verdict(
+        Mark.WORKS,
+        say("store-stands-ground-bears", "It stands: {mass} on ground that bears it.", **amounts),
+    )

@@ -2,8 +2,9 @@
 
 from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import Amount
 from euhydra.garden.store_groups import Group
-from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.catch import downpipes, spouts
 from euhydra.planner.catch.spouts import Spout
 

@@ -6,9 +6,10 @@ from euhydra.core import hydraulics, wetground
 from euhydra.core.network import NetworkBuilder
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import WetGround
 from euhydra.garden.store_groups import groups_of
-from euhydra.planner.answers import Amount, Cure, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
 from euhydra.planner.catch import spouts
 
 LEAST_SLOPE = 0.005
@@ -26,9 +27,10 @@ SMOOTH = 1.5e-6
 HOSE_LOSS = 4.0
 """Loss coefficient of check valve, bends and open end. [-] Common practice."""
 
-LAWFUL = Sentence(
-    "Lead it only where the law lets you: not onto a neighbour, not into the foul sewer. Ask your "
-    "local authority, and call the line-finding service before you dig."
+LAWFUL = say(
+    "store-lead-law-lets",
+    "Lead it only where the law lets you: not onto a neighbour, not into the foul sewer. "
+    "Ask your local authority, and call the line-finding service before you dig.",
 )
 
 
@@ -233,35 +235,59 @@ def _soak_figure(ground: WetGround) -> Figure:
 def _verdict(storm: _Storm) -> Verdict:
     ground = storm.ground
     amounts = {
-        "fall": (storm.slope, "share"),
-        "needed": (LEAST_SLOPE * ground.pipe_m, "height"),
-        "recovery": (storm.recovery, "hours"),
-        "starts": (wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3), "plain"),
-        "inflow": (storm.inflow, "flow"),
+        "fall": Amount(storm.slope, "share"),
+        "needed": Amount(LEAST_SLOPE * ground.pipe_m, "height"),
+        "recovery": Amount(storm.recovery, "hours"),
+        "starts": Amount(wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3), "plain"),
+        "inflow": Amount(storm.inflow, "flow"),
     }
     if storm.slope < LEAST_SLOPE:
         return Verdict(
             Mark.FAILS,
             say(
-                "The perforated pipe has too little fall: it needs {needed} end to end.", **amounts
+                "store-perforated-pipe-little",
+                "The perforated pipe has too little fall: it needs {needed} end to end.",
+                **amounts,
             ),
-            (Sentence("Flat ground needs a deeper sump at one end, and the pump."), LAWFUL),
+            (
+                say(
+                    "store-flat-ground-needs",
+                    "Flat ground needs a deeper sump at one end, and the pump.",
+                ),
+                LAWFUL,
+            ),
         )
     reasons = []
-    if amounts["starts"][0] > MOST_STARTS:
-        reasons.append(say("The pump starts up to {starts} times an hour: it wears.", **amounts))
+    if amounts["starts"].value > MOST_STARTS:
+        reasons.append(
+            say(
+                "store-pump-starts-times",
+                "The pump starts up to {starts} times an hour: it wears.",
+                **amounts,
+            )
+        )
     if storm.recovery > SOON:
-        reasons.append(say("It takes {recovery} after the storm: too long for roots.", **amounts))
+        reasons.append(
+            say(
+                "store-takes-after-storm",
+                "It takes {recovery} after the storm: too long for roots.",
+                **amounts,
+            )
+        )
     if reasons:
         return Verdict(
             Mark.BUT,
-            Sentence("Pipe and pump help, but not enough."),
+            say("store-pipe-pump-help", "Pipe and pump help, but not enough."),
             (*reasons, LAWFUL),
             _cures(storm),
         )
     return Verdict(
         Mark.WORKS,
-        say("Pipe and pump have it dry {recovery} after the storm.", **amounts),
+        say(
+            "store-pipe-pump-dry",
+            "Pipe and pump have it dry {recovery} after the storm.",
+            **amounts,
+        ),
         (LAWFUL,),
     )
 
@@ -273,9 +299,15 @@ def _cures(storm: _Storm) -> tuple[Cure, ...]:
     if travel > ground.sump_depth_m:
         cures.append(
             Cure(
-                say("Let the float travel {travel}.", travel=(travel, "height")),
                 say(
-                    "The pump starts at most {starts} times an hour.", starts=(MOST_STARTS, "plain")
+                    "store-let-float-travel",
+                    "Let the float travel {travel}.",
+                    travel=Amount(travel, "height"),
+                ),
+                say(
+                    "store-pump-starts-most",
+                    "The pump starts at most {starts} times an hour.",
+                    starts=Amount(MOST_STARTS, "plain"),
                 ),
             )
         )
@@ -283,8 +315,16 @@ def _cures(storm: _Storm) -> tuple[Cure, ...]:
     if storm.recovery > SOON and flow <= storm.pipe:
         cures.append(
             Cure(
-                say("A pump that gives {flow} at its head.", flow=(flow, "flow")),
-                say("Dry within {soon} after the storm.", soon=(SOON, "hours")),
+                say(
+                    "store-pump-gives-head",
+                    "A pump that gives {flow} at its head.",
+                    flow=Amount(flow, "flow"),
+                ),
+                say(
+                    "store-dry-within-after",
+                    "Dry within {soon} after the storm.",
+                    soon=Amount(SOON, "hours"),
+                ),
             )
         )
     return tuple(cures)

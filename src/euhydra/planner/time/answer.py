@@ -10,7 +10,8 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Sentence, Verdict, say
+from euhydra.garden.sentences import Amount, lowered, say
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time import figures, settings
@@ -135,16 +136,35 @@ def answer_time(
     PlanError : if the zone has no timer, gives nothing, or waters no bed whose need is known.
     """
     if zone.timer is None:
-        raise PlanError(f"“{zone.name}” has no timer: choose the one you own.")
+        raise PlanError(
+            say(
+                "time-no-timer",
+                "“{zone}” has no timer: choose the one you own.",
+                zone=zone.name,
+            )
+        )
     if state.flow <= 0:
-        raise PlanError("No water comes out of the line: Push says why, and what would cure it.")
+        raise PlanError(
+            say(
+                "time-no-water-comes",
+                "No water comes out of the line: Push says why, and what would cure it.",
+            )
+        )
     if not needs:
-        raise PlanError(f"“{zone.name}” waters no bed whose need is known.")
+        raise PlanError(
+            say(
+                "time-waters-bed-whose",
+                "“{zone}” waters no bed whose need is known.",
+                zone=zone.name,
+            )
+        )
     design = Design.of(zone, zone.timer, curve, state, needs)
     choices = settings.choose_year(design)
     months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
     plan = settings.programme_of(design, choices)
-    answer = TimeAnswer(design, plan, months, state.low_quarter, Verdict(Mark.WORKS, Sentence("")))
+    answer = TimeAnswer(
+        design, plan, months, state.low_quarter, Verdict(Mark.WORKS, say("time-not-judged", ""))
+    )
     return replace(answer, verdict=_verdict(answer))
 
 
@@ -168,7 +188,10 @@ def _verdict(answer: TimeAnswer) -> Verdict:
     if not set_months:
         return Verdict(
             Mark.BUT,
-            Sentence("Nothing to set: rain and soil carry the crop, or nothing grows."),
+            say(
+                "time-nothing-to-set",
+                "Nothing to set: rain and soil carry the crop, or nothing grows.",
+            ),
         )
     month, bed = max(answer.worst.values(), key=lambda pair: pair[1].missed)
     if bed.missed > HARDLY_MISSED:
@@ -185,23 +208,30 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
     if shortest > answer.design.most_minutes:
         reasons.append(
             say(
-                "Its shortest run is {run}, longer than the time you allow a day: allow more, or take another timer.",
-                run=(shortest * SECONDS_PER_MINUTE, "minutes"),
+                "time-shortest-run-longer",
+                "Its shortest run is {run}, longer than the time you allow a day: allow more, or take "
+                "another timer.",
+                run=Amount.minutes(shortest),
             )
         )
     shares = [b.missed for b in choice.beds]
     if len(shares) > 1 and min(shares) < HARDLY_MISSED:
         reasons.append(
-            Sentence(
-                "Beds that drink unlike belong on timers of their own, or their branches want throttling."
+            say(
+                "time-beds-drink-unlike",
+                "Beds that drink unlike belong on timers of their own, or their branches want throttling.",
             )
         )
     return Verdict(
         Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
-            f"In {MONTH_NAMES[month - 1]} the best setting leaves “{bed.need.part.name}” short of {{missed}} of what it drinks, dry on {{dry}} of its days.",
-            missed=(bed.missed, "share"),
-            dry=(bed.stressed, "share"),
+            "time-bed-too-dry",
+            "In {month} the best setting leaves “{part}” short of {missed} of what it drinks, dry "
+            "on {dry} of its days.",
+            month=MONTH_NAMES[month - 1],
+            part=bed.need.part.name,
+            missed=Amount(bed.missed, "share"),
+            dry=Amount(bed.stressed, "share"),
         ),
         tuple(reasons),
         (*_window_cure(answer, choice), *_timer_cure(answer, choice)),
@@ -213,8 +243,10 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
     reasons = []
     if any(m.choice and m.choice.runs_off for m in set_months):
         reasons.append(
-            Sentence(
-                "Water will stand and run off: the timer has too few starts. Split the run by hand, an hour between."
+            say(
+                "time-water-stand-run",
+                "Water will stand and run off: the timer has too few starts. Split the run by hand, an "
+                "hour between.",
             )
         )
     month = max(set_months, key=lambda m: m.over_l_week)
@@ -225,23 +257,29 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         return Verdict(
             Mark.BUT,
             say(
-                f"No bed goes dry, but {MONTH_NAMES[month.month - 1]} gets {{over}} more than the mean need, {{litres}} a week.",
-                over=(over, "share"),
-                litres=(month.over_l_week / 1000, "volume"),
+                "time-more-than-need",
+                "No bed goes dry, but {month} gets {over} more than the mean need, {litres} a week.",
+                month=MONTH_NAMES[month.month - 1],
+                over=Amount(over, "share"),
+                litres=Amount.litres(month.over_l_week),
             ),
             (
                 *reasons,
-                Sentence(
-                    "The timer has no position between, or cannot be paused after rain."
-                    if not answer.programme.rain_plan
-                    else "The timer has no position between."
+                say("time-no-position-between", "The timer has no position between.")
+                if answer.programme.rain_plan
+                else say(
+                    "time-no-position-or-pause",
+                    "The timer has no position between, or cannot be paused after rain.",
                 ),
             ),
             _timer_cure(answer, month.choice),
         )
     return Verdict(
         Mark.BUT if reasons else Mark.WORKS,
-        Sentence("Set so, no bed is drier than it likes on more than one day in twenty."),
+        say(
+            "time-no-bed-too-dry",
+            "Set so, no bed is drier than it likes on more than one day in twenty.",
+        ),
         tuple(reasons),
     )
 
@@ -252,8 +290,16 @@ def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
         return ()
     return (
         Cure(
-            say("Allow {hours} of watering on a day.", hours=(wanted, "hours")),
-            say("Then a run of {minutes} covers it.", minutes=(wanted, "minutes")),
+            say(
+                "time-allow-watering-day",
+                "Allow {hours} of watering on a day.",
+                hours=Amount(wanted, "hours"),
+            ),
+            say(
+                "time-run-covers",
+                "Then a run of {minutes} covers it.",
+                minutes=Amount(wanted, "minutes"),
+            ),
         ),
     )
 
@@ -269,11 +315,17 @@ def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
             worst = max(bed.stressed for bed in other.beds)
             return (
                 Cure(
-                    Sentence(f"Another timer: {timer.name[0].lower()}{timer.name[1:]}."),
                     say(
-                        f"Then {{litres}} a day in {MONTH_NAMES[choice.month - 1]}, dry on {{dry}} of the days.",
-                        litres=(other.setting.litres_a_day / 1000, "volume"),
-                        dry=(worst, "share"),
+                        "time-another-timer",
+                        "Another timer: {timer}.",
+                        timer=lowered(timer.name),
+                    ),
+                    say(
+                        "time-day-dry-days",
+                        "Then {litres} a day in {month}, dry on {dry} of the days.",
+                        month=MONTH_NAMES[choice.month - 1],
+                        litres=Amount.litres(other.setting.litres_a_day),
+                        dry=Amount(worst, "share"),
                     ),
                 ),
             )

@@ -1,8 +1,9 @@
 """Figures of a month's setting, each with its working."""
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.schedule import MINUTES_PER_HOUR, Setting
-from euhydra.planner.answers import Amount, Figure, Working
+from euhydra.garden.sentences import Amount
+from euhydra.planner.answers import Figure, Working
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.settings import MonthChoice
 
@@ -12,7 +13,7 @@ DAYS_PER_WEEK = 7.0
 
 def litres(amount: float) -> Amount:
     """[L]"""
-    return Amount(amount / LITRES_PER_CUBIC_METRE, "volume")
+    return Amount.litres(amount)
 
 
 def need_figure(month: int, design: Design, gross: float) -> Figure:
@@ -24,8 +25,8 @@ def need_figure(month: int, design: Design, gross: float) -> Figure:
         Working(
             "net watering a day × area ÷ uniformity of the line",
             {
-                "crop's drinking ETc": Amount(design.drinks[month - 1] / 1000, "rain"),
-                "net watering, after rain": Amount(net / 1000, "rain"),
+                "crop's drinking ETc": Amount.millimetres(design.drinks[month - 1]),
+                "net watering, after rain": Amount.millimetres(net),
                 "area of beds and leaves": Amount(design.area_m2, "area"),
                 "low-quarter uniformity": Amount(net * design.area_m2 / gross, "share"),
             },
@@ -47,7 +48,7 @@ def run_figure(design: Design, choice: MonthChoice) -> Figure:
         Working(
             "flow of the solved line, added up while the store's level falls",
             {
-                "run": Amount(setting.position.run_minutes * SECONDS_PER_MINUTE, "minutes"),
+                "run": Amount.minutes(setting.position.run_minutes),
                 "water there when the run begins": litres(design.level),
                 "longest you allow a day": Amount(design.zone.window_s, "hours"),
                 "longest before water runs off": Amount(
@@ -75,7 +76,7 @@ def fill_figure(design: Design, bed: BedShare) -> Figure | None:
         return None
     return Figure(
         f"Empty reserves of “{part.name}” are full in",
-        Amount(volume / an_hour * SECONDS_PER_HOUR, "hours"),
+        Amount.hours(volume / an_hour),
         Working(
             "water under all of them ÷ what comes to them in an hour",
             {
@@ -100,9 +101,7 @@ def day_figure(setting: Setting, gross: float) -> Figure:
             {
                 "litres a run": litres(setting.litres_a_run),
                 "runs a watering day": Amount(float(position.runs_a_day), "plain"),
-                "from one watering to the next": Amount(
-                    position.mean_days * SECONDS_PER_DAY, "days"
-                ),
+                "from one watering to the next": Amount.days(position.mean_days),
                 "share of the need": Amount(setting.litres_a_day / gross, "share"),
             },
             "Tried over the same month of every year in the record",

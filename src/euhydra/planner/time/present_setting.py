@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.schedule import Position
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Amount, Figure, Mark, Sentence, Verdict, Working, say
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time import settings
 from euhydra.planner.time.answer import TimeAnswer
@@ -69,7 +69,10 @@ def _month(design: Design, now: MonthChoice, plan: MonthChoice | None) -> MonthJ
         share = next(s for s in design.beds if s.need is wettest.need)
         judged, reason = "too much", _why_wet(now, share, lost / given)
     else:
-        judged, reason = "about right", Sentence("It stays between refill point and full.")
+        judged, reason = (
+            "about right",
+            say("time-stays-between-refill", "It stays between refill point and full."),
+        )
     return MonthJudgement(now.month, judged, reason, given, planned)
 
 
@@ -77,11 +80,14 @@ def _why_dry(now: MonthChoice, share: BedShare, stressed: float) -> Sentence:
     position, need = now.setting.position, share.need
     drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
     return say(
-        f"“{need.part.name}” is too dry on {{dry}} of the days: from one watering to the next it drinks {{drunk}}, a watering brings {{brings}}, and {{ready}} are within easy reach.",
-        dry=(stressed, "share"),
-        drunk=(drunk / 1000, "rain"),
-        brings=(_net_depth(now, share) / 1000, "rain"),
-        ready=(float(need.ready_by_month[now.month - 1]) / 1000, "rain"),
+        "time-dry-days-watering",
+        "“{part}” is too dry on {dry} of the days: from one watering to the next it drinks "
+        "{drunk}, a watering brings {brings}, and {ready} are within easy reach.",
+        part=need.part.name,
+        dry=Amount(stressed, "share"),
+        drunk=Amount.millimetres(drunk),
+        brings=Amount.millimetres(_net_depth(now, share)),
+        ready=Amount.millimetres(float(need.ready_by_month[now.month - 1])),
     )
 
 
@@ -89,10 +95,13 @@ def _why_wet(now: MonthChoice, share: BedShare, lost: float) -> Sentence:
     position, need = now.setting.position, share.need
     drunk = float(need.crop_et_a_day[now.month - 1]) * position.mean_days
     return say(
-        f"{{lost}} of it sinks past the roots: a watering brings {{brings}} to “{need.part.name}”, which has drunk {{drunk}} since the last.",
-        lost=(lost, "share"),
-        brings=(_net_depth(now, share) / 1000, "rain"),
-        drunk=(drunk / 1000, "rain"),
+        "time-sinks-past-roots",
+        "{lost} of it sinks past the roots: a watering brings {brings} to “{part}”, which has "
+        "drunk {drunk} since the last.",
+        part=need.part.name,
+        lost=Amount(lost, "share"),
+        brings=Amount.millimetres(_net_depth(now, share)),
+        drunk=Amount.millimetres(drunk),
     )
 
 
@@ -118,19 +127,19 @@ def _figures(
 
     now, plan = [n for n, _ in pairs], [p for _, p in pairs if p is not None]
     return (
-        _both("Litres a season", litres(now), litres(plan), 1 / LITRES_PER_CUBIC_METRE, "volume"),
-        _both("Lost past the roots", lost(now), lost(plan), 1 / LITRES_PER_CUBIC_METRE, "volume"),
-        _both("Days too dry, driest bed", dry(now), dry(plan), SECONDS_PER_DAY, "days"),
+        _both("Water a season", Amount.litres(litres(now)), Amount.litres(litres(plan))),
+        _both("Lost past the roots", Amount.litres(lost(now)), Amount.litres(lost(plan))),
+        _both("Days too dry, driest bed", Amount.days(dry(now)), Amount.days(dry(plan))),
     )
 
 
-def _both(label: str, now: float, plan: float, scale: float, kind: str) -> Figure:
+def _both(label: str, now: Amount, plan: Amount) -> Figure:
     return Figure(
         f"{label}, as set now",
-        Amount(now * scale, kind),
+        now,
         Working(
             "the present setting, and the plan, tried on the root zones of every year",
-            {"as set now": Amount(now * scale, kind), "by the plan": Amount(plan * scale, kind)},
+            {"as set now": now, "by the plan": plan},
             "FAO-56 ch. 8, root-zone balance",
             ("Mean of all years, days on which nothing is new; the store half drawn down.",),
         ),
@@ -144,18 +153,26 @@ def _verdict(months: tuple[MonthJudgement, ...], figures: tuple[Figure, ...]) ->
         judged: [MONTH_NAMES[m.month - 1] for m in months if m.judged == judged]
         for judged in ("too little", "too much")
     }
-    amounts = {"more": (abs(now - plan), "volume")}
+    amounts = {"more": Amount(abs(now - plan), "volume")}
     than = "more" if now > plan else "less"
     if not any(wrong.values()):
         return Verdict(
             Mark.WORKS,
             say(
-                f"Set as it is now it does about as well: {{more}} {than} than the plan a season.",
+                "time-set-now-well",
+                "Set as it is now it does about as well: {more} {than} than the plan a season.",
+                than=than,
                 **amounts,
             ),
         )
     said = "; ".join(f"{judged} in {', '.join(names)}" for judged, names in wrong.items() if names)
     return Verdict(
         Mark.FAILS if wrong["too little"] else Mark.BUT,
-        say(f"Set as it is now: {said}. {{more}} {than} than the plan a season.", **amounts),
+        say(
+            "time-set-now-plan",
+            "Set as it is now: {said}. {more} {than} than the plan a season.",
+            said=said,
+            than=than,
+            **amounts,
+        ),
     )

@@ -11,6 +11,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.network import Network, Solution
 from euhydra.garden.drinker import Drinker
+from euhydra.garden.sentences import say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water.way import Outlet
@@ -185,8 +186,14 @@ def _solve(zone: Zone, share: float, is_dirty: bool) -> ZoneState:
     solution = hydraulics.solve(network)
     if not solution.converged:
         raise PlanError(
-            f"The pipes of “{zone.name}” could not be solved (off by {solution.residual:.2g} m "
-            f"after {solution.iterations} steps): check their lengths, widths and pieces."
+            say(
+                "water-not-solved",
+                "The pipes of “{zone}” could not be solved (off by {residual} m after {iterations} "
+                "steps): check their lengths, widths and pieces.",
+                zone=zone.name,
+                residual=f"{solution.residual:.2g}",
+                iterations=solution.iterations,
+            )
         )
     index = {name: i for i, name in enumerate(network.nodes.ids)}
     outflow = solution.outflow[[index[o.node] for o in zone.outlets]]

@@ -19,6 +19,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe, Pump
 from euhydra.garden.plumbing import OutletKind
 from euhydra.garden.pots import Pots
+from euhydra.garden.sentences import say
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
@@ -134,7 +135,7 @@ class Way:
         try:
             return self._layout.build(heads, is_dirty)
         except NetworkError as error:
-            raise PlanError(str(error)) from None
+            raise PlanError(say("water-network", "{fault}", fault=str(error))) from None
 
     @cached_property
     def sources(self) -> tuple[Source, ...]:
@@ -188,7 +189,11 @@ class _Layout:
         places = outlet_places(pipe) if kind.has_outlets else {}
         if len(self.outlets) + len(places) > MOST_OUTLETS:
             raise PlanError(
-                f"This zone has more than {MOST_OUTLETS:,} outlets: split it, or space them wider."
+                say(
+                    "water-too-many-outlets",
+                    "This zone has more than {most_outlets} outlets: split it, or space them wider.",
+                    most_outlets=f"{MOST_OUTLETS:,}",
+                )
             )
         before = self._node(pipe.begins_at, pipe.begins_along_m)
         self.segments[pipe.id], self.joints[pipe.id] = [], []

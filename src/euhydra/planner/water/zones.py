@@ -14,6 +14,7 @@ from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Turn
+from euhydra.garden.sentences import Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
@@ -275,7 +276,9 @@ def again(zone: Zone, garden: Garden) -> Zone:
     """
     found = next((z for z in zones_of(garden) if z.id == zone.id), None)
     if found is None:
-        raise PlanError(f"“{zone.name}” is no longer watered.")
+        raise PlanError(
+            say("water-no-longer-watered", "“{zone}” is no longer watered.", zone=zone.name)
+        )
     return found
 
 
@@ -308,14 +311,20 @@ def zone_named(garden: Garden, at: str | None = None) -> Zone:
     part = next((p for p in garden.planted if at in (None, "", p.id)), None)
     if part is None:
         raise PlanError(
-            "There is no such bed or zone." if at else "There is no bed yet: add one on Lay."
+            say("water-no-such-zone", "There is no such bed or zone.")
+            if at
+            else say("water-no-bed-yet", "There is no bed yet: add one on Lay.")
         )
     raise PlanError(no_water(part.name))
 
 
-def no_water(name: str) -> str:
+def no_water(name: str) -> Sentence:
     """What a bed without a zone waits for."""
-    return f"“{name}” is not connected: lay a line to it from a store or tap on Lay."
+    return say(
+        "water-not-connected",
+        "“{name}” is not connected: lay a line to it from a store or tap on Lay.",
+        name=name,
+    )
 
 
 def in_garden(zone: Zone, **changes: dict[str, Piece | Pipe | Store]) -> Zone:

@@ -7,7 +7,8 @@ from typing import TypeVar
 
 import numpy as np
 
-from euhydra.planner.answers import Amount, Gap, Mark
+from euhydra.garden.sentences import Amount
+from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch.answer import CatchAnswer
 from euhydra.planner.chain import NO_BED, Chain
 from euhydra.planner.lay.answer import LayAnswer
@@ -135,13 +136,13 @@ def _mark(answer: PushAnswer | TimeAnswer) -> Mark:
 
 def _catch(answer: CatchAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
-        return Station("catch", "Catch", None, answer.message, None)
+        return Station("catch", "Catch", None, "", None)
     return Station("catch", "Catch", answer.year.amount, "a year", answer.verdict.mark)
 
 
 def _store(answer: StoreAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
-        return Station("store", "Store", None, answer.message, None)
+        return Station("store", "Store", None, "", None)
     worst = answer.worst
     return Station("store", "Store", worst.figures[0].amount, "of need met", worst.summary.mark)
 
@@ -155,7 +156,7 @@ def _need(chain: Chain) -> Station:
     return Station(
         "need",
         "Need",
-        Amount(float(np.max(a_day)) / 1000, "volume"),
+        Amount.litres(float(np.max(a_day))),
         "on a peak day",
         Mark.WORKS,
     )
@@ -163,7 +164,7 @@ def _need(chain: Chain) -> Station:
 
 def _push(answer: PushAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
-        return Station("push", "Push", None, answer.message, None)
+        return Station("push", "Push", None, "", None)
     flow = Amount(answer.usual.state.flow, "flow")
     caption = "half full" if answer.zone.group else "from the tap"
     return Station("push", "Push", flow, caption, answer.mark)
@@ -178,9 +179,9 @@ def _lay(answer: LayAnswer) -> Station:
 
 def _time(answer: TimeAnswer | Gap) -> Station:
     if isinstance(answer, Gap):
-        return Station("time", "Time", None, answer.message, None)
+        return Station("time", "Time", None, "", None)
     longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)
-    return Station("time", "Time", Amount(longest * 60, "minutes"), "at most", answer.verdict.mark)
+    return Station("time", "Time", Amount.minutes(longest), "at most", answer.verdict.mark)
 
 
 def _build(chain: Chain) -> Station:

@@ -6,6 +6,7 @@ from typing import Any
 
 from fastapi import Request
 
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.season import away
 from euhydra.planner.season.absence import Absence
@@ -26,7 +27,7 @@ def _show_away(request: Request, desk: Desk, at: str) -> Shown:
         absence = _absence(typed, fills)
         answer = desk.kept(request, ("away", absence), lambda: away.answer_away(season, absence))
     except PlanError as error:
-        return Shown(None, Gap(str(error)), more | {"away_fault": str(error)})
+        return Shown(None, Gap.of(error), more | {"away_fault": str(error)})
     return Shown(answer, None, more)
 
 
@@ -60,7 +61,9 @@ def _absence(typed: dict[str, str], fills: list[Fill]) -> Absence:
         leaves, returns = date.fromisoformat(typed["leaves"]), date.fromisoformat(typed["returns"])
         watered = date.fromisoformat(typed["watered"]) if typed["watered"] else leaves
     except ValueError:
-        raise PlanError("Give the dates as year-month-day, such as 2026-07-10.") from None
+        raise PlanError(
+            say("away-give-dates-year", "Give the dates as year-month-day, such as 2026-07-10.")
+        ) from None
     return Absence(leaves, returns, watered, tuple(map(_share, fills)))
 
 
@@ -68,7 +71,13 @@ def _share(fill: Fill) -> float:
     try:
         return float(fill.percent.replace("%", "").strip() or "100") / 100
     except ValueError:
-        raise PlanError(f"Say how full “{fill.name}” is in per cent, such as 80.") from None
+        raise PlanError(
+            say(
+                "away-say-how-full",
+                "Say how full “{fill}” is in per cent, such as 80.",
+                fill=fill.name,
+            )
+        ) from None
 
 
 PAGE = StationPage(

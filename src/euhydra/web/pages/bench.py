@@ -17,6 +17,7 @@ from euhydra.devices.faults import FAULT_NAMES, Fault
 from euhydra.devices.simulated import DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.web import bench_rig
@@ -42,7 +43,7 @@ def _show_bench(request: Request, desk: Desk, at: str) -> Shown:
         try:
             run = _run_of(request, desk, month)
         except PlanError as error:
-            return Shown(None, Gap(str(error)))
+            return Shown(None, Gap.of(error))
         garden = desk.revision.garden
         zones = {z.zone.id: [p.id for p in z.zone.way.parts] for z in desk.chain.zones}
         return Shown(
@@ -61,7 +62,7 @@ def _show_bench(request: Request, desk: Desk, at: str) -> Shown:
     return Shown(None, desk.chain.season if isinstance(desk.chain.season, Gap) else NO_SETTINGS)
 
 
-NO_SETTINGS = Gap("No zone has settings yet: see Settings.")
+NO_SETTINGS = Gap(say("bench-no-settings", "No zone has settings yet: see Settings."))
 
 
 def _run_of(request: Request, desk: Desk, month: int) -> BenchRun:

@@ -4,6 +4,7 @@ from typing import Any
 
 from fastapi import Request
 
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Figure, Gap
 from euhydra.planner.catch import greywater
 from euhydra.planner.catch.order import greywater_rule
@@ -32,7 +33,9 @@ def _greywater(request: Request, desk: Desk, at: str) -> Shown:
     if not garden.beds:
         return Shown(None, NO_BED)
     if not garden.greywaters:
-        return Shown(None, Gap("There is no greywater line yet: add one."))
+        return Shown(
+            None, Gap(say("catch-no-greywater", "There is no greywater line yet: add one."))
+        )
     lines = [greywater.answer_washing(garden, grey) for grey in garden.greywaters]
     worst = worst_of([line.verdict for line in lines])
     drawn = [washday.draw(line, garden.units) for line in lines]
@@ -43,7 +46,15 @@ def _greywater(request: Request, desk: Desk, at: str) -> Shown:
 def _taps(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     if not garden.taps:
-        return Shown(None, Gap("There is no tap or well yet: add one, with bucket and stopwatch."))
+        return Shown(
+            None,
+            Gap(
+                say(
+                    "catch-no-tap",
+                    "There is no tap or well yet: add one, with bucket and stopwatch.",
+                )
+            ),
+        )
     taps = [answer_tap(tap) for tap in garden.taps]
     costs: tuple[Figure, ...] = ()
     if not isinstance(desk.chain.season, Gap):

@@ -5,7 +5,8 @@ from datetime import date
 
 from fastapi import Request
 
-from euhydra.planner.answers import Gap, Mark, PlanError, Sentence, Verdict
+from euhydra.garden.sentences import lowered, say
+from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
 from euhydra.planner.keeping import causes, diagnosis
 from euhydra.planner.keeping.diagnosis import Diagnosis
 from euhydra.web.desk import Desk
@@ -20,14 +21,25 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(zone, Gap):
         return Shown(None, zone)
     if not zone.zone.outlets:
-        return Shown(None, Gap(f"“{zone.zone.name}” has no outlets yet: lay a line on Lay."))
+        return Shown(
+            None,
+            Gap(
+                say(
+                    "fault-no-outlets",
+                    "“{zone}” has no outlets yet: lay a line on Lay.",
+                    zone=zone.zone.name,
+                )
+            ),
+        )
     seen = request.query_params.get("seen", "")
     symptoms = diagnosis.SYMPTOMS.values()
     if seen not in diagnosis.SYMPTOMS:
         asks = Verdict(
             Mark.BUT,
-            Sentence(
-                f"Say what you see at “{zone.zone.name}”; each cause is then tried on its pipes."
+            say(
+                "fault-say-see-cause",
+                "Say what you see at “{zone}”; each cause is then tried on its pipes.",
+                zone=zone.zone.name,
             ),
         )
         return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
@@ -38,7 +50,7 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
             lambda: diagnosis.diagnose(zone.zone, seen, log_of(request, desk, date.today())),
         )
     except PlanError as error:
-        return Shown(None, Gap(str(error)))
+        return Shown(None, Gap.of(error))
     return Shown(
         _Asks(_cause_first(found), found),
         None,
@@ -61,14 +73,20 @@ def _cause_first(found: Diagnosis) -> Verdict:
     if not found.likely:
         return Verdict(
             Mark.BUT,
-            Sentence(
-                "None of the usual causes makes that on these pipes: measure at First run, and look again."
+            say(
+                "fault-none-usual-causes",
+                "None of the usual causes makes that on these pipes: measure at First run, and look "
+                "again.",
             ),
         )
     first = found.likely[0]
     return Verdict(
         Mark.BUT,
-        Sentence(f"Look first here: {first.kind.title[0].lower()}{first.kind.title[1:]}."),
+        say(
+            "fault-look-first-here",
+            "Look first here: {cause}.",
+            cause=lowered(first.kind.title),
+        ),
         (first.said,),
     )
 

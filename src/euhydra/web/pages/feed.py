@@ -4,6 +4,7 @@ from fastapi import Request
 
 from euhydra.garden import quantities
 from euhydra.garden.quantities import QuantityError, System
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.keeping import feed
 from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, FeedWay
@@ -31,7 +32,13 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     vessels = feed.vessels(garden)
     if not vessels:
         return Shown(
-            None, Gap("There is no store, tap or reserve yet that feed could go into: add one.")
+            None,
+            Gap(
+                say(
+                    "feed-nothing-to-feed",
+                    "There is no store, tap or reserve yet that feed could go into: add one.",
+                )
+            ),
         )
     by_key = {vessel.key: vessel for vessel in vessels}
     here = by_key.get(asked.get("into", ""), vessels[0])
@@ -64,7 +71,7 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     try:
         answer = _fed(desk, here, typed)
     except (QuantityError, PlanError) as error:
-        return Shown(None, Gap(str(error)), more)
+        return Shown(None, Gap.of(error), more)
     return Shown(answer, None, more)
 
 
@@ -75,7 +82,10 @@ def _fed(desk: Desk, vessel: FedWater, typed: dict[str, str]) -> FeedAnswer:
     ratio = quantities.parse(typed["ratio"], "plain", units)
     if volume <= 0 or strength <= 0 or ratio < 1:
         raise PlanError(
-            "Water and strength have to be more than nothing, and the ratio at least 1."
+            say(
+                "feed-water-strength-ratio",
+                "Water and strength have to be more than nothing, and the ratio at least 1.",
+            )
         )
     return feed.answer_feed(desk.revision.garden, vessel, volume, strength, ratio)
 

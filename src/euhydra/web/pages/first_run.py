@@ -30,7 +30,7 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
     try:
         answer = desk.kept_with_log(request, ("first run", zone.zone.id), compute)
     except PlanError as error:
-        return Shown(None, Gap(str(error)))
+        return Shown(None, Gap.of(error))
     parts = [part.id for part in (zone.zone.source, *zone.zone.way.parts)]
     return Shown(
         answer,

@@ -10,7 +10,8 @@ from starlette.responses import Response
 from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.quantities import System
-from euhydra.planner.answers import Gap, Mark, Sentence, Verdict
+from euhydra.garden.sentences import say
+from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.keeping import advice, drift, hindcast, lessons
 from euhydra.planner.keeping.advice import Advice, BedReading
 from euhydra.planner.keeping.drift import Drift
@@ -72,7 +73,10 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(
             None,
             Gap(
-                "The log of this year is empty: a finger in the soil and a dip of the store begin it."
+                say(
+                    "judge-log-empty",
+                    "The log of this year is empty: a finger in the soil and a dip of the store begin it.",
+                )
             ),
         )
     answer = desk.kept_with_log(request, "judged", lambda: judged(told, date.today()))
@@ -106,15 +110,19 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
     if drifts:
         first_drift, *others = drifts
         reasons = (first_drift.summary, *(d.said for d in others[:1]))
-        return Verdict(Mark.BUT, Sentence(f"{first_drift.title}."), reasons)
+        return Verdict(Mark.BUT, say("judge-drift", "{title}.", title=first_drift.title), reasons)
     if found:
         return Verdict(
-            Mark.WORKS, Sentence("What was felt and seen agrees with the plan."), tuple(learned[:1])
+            Mark.WORKS,
+            say("judge-all-agrees", "What was felt and seen agrees with the plan."),
+            tuple(learned[:1]),
         )
     return Verdict(
         Mark.BUT,
-        Sentence(
-            "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep."
+        say(
+            "judge-no-finger-test",
+            "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger "
+            "deep.",
         ),
         tuple(learned[:1]),
     )
@@ -126,7 +134,7 @@ def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
     desk = open_desk(request, db, garden_id)
     told = told_of(request, desk)
     if isinstance(told, Gap):
-        raise HTTPException(409, told.message)
+        raise HTTPException(409, str(told.sentence))
     lesson = next((x for x in lessons.lessons(told) if x.key == typed.get("lesson")), None)
     if lesson is None:
         raise HTTPException(409, "The log no longer says this: look at the page again.")

@@ -10,6 +10,7 @@ from markupsafe import Markup
 from starlette.responses import Response
 
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap
 from euhydra.planner.parts import counting
 from euhydra.planner.water import laws
@@ -37,7 +38,15 @@ def show_labels(request: Request, desk: Desk, at: str) -> Shown:
     """Labels of every hose and line; tubes to single pots go without."""
     labels = [label for label in labels_of(request, desk) if not label.pipe.dripper]
     if not labels:
-        return Shown(None, Gap("There is no hose or line to label yet: draw one on Lay."))
+        return Shown(
+            None,
+            Gap(
+                say(
+                    "labels-nothing-yet",
+                    "There is no hose or line to label yet: draw one on Lay.",
+                )
+            ),
+        )
     return Shown(_Labels(tuple(labels)), None)
 
 

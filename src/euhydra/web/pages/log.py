@@ -15,7 +15,8 @@ from euhydra.formats.log_csv import LogFileError, LogRow
 from euhydra.garden import logbook
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import Mark, Sentence, Verdict
+from euhydra.garden.sentences import say
+from euhydra.planner.answers import Mark, Verdict
 from euhydra.records import gardens, log, pictures
 from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
@@ -90,8 +91,10 @@ def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
     if not desk.entries:
         return Verdict(
             Mark.BUT,
-            Sentence(
-                "Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the soil."
+            say(
+                "log-empty",
+                "Nothing is in the log yet. Ten seconds a day are enough: rain, a dip, a finger in the "
+                "soil.",
             ),
         )
     count = desk.entries
@@ -100,8 +103,17 @@ def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
         for e in latest
         if e.said
     ]
-    summary = Sentence(f"{count} {'entries' if count > 1 else 'entry'} so far.")
-    return Verdict(Mark.WORKS, summary, (Sentence(f"Latest: {'; '.join(said)}."),) if said else ())
+    summary = say(
+        "log-entries-so-far",
+        "{count} {entries} so far.",
+        count=count,
+        entries="entries" if count > 1 else "entry",
+    )
+    return Verdict(
+        Mark.WORKS,
+        summary,
+        (say("log-latest", "Latest: {names}.", names="; ".join(said)),) if said else (),
+    )
 
 
 MOST_ID = 64

@@ -32,7 +32,7 @@ def season_table(request: Request, garden_id: int, db: Db) -> Response:
     desk = open_desk(request, db, garden_id)
     told = told_of(request, desk)
     if isinstance(told, Gap):
-        raise HTTPException(409, told.message)
+        raise HTTPException(409, str(told.sentence))
     text = report_csv.write(_rows(report.report(told, told.today)))
     return download(text, "season.csv", "text/csv")
 

@@ -10,13 +10,13 @@ from euhydra.formats.prices_csv import PriceFileError, PriceRow
 from euhydra.garden import quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.quantities import QuantityError, System
-from euhydra.planner.answers import Amount, Gap
+from euhydra.garden.sentences import Amount
+from euhydra.planner.answers import Gap
 from euhydra.planner.lay import comparing
 from euhydra.planner.lay.comparing import ZoneChoice
 from euhydra.planner.parts.answer import Item, Price, ShoppingList, make_list
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.records import prices
-from euhydra.web import wording
 from euhydra.web.desk import Db, Desk, Typed, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, back_to, show_page
@@ -164,7 +164,7 @@ class _UnreadableError(QuantityError):
 def _typed(typed: Mapping[str, str], field: str, shown: Amount, units: System) -> float:
     """What was typed over what was shown; nothing, or the same again, leaves it as it is."""
     text = typed.get(field, "").strip()
-    if text in ("", wording.show(shown, units).replace(",", "")):
+    if text in ("", shown.told(units).replace(",", "")):
         return shown.value
     try:
         value = quantities.parse(text, shown.kind, units)

@@ -10,12 +10,18 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
 from euhydra.web.part_forms import PART_FORMS, PartForm
 
-NOTHING_YET = Gap("There is nothing to build yet: draw a store, a bed and a line on Lay.")
+NOTHING_YET = Gap(
+    say(
+        "build-nothing-yet",
+        "There is nothing to build yet: draw a store, a bed and a line on Lay.",
+    )
+)
 
 
 @dataclass(frozen=True)

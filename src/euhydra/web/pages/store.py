@@ -8,9 +8,10 @@ from starlette.responses import Response
 from euhydra.garden import quantities
 from euhydra.garden.beds import Bed
 from euhydra.garden.quantities import QuantityError, System
+from euhydra.garden.sentences import Sentence, say
 from euhydra.garden.store_groups import group_below, groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner.answers import Gap, Mark, Sentence
+from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.season import shares
 from euhydra.planner.store import sizing, spill, wet_ground
 from euhydra.planner.store.answer import GroupAnswer
@@ -36,7 +37,7 @@ router = APIRouter()
 def _store(request: Request, desk: Desk, at: str) -> Shown:
     chain, garden = desk.chain, desk.revision.garden
     if not garden.stores:
-        return Shown(None, Gap("There is no store yet: add one."))
+        return Shown(None, Gap(say("store-no-store", "There is no store yet: add one.")))
     here = stores_at(desk, at)
     always: dict[str, Any] = {"standings": [(s, answer_standing(s)) for s in here]}
     if garden.roofs:
@@ -70,7 +71,15 @@ def _shares(request: Request, desk: Desk, at: str) -> Shown:
 def _wet(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
     if not garden.wet_grounds:
-        return Shown(None, Gap("There is no wet ground yet: describe it, if you have one."))
+        return Shown(
+            None,
+            Gap(
+                say(
+                    "store-no-wet-ground",
+                    "There is no wet ground yet: describe it, if you have one.",
+                )
+            ),
+        )
     grounds = [wet_ground.answer_wet(garden, ground) for ground in garden.wet_grounds]
     return Shown(
         SeveralAnswers(worst_of([g.verdict for g in grounds])),
@@ -158,7 +167,7 @@ def store_year(request: Request, garden_id: int, db: Db, year: int, at: str = ""
 def _group(desk: Desk, at: str) -> GroupAnswer:
     answer = desk.chain.store
     if isinstance(answer, Gap):
-        raise HTTPException(409, answer.message)
+        raise HTTPException(409, str(answer.sentence))
     return answer.group(at)
 
 

@@ -7,6 +7,7 @@ from starlette.responses import Response
 
 from euhydra.formats import calendar
 from euhydra.formats.calendar import CalendarEvent
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.keeping.upkeep import Upkeep
@@ -21,7 +22,15 @@ router = APIRouter()
 def show_upkeep(request: Request, desk: Desk, at: str) -> Shown:
     """What is due, and the lists of winter and spring."""
     if not desk.revision.garden.parts:
-        return Shown(None, Gap("There is nothing to keep up yet: draw a store or a line on Lay."))
+        return Shown(
+            None,
+            Gap(
+                say(
+                    "upkeep-nothing-yet",
+                    "There is nothing to keep up yet: draw a store or a line on Lay.",
+                )
+            ),
+        )
     return Shown(upkeep_of(request, desk), None, {"today": date.today()})
 
 

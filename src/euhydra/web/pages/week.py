@@ -19,7 +19,7 @@ def _show_week(request: Request, desk: Desk, at: str) -> Shown:
     try:
         answer = desk.kept(request, ("week", month), lambda: answer_week(answers, season, month))
     except PlanError as error:
-        return Shown(None, Gap(str(error)))
+        return Shown(None, Gap.of(error))
     return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
 
 

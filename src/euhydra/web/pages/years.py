@@ -7,6 +7,7 @@ from fastapi import APIRouter, HTTPException, Request
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Figure, Gap
 from euhydra.planner.chain import run_chain
 from euhydra.planner.season import odds, variants
@@ -51,11 +52,11 @@ def _show_years(request: Request, desk: Desk, at: str) -> Shown:
     answer, fault = now, ""
     if plan_key:
         found = _other_odds(request, desk, plan_key)
-        answer, fault = (now, found.message) if isinstance(found, Gap) else (found, "")
+        answer, fault = (now, str(found.sentence)) if isinstance(found, Gap) else (found, "")
     other: OddsAnswer | None = None
     if with_key != plan_key and not fault:
         beside = _other_odds(request, desk, with_key) if with_key else now
-        other, fault = (None, beside.message) if isinstance(beside, Gap) else (beside, "")
+        other, fault = (None, str(beside.sentence)) if isinstance(beside, Gap) else (beside, "")
     beds = [way.need.part for way in answer.season.ways]
     bed = next((b for b in beds if b.id == at), beds[0])
     choices = _choices(request, desk)
@@ -93,7 +94,11 @@ def odds_of(request: Request, desk: Desk) -> OddsAnswer | Gap:
 def _other_odds(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
     garden = _other_garden(request, desk, key)
     if garden is None:
-        return Gap("That other plan is not to be had any more: choose another.")
+        return Gap(
+            say(
+                "years-other-plan-had", "That other plan is not to be had any more: choose another."
+            )
+        )
 
     def compute() -> OddsAnswer | Gap:
         chain = run_chain(garden, desk.chain.record)
@@ -153,7 +158,7 @@ def _series_of(
         return answer
     season = answer.season
     if year not in season.record.year:
-        return Gap(f"There is no weather of {year}.")
+        return Gap(say("years-no-such-year", "There is no weather of {year}.", year=year))
     return charts.bed_year(season, at, year, desk.revision.garden.units)
 
 
@@ -164,7 +169,7 @@ def bed_year(
     """One year of a bed's root zone, day by day, under the plan called so."""
     series = _series_of(request, open_desk(request, db, garden_id), plan, at, year)
     if isinstance(series, Gap):
-        raise HTTPException(404, series.message)
+        raise HTTPException(404, str(series.sentence))
     return series
 
 

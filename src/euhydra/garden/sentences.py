@@ -1,0 +1,135 @@
+"""One voice for every sentence: a code, a template, and the values that stand in its braces.
+
+Only templates are filled: a name that somebody gave a bed is a value, whatever braces it has.
+Numbers stay in SI until a reader's system is known.
+"""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Self
+
+from euhydra.core.constants import (
+    LITRES_PER_CUBIC_METRE,
+    MM_PER_M,
+    SECONDS_PER_DAY,
+    SECONDS_PER_HOUR,
+    SECONDS_PER_MINUTE,
+)
+from euhydra.garden import quantities
+from euhydra.garden.quantities import QuantityKind, System
+
+
+@dataclass(frozen=True)
+class Amount:
+    """A number in SI and the kind of quantity it is."""
+
+    value: float
+    kind: QuantityKind
+
+    @classmethod
+    def litres(cls, litres: float) -> Self:
+        """A volume. [L]"""
+        return cls(litres / LITRES_PER_CUBIC_METRE, "volume")
+
+    @classmethod
+    def millimetres(cls, millimetres: float) -> Self:
+        """A depth of rain or watering. [mm]"""
+        return cls(millimetres / MM_PER_M, "rain")
+
+    @classmethod
+    def days(cls, days: float) -> Self:
+        """A time. [d]"""
+        return cls(days * SECONDS_PER_DAY, "days")
+
+    @classmethod
+    def hours(cls, hours: float) -> Self:
+        """A time. [h]"""
+        return cls(hours * SECONDS_PER_HOUR, "hours")
+
+    @classmethod
+    def minutes(cls, minutes: float) -> Self:
+        """A time. [min]"""
+        return cls(minutes * SECONDS_PER_MINUTE, "minutes")
+
+    def told(self, system: System) -> str:
+        """With its unit; days in words, hours as minutes where it is less than one."""
+        if self.kind == "days":
+            days = round(self.value / SECONDS_PER_DAY, 1)
+            return f"{days:g} day{'' if days == 1 else 's'}"
+        if self.kind == "hours" and self.value < SECONDS_PER_HOUR:
+            return quantities.show(self.value, "minutes", system, 2)
+        return quantities.show(self.value, self.kind, system)
+
+
+@dataclass(frozen=True)
+class Sentence:
+    """What is said.
+
+    code : Names it, whatever its words; tests and machines go by it.
+    template : With values in braces, such as ``The hose takes {head}.``, and with fixed quantities,
+        such as ``{30 cm|height}``.
+    values : By their names in the template. Text stands as it is; a sentence is told in turn.
+    """
+
+    code: str
+    template: str
+    values: Mapping[str, "Value"] = field(default_factory=dict)
+
+    def told(
+        self,
+        system: System,
+        show: Callable[[Amount], str] | None = None,
+        quote: Callable[[str], str] = str,
+    ) -> str:
+        """In the units of `system`.
+
+        Parameters
+        ----------
+        show : Says an amount otherwise than as plain text.
+        quote : Makes text fit for where it goes, such as a page.
+        """
+
+        def value(name: str) -> str | None:
+            found = self.values.get(name)
+            match found:
+                case None:
+                    return None
+                case Amount():
+                    return show(found) if show else found.told(system)
+                case Sentence():
+                    return found.told(system, show, quote)
+                case _:
+                    return quote(str(found))
+
+        return quantities.fill(quote(self.template), system, value)
+
+    def __hash__(self) -> int:
+        return hash((self.code, self.template))
+
+    def __str__(self) -> str:
+        return self.told(System.METRIC)
+
+
+Value = Amount | Sentence | str | int
+"""What may stand in a sentence's braces."""
+
+
+def say(code: str, template: str, **values: Value) -> Sentence:
+    """A sentence from its template and what stands in its braces."""
+    return Sentence(code, template, values)
+
+
+def listed(values: Iterable[Value]) -> Sentence:
+    """Several values with commas between them, each told as what it is."""
+    named = {f"item{number}": value for number, value in enumerate(values)}
+    return Sentence("list", ", ".join(f"{{{name}}}" for name in named), named)
+
+
+def lowered(text: str) -> str:
+    """A heading as it stands within a sentence."""
+    return text[:1].lower() + text[1:]
+
+
+def words(text: str) -> Sentence:
+    """Words of the reference data, whose quantities are told in the reader's units."""
+    return Sentence("words", text)
