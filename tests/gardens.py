@@ -5,9 +5,9 @@ from pathlib import Path
 from euhydra.garden import demo, document, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.garden.pipes import Fitting
+from euhydra.garden.pipes import Fitting, Pump
 from euhydra.garden.quantities import System
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Tap, WetGround
 
 DATA = Path(__file__).parent / "data"
 
@@ -96,3 +96,11 @@ def abroad() -> Garden:
     }
     place = garden.place.model_copy(update={"latitude_deg": -37.0})
     return edits.replace(garden, units=System.US, place=place, **renamed)
+
+
+def soggy() -> Garden:
+    """The demo with wet ground, and a pump before its first timer."""
+    ground = WetGround(id="corner", name="Corner", area_m2=40.0, drop_m=0.1)
+    pump = Pump(id="pump", name="Pump", kind="battery-mid", battery_ah=20.0)
+    garden = edits.put(demo.garden(), "wet_grounds", ground)
+    return edits.put_before(garden, "pumps", pump, "top-timer")

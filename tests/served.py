@@ -4,12 +4,18 @@ import os
 import socket
 import threading
 import time
+from contextlib import closing
 from pathlib import Path
 
 import uvicorn
+from fastapi.testclient import TestClient
 from playwright.sync_api import Page
 
-from euhydra.garden import demo
+from euhydra.garden import demo, normals
+from euhydra.garden.model import Garden
+from euhydra.records import database, gardens, weather
+from euhydra.web import server
+from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.server import compressed
 
@@ -95,3 +101,17 @@ def type_months(page: Page) -> None:
         for number, value in enumerate(months, 1):
             page.locator(f"input[name='{column}-{number}']").fill(str(value))
     page.get_by_role("button", name="Plan with these months").click()
+
+
+def served_garden(data: Path, garden: Garden | None, has_weather: bool = True) -> TestClient:
+    """The application over one garden; over the demo with its log where none is given."""
+    if garden is None:
+        server.seed_demo(data, with_log=True)
+        return TestClient(create_app(data), base_url="http://127.0.0.1")
+    client = TestClient(create_app(data), base_url="http://127.0.0.1")
+    with closing(database.connect(client.app.state.database)) as conn:
+        garden_id = gardens.create(conn, garden)
+        if has_weather:
+            months = demo.normals()
+            weather.add(conn, garden_id, normals.make_days(months, 2), "Usual months", months)
+    return client

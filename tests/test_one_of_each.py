@@ -18,6 +18,7 @@ from euhydra.garden.part import Id, Point, asked, link_of
 from euhydra.garden.pipes import JOINABLE, Fitting
 from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import run_chain
 from euhydra.planner.keeping import upkeep, winter
@@ -280,7 +281,7 @@ source = "A test"
 
 
 def test_a_page_more_is_served_under_its_station(tmp_path, monkeypatch):
-    gap = Gap("Nothing else yet.")
+    gap = Gap(say("extra-nothing", "Nothing else yet."))
     page = StationPage("extra", "keep", "Extra", "What else?", lambda *_: Shown(None, gap))
     template = DictLoader({"extra.html": '{% extends "_station.html" %}'})
     monkeypatch.setitem(stations.PAGES, "extra", page)

@@ -5,6 +5,7 @@ from pytest import approx
 
 from euhydra.core import programme
 from euhydra.garden import demo, edits, normals
+from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.chain import run_chain
 from euhydra.planner.push import cures, shortfalls, splitting
@@ -94,7 +95,9 @@ def test_the_raise_proposed_cures_and_a_step_less_does_not():
     )
     zone, duty = chain.planted[0].push.zone, chain.planted[0].push.duty
     assert not shortfalls.find_shortfalls(zones.raised(zone, raise_by), duty)
-    assert shortfalls.find_shortfalls(zones.raised(zone, raise_by - cures.RAISE_STEP), duty)
+    assert shortfalls.find_shortfalls(
+        zones.raised(zone, raise_by - cures.RAISE_STEPS[System.METRIC]), duty
+    )
 
 
 def test_a_valve_that_needs_tap_pressure_is_found_and_another_proposed():

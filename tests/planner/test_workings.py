@@ -159,7 +159,7 @@ def test_settings(chain):
         assert month.need.amount.value == approx(gross)
         i = inputs(month.day)
         most = (
-            i["litres a run"]
+            i["water a run"]
             * i["runs a watering day"]
             / (i["from one watering to the next"] / 86400)
         )

@@ -193,7 +193,7 @@ def test_the_programme_as_a_table(client):
     rows = list(csv.DictReader(io.StringIO(client.get("/gardens/1/programme.csv").text)))
     assert len(rows) == 4 * 13  # twelve months, and new plants
     new = next(r for r in rows if r["zone"] == "Bottom step" and r["month"] == "new plants")
-    assert float(new["litres_a_run"]) > 0
+    assert (float(new["water_a_run"]) > 0, new["unit"]) == (True, "L")
     assert new["starts"] == "7:00"
     july = next(r for r in rows if r["zone"] == "Patio pots" and r["month"] == "7")
     assert float(july["run_minutes"]) > 0

@@ -1,38 +1,17 @@
 """Every page of gardens as unlike as they come: sound markup, no dead link, no word unfilled."""
 
-from contextlib import closing
-
 import pytest
 from fastapi.testclient import TestClient
 from starlette.routing import Match
 
-from euhydra.garden import demo, edits, normals
+from euhydra.garden import demo, edits
 from euhydra.garden.model import Garden
-from euhydra.garden.pipes import Pump
-from euhydra.garden.sources import WetGround
-from euhydra.records import database, gardens, weather
-from euhydra.web.app import create_app
-from euhydra.web.server import seed_demo
-from gardens import abroad, one_barrel, tapped, with_part
+from gardens import abroad, one_barrel, soggy, tapped, with_part
 from markup import Page
-from served import PAGES
+from served import PAGES, served_garden
 
 MOST_PAGES = 600
 """Addresses of a garden: that there are more means that links breed links."""
-
-
-def _served(tmp_path, garden: Garden | None, has_weather: bool = True) -> TestClient:
-    """The application over one garden; over the demo with its log where none is given."""
-    if garden is None:
-        seed_demo(tmp_path, with_log=True)
-        return TestClient(create_app(tmp_path), base_url="http://127.0.0.1")
-    client = TestClient(create_app(tmp_path), base_url="http://127.0.0.1")
-    with closing(database.connect(client.app.state.database)) as conn:
-        garden_id = gardens.create(conn, garden)
-        if has_weather:
-            months = demo.normals()
-            weather.add(conn, garden_id, normals.make_days(months, 2), "Usual months", months)
-    return client
 
 
 def _bare() -> Garden:
@@ -56,14 +35,6 @@ def _unwatered() -> Garden:
     return garden
 
 
-def _soggy() -> Garden:
-    """The demo with wet ground, and a pump before its first timer."""
-    ground = WetGround(id="corner", name="Corner", area_m2=40.0, drop_m=0.1)
-    pump = Pump(id="pump", name="Pump", kind="battery-mid", battery_ah=20.0)
-    garden = edits.put(demo.garden(), "wet_grounds", ground)
-    return edits.put_before(garden, "pumps", pump, "top-timer")
-
-
 def _far_up() -> Garden:
     """A bed high above its barrel: nothing comes out."""
     return with_part(one_barrel(), "beds", ground_m=40.0)
@@ -77,7 +48,7 @@ GARDENS = {
     "unwatered": _unwatered,
     "far up": _far_up,
     "hose alone": tapped,
-    "soggy and pumped": _soggy,
+    "soggy and pumped": soggy,
 }
 
 
@@ -116,7 +87,7 @@ def _taken(client: TestClient, action: str) -> bool:
 
 @pytest.mark.parametrize("name", GARDENS)
 def test_every_page_is_sound_and_every_link_leads_somewhere(tmp_path, name):
-    with _served(tmp_path, GARDENS[name]()) as client:
+    with served_garden(tmp_path, GARDENS[name]()) as client:
         skipped = () if name == "demo with log" else ("lines/", "log/1", "fault")
         pages = [f"/{p}" for p in PAGES if not any(s in p for s in skipped)]
         assert _walk(client, pages) == {}

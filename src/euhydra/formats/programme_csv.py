@@ -15,7 +15,7 @@ class ProgrammeRow:
     days_between : From one watering day to the next; empty if it goes by weekday. [d]
     weekdays : Such as `Mon Wed Fri`.
     starts : Hours at which its runs begin, such as `5:00 14:00`.
-    litres_a_run : [L]
+    water_a_run, unit : Of one run, in the garden's own units.
     """
 
     zone: str
@@ -26,7 +26,8 @@ class ProgrammeRow:
     days_between: str
     weekdays: str
     starts: str
-    litres_a_run: str
+    water_a_run: str
+    unit: str
 
 
 def write(rows: Iterable[ProgrammeRow]) -> str:

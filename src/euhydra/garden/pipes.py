@@ -83,7 +83,7 @@ class Pipe(Part):
     spacing_m: float | None = asked(
         "Between outlets",
         "height",
-        "Usual: {30 cm|height} in sand, {45 cm|height} in loam, {60 cm|height} in clay.",
+        "Usual: {~30 cm|height} in sand, {~45 cm|height} in loam, {~60 cm|height} in clay.",
         default=None,
         ge=0.05,
         le=3,
@@ -224,7 +224,7 @@ class Pump(Piece):
     points: tuple[CurvePoint, ...] = asked(
         "Its own curve",
         "curve",
-        "Such as 0 L/h 6 m, 900 L/h 4 m, 1500 L/h 1 m. Empty: the kind's.",
+        "Such as {0 L/h|flow} {~6 m|head}, {~500 L/h|flow} {~4 m|head}, {~900 L/h|flow} {~1 m|head}. Empty: the kind's.",
         default=(),
         max_length=12,
     )

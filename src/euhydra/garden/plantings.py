@@ -139,7 +139,7 @@ class OwnCrop(Part):
     depletion_fraction: float = asked(
         "Soil water it can use before it suffers",
         "share",
-        "{30 %|share} for tender leaves, {50 %|share} for most, more for tough plants.",
+        "{~30 %|share} for tender leaves, {~50 %|share} for most, more for tough plants.",
         default=0.45,
         ge=0.1,
         le=0.8,

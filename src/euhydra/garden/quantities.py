@@ -372,7 +372,8 @@ def _sixteenths(inches: float) -> str:
 
 
 PLACEHOLDER = re.compile(r"\{(~?)([^{}|]+)\|(\w+)\}|\{(\w+)\}")
-"""A fixed quantity, round in either system where a tilde stands before it; or the name of a value."""
+"""A fixed quantity, metric as it is written; with a tilde it is a usual one, and round in other units
+too. Or the name of a value."""
 
 
 def fill(text: str, system: System, value: Callable[[str], str | None] = lambda name: None) -> str:
@@ -394,7 +395,7 @@ def fill(text: str, system: System, value: Callable[[str], str | None] = lambda 
             return found[0] if known is None else known
         try:
             number = parse(found[2], found[3], System.METRIC)
-            if found[1]:
+            if found[1] and system is not System.METRIC:
                 number = rounded(number, found[3], system)
             return show(number, found[3], system)
         except (QuantityError, KeyError):

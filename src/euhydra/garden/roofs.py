@@ -27,7 +27,7 @@ class Roof(Part):
     width_m: float | None = asked(
         "Depth from eaves to ridge",
         "level",
-        "Level, as seen from above. Measured up the slope? Type 3.5 m at 30°.",
+        "Level, as seen from above. Measured up the slope? Type {~3.5 m|length} at 30°.",
         default=None,
         ge=0.1,
         le=100,
@@ -122,7 +122,7 @@ class Downspout(Part):
     first_flush_m: float = asked(
         "First flush, as rain",
         "rain",
-        "Depth turned away. Usual: {0.4 mm|rain}.",
+        "Depth turned away. Usual: {~0.4 mm|rain}.",
         default=0.0,
         ge=0,
         le=0.01,

@@ -97,7 +97,7 @@ class Greywater(Part):
     load_m3: float = asked(
         "Water of one load",
         "volume",
-        "Front loaders about {50 L|volume}, older top loaders {150 L|volume}.",
+        "Front loaders about {~50 L|volume}, older top loaders {~150 L|volume}.",
         default=0.05,
         ge=0.005,
         le=0.4,

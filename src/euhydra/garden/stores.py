@@ -72,7 +72,7 @@ class Store(Part):
     rim_m: float | None = asked(
         "Base to rim",
         "height",
-        "Leave empty to take {5 cm|height} over the overflow.",
+        "Leave empty to take {~5 cm|height} over the overflow.",
         default=None,
         ge=0.1,
         le=5.5,
@@ -186,7 +186,7 @@ class Store(Part):
     gust_m_s: float = asked(
         "Strongest gust to hold",
         "wind",
-        "{20 m/s|wind} is a gale that breaks twigs.",
+        "{~20 m/s|wind} is a gale that breaks twigs.",
         default=20.0,
         ge=0,
         le=80,
@@ -194,7 +194,7 @@ class Store(Part):
     price: float | None = asked(
         "Price of one",
         "money",
-        "In your own money, for the cost of a litre.",
+        "In your own money, for the cost of its water.",
         default=None,
         ge=0,
         le=1e6,

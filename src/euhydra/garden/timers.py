@@ -90,7 +90,7 @@ class OwnTimer(Part):
     least_opening_head_m: float = asked(
         "Least head to open its valve",
         "head",
-        "A motor ball valve: 0. A diaphragm: about {5 m|head}.",
+        "A motor ball valve: 0. A diaphragm: about {~5 m|head}.",
         default=0.0,
         ge=0,
         le=60,

@@ -84,7 +84,7 @@ def _flushed(spout: Spout, arriving: float, leaving: float) -> Figure:
         "First flush turns away, a year",
         Amount.litres(arriving - leaving),
         Working(
-            "litres that reach the device − litres that run on",
+            "water that reaches the device − water that runs on",
             {
                 "reach it, a year": Amount.litres(arriving),
                 "run on, a year": Amount.litres(leaving),
@@ -214,6 +214,6 @@ def runoff_source(ends: Sequence[Spout]) -> str:
 def notes_on(record: DailyWeather) -> tuple[str, ...]:
     """Notes to every sum over a record."""
     return (
-        "1 mm on 1 m² is 1 litre. Summed day by day, not from the total.",
+        "Depth × area is a volume. Summed day by day, not from the total.",
         f"Record of {len(record.days)} days, {record.days[0]} to {record.days[-1]}.",
     )

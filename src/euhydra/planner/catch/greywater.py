@@ -174,7 +174,7 @@ def _figures(system: Greywater, bed: Bed, inflow: Floats, run: DrumRun) -> list[
             "In a week",
             Amount(week, "volume"),
             Working(
-                "loads × litres a load + people × 7 × (shower + bath + basin)",
+                "loads × water a load + people × 7 × (shower + bath + basin)",
                 {
                     "loads a week": Amount(sum(system.loads), "plain"),
                     "a load": Amount(system.load_m3, "volume"),
@@ -217,7 +217,7 @@ def _figures(system: Greywater, bed: Bed, inflow: Floats, run: DrumRun) -> list[
             "Oldest water in the drum",
             Amount.hours(run.oldest_hours),
             Working(
-                "longest stay of any litre, first in, first out",
+                "longest stay of any water, first in, first out",
                 {
                     "usual limit": Amount.hours(MOST_HOURS),
                     "left at the end of the week": Amount.litres(run.left),
@@ -256,7 +256,7 @@ def _soil_figure(bed: Bed, heaviest: float) -> Figure:
             "water of the heaviest day ÷ what the soil takes in a day",
             {
                 "heaviest day": Amount(heaviest, "volume"),
-                "a square metre takes in a day": Amount(soil.greywater_m_d, "volume"),
+                "the soil takes in a day": Amount(soil.greywater_m_d, "rain"),
                 "this bed has": Amount(bed.area_m2, "area"),
             },
             soil.source,
@@ -270,7 +270,7 @@ def _lint_figure(system: Greywater, week: float) -> Figure:
         "Clean the lint filter every",
         Amount.days(round(days)),
         Working(
-            "litres between cleanings ÷ litres a week × 7",
+            "water between cleanings ÷ water a week × 7",
             {
                 "between cleanings": Amount(system.lint_m3, "volume"),
                 "in a week": Amount(week, "volume"),

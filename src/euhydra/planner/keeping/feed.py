@@ -97,7 +97,7 @@ def answer_feed(
         raise PlanError(
             say(
                 "keeping-stronger-any-feed",
-                "That is stronger than any feed is used: read the label again, in mL for each litre.",
+                "That is stronger than any feed is used: read the label again: how much for how much water.",
             )
         )
     if vessel.way is FeedWay.INJECTOR:
@@ -129,7 +129,7 @@ def answer_feed(
 def _figure(way: FeedWay, volume: float, strength: float, ratio: float, dose: Dose) -> Figure:
     inputs = {
         "water": Amount(volume, "volume"),
-        "strength, mL a litre": Amount(strength * 1000, "plain"),
+        "strength": Amount(strength, "share"),
     }
     if way is FeedWay.INJECTOR:
         inputs |= {

@@ -181,9 +181,9 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
                 "in watering cans",
                 Amount(peak.cans, "plain"),
                 Working(
-                    "litres a day ÷ can",
+                    "water a day ÷ can",
                     {"a day": peak.given.amount, "can": _litres(CAN)},
-                    "A can of 10 L: common practice",
+                    "The size of a can: common practice",
                 ),
             )
         )
@@ -204,7 +204,7 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
             "An inch a week would be",
             _litres(INCH / DAYS_A_WEEK * need.area_m2),
             Working(
-                "25.4 mm ÷ 7 × area, a day",
+                "an inch ÷ 7 × area, a day",
                 {area_of(need): Amount(need.area_m2, "area")},
                 "Common practice",
                 ("The rule counts rain and can together, all season, for any crop and any soil.",),

@@ -3,8 +3,9 @@
 from collections.abc import Iterator
 from typing import cast
 
-from euhydra.garden import catalogue, plumbing
+from euhydra.garden import catalogue, plumbing, quantities
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
@@ -14,7 +15,7 @@ from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.zones import Zone
 
-RAISE_STEP = 0.05
+RAISE_STEPS = {System.METRIC: 0.05, System.US: quantities.to_si(2.0, "in", "height")}
 """Step in which a higher stand is tried. [m]"""
 
 HIGHEST_STAND = 1.5
@@ -87,15 +88,16 @@ def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
     if zone.group is None or any(store.sunk_m > 0 for store in zone.group.stores):
         return None  # what lies in the ground has no stand
     store = cast(Store, zone.source)
-    high = int((HIGHEST_STAND - store.stand_m) / RAISE_STEP + 1e-9)
+    step = RAISE_STEPS[zone.garden.units]
+    high = int((HIGHEST_STAND - store.stand_m) / step + 1e-9)
     low = 0
-    if high <= 0 or not shortfalls.works(zones.raised(zone, high * RAISE_STEP), duty):
+    if high <= 0 or not shortfalls.works(zones.raised(zone, high * step), duty):
         return None
     while high - low > 1:
         middle = (low + high) // 2
-        is_enough = shortfalls.works(zones.raised(zone, middle * RAISE_STEP), duty)
+        is_enough = shortfalls.works(zones.raised(zone, middle * step), duty)
         low, high = (low, middle) if is_enough else (middle, high)
-    by = high * RAISE_STEP
+    by = high * step
     return Cure(
         say("push-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
         _outcome(zones.raised(zone, by), duty),

@@ -226,7 +226,7 @@ def _money_rows(season: Season, total: Callable[[Floats], Floats]) -> list[OddsR
         np.zeros(len(season.record.days)),
     )
     return [
-        OddsRow("money", "Tap water costs", "money", True, total(daily), "litres × your own price")
+        OddsRow("money", "Tap water costs", "money", True, total(daily), "water × your own price")
     ]
 
 

@@ -106,7 +106,7 @@ def _bed(season: Season, bed: int) -> BedBalance:
             f"{order.part.name}: share of need met",
             Amount(met / asked if asked > 0 else 1.0, "share"),
             Working(
-                "litres given, run by run up to the need ÷ litres needed, all sources",
+                "water given, run by run up to the need ÷ water needed, all sources",
                 {
                     "needed, a year": Amount.litres(asked / years),
                     "met, a year": Amount.litres(met / years),
@@ -187,7 +187,7 @@ def _figures(
             f"From {t.name}, a year",
             used[t.id],
             "straight to beds + topped up into stores",
-            {"litres a year": _amount(used[t.id])},
+            {"water a year": _amount(used[t.id])},
         )
         for t in season.garden.taps
     ]
@@ -207,7 +207,7 @@ def _money(season: Season, used: dict[str, float], saved_litres: float) -> list[
             "Tap water costs, a year",
             Amount(spent, "money"),
             Working(
-                "litres from each tap × its price",
+                "water from each tap × its price",
                 tariffs | {f"from {tap.name}": _amount(used[tap.id]) for tap in priced},
                 "Your own tariff",
             ),
@@ -219,7 +219,7 @@ def _money(season: Season, used: dict[str, float], saved_litres: float) -> list[
                 "rain and greywater used × the price of tap water",
                 tariffs | {"rain and greywater used": _amount(saved_litres)},
                 "Your own tariff",
-                ("As if the same litres had come from the tap.",),
+                ("As if the same water had come from the tap.",),
             ),
         ),
     ]
@@ -247,7 +247,7 @@ def _spills(season: Season) -> tuple[Figure, ...]:
             f"Spills {DESTINATION_NAMES[way]}, a year",
             litres,
             "what arrives in full stores whose overflow runs there",
-            {"litres a year": _amount(litres)},
+            {"water a year": _amount(litres)},
         )
         for way, litres in by_way.items()
     )

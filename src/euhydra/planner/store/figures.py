@@ -57,7 +57,7 @@ class GroupSums:
             "Share of need met",
             Amount(run.volumetric_reliability, "share"),
             Working(
-                "litres given, run by run up to the need ÷ litres needed",
+                "water given, run by run up to the need ÷ water needed",
                 {
                     "needed at the beds, a year": self.yearly(run.demand),
                     "given, a year": self.yearly(run.supplied),
@@ -113,8 +113,9 @@ class GroupSums:
                     },
                     RULE_SOURCE,
                     (
-                        "In − drawn − moved − spilled − stored = "
-                        f"{abs(season.run.residual(self.tank)):.1e} L over the whole record.",
+                        "In − drawn − moved − spilled − stored is zero over the whole record, to "
+                        f"{abs(season.run.residual(self.tank)) / max(season.works.tanks[self.tank].capacity, 1.0):.0e} "
+                        "of what it holds.",
                     ),
                 ),
             ),

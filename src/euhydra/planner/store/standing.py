@@ -109,7 +109,7 @@ def _mass(body: _Body) -> Figure:
         "Weighs when full",
         Amount(body.water + body.shell, "mass"),
         Working(
-            "water + empty store; a litre weighs a kilogram",
+            "water by its density + empty store",
             {"water": Amount(body.water, "mass"), "empty store": Amount(body.shell, "mass")},
             f"Density of water at 20 °C; empty: {body.kind.source}",
             (f"One {body.kind.noun}. The stand's own weight comes on top.",),

@@ -46,7 +46,7 @@ def _figure(minutes: int, feeding: list[Spout], group: Group) -> Figure:
                 "the downspouts carry": Amount(sum(map(downpipes.carried_flow, feeding)), "flow"),
                 "arrives": Amount(arriving, "volume"),
                 "room left": Amount(room, "volume"),
-                "litres before it": Amount(FILLED_BEFORE * group.capacity_m3, "volume"),
+                "water before it": Amount(FILLED_BEFORE * group.capacity_m3, "volume"),
             },
             f"Arithmetic; {downpipes.CAPACITY_SOURCE}; gutter: EN 12056-3, from memory",
             ("All of the rain runs off at once; the store is half full when it begins.",),

@@ -20,7 +20,7 @@ def need_figure(month: int, design: Design, gross: float) -> Figure:
     """Litres that the zone needs on a day."""
     net = design.mean("settled_a_day", month)
     return Figure(
-        "Litres a day",
+        "Water a day",
         litres(gross),
         Working(
             "net watering a day × area ÷ uniformity of the line",
@@ -43,7 +43,7 @@ def run_figure(design: Design, choice: MonthChoice) -> Figure:
     setting = choice.setting
     worst = max(choice.beds, key=lambda bed: bed.stressed)
     return Figure(
-        "Litres a run",
+        "Water a run",
         litres(setting.litres_a_run),
         Working(
             "flow of the solved line, added up while the store's level falls",
@@ -94,12 +94,12 @@ def day_figure(setting: Setting, gross: float) -> Figure:
     """Litres that it gives on a day, on the mean."""
     position = setting.position
     return Figure(
-        "Litres a day, given",
+        "Water a day, given",
         litres(setting.litres_a_day),
         Working(
-            "litres a run × runs a day ÷ days from one watering to the next, less what rain lets you skip",
+            "water a run × runs a day ÷ days from one watering to the next, less what rain lets you skip",
             {
-                "litres a run": litres(setting.litres_a_run),
+                "water a run": litres(setting.litres_a_run),
                 "runs a watering day": Amount(float(position.runs_a_day), "plain"),
                 "from one watering to the next": Amount.days(position.mean_days),
                 "share of the need": Amount(setting.litres_a_day / gross, "share"),
@@ -115,7 +115,7 @@ def error_figure(setting: Setting, gross: float) -> Figure:
         "Over the need, a week",
         litres((setting.litres_a_day - gross) * DAYS_PER_WEEK),
         Working(
-            "(litres given − litres needed a day) × 7",
+            "(water given − water needed a day) × 7",
             {"given a day": litres(setting.litres_a_day), "needed a day": litres(gross)},
             "Arithmetic",
             (

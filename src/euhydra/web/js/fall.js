@@ -2,6 +2,11 @@
 
 import { attempt, keep } from "./plan/server.js";
 
+/** A height to whole steps. [m] */
+function rounded(height, step) {
+  return Math.round(Math.round(height / step) * step * 1e6) / 1e6;
+}
+
 /** Alpine component of the side drawing. Handles and parts stand in the script beside it. */
 export function fall() {
   return {
@@ -9,13 +14,14 @@ export function fall() {
     parts: {},
     heights: [],
     metre: 1,
+    step: { m: 0.01, sign: "cm" },
     grabbed: null,
     said: "",
     fault: "",
     isTried: false,
     init() {
       const data = JSON.parse(this.$root.querySelector("script[type='application/json']").textContent);
-      Object.assign(this, { handles: data.handles, parts: data.parts, metre: data.metre });
+      Object.assign(this, { handles: data.handles, parts: data.parts, metre: data.metre, step: data.step });
       this.heights = this.handles.map((handle) => handle.value);
       const { paper } = this.$refs;
       paper.addEventListener("pointerdown", (event) => this.grab(event));
@@ -39,11 +45,11 @@ export function fall() {
       this.grabbed = null;
     },
     slide(event) {
-      this.lift(Number(event.target.dataset.handle), Number(event.target.value) / 100);
+      this.lift(Number(event.target.dataset.handle), Number(event.target.value) * this.step.m);
     },
     lift(number, height) {
       const { least, most } = this.handles[number];
-      this.heights[number] = Math.min(Math.max(Math.round(height * 100) / 100, least), most);
+      this.heights[number] = Math.min(Math.max(rounded(height, this.step.m), least), most);
       this.last = number;
       this.isTried = this.handles.some((handle, i) => Math.abs(handle.value - this.heights[i]) > 0.001);
       this.ask();
@@ -78,7 +84,7 @@ export function fall() {
       if (!answer.ok) return;
       this.$refs.paper.innerHTML = answer.drawing;
       if (!this.grabbed) this.metre = answer.metre;
-      const where = this.last === undefined ? "" : `${this.handles[this.last].label} ${Math.round(this.heights[this.last] * 100)} cm: `;
+      const where = this.last === undefined ? "" : `${this.handles[this.last].label} ${Math.round(this.heights[this.last] / this.step.m)} ${this.step.sign}: `;
       this.said = `${where}${answer.flow} in all, evenness ${answer.even}`;
     },
     async keep() {

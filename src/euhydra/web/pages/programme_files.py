@@ -6,9 +6,13 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Request
 from starlette.responses import Response
 
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.formats import calendar, programme_csv
 from euhydra.formats.calendar import CalendarEvent
 from euhydra.formats.programme_csv import ProgrammeRow
+from euhydra.garden import quantities
+from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Amount
 from euhydra.planner.dates import WEEKDAYS, hour_in_words, how_often
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.orders import NEW_PLANTS, MonthOrder, month_orders
@@ -29,7 +33,8 @@ SETTING_TAKES = timedelta(minutes=15)
 def programme_table(request: Request, garden_id: int, db: Db, zone: str = "") -> Response:
     """Settings of every timer, or of one zone's, by month."""
     desk = open_desk(request, db, garden_id)
-    rows = (_row(order) for order in _orders(desk, zone))
+    units = desk.revision.garden.units
+    rows = (_row(order, units) for order in _orders(desk, zone))
     return download(programme_csv.write(rows), "programme.csv", "text/csv")
 
 
@@ -43,12 +48,12 @@ def programme_calendar(
 ) -> Response:
     """When to set each timer anew, and every run that somebody has to start."""
     desk = open_desk(request, db, garden_id)
-    now = datetime.now(UTC)
+    units, now = desk.revision.garden.units, datetime.now(UTC)
     entries = [
         entry
         for order in _orders(desk, zone)
         if order.month != NEW_PLANTS  # told in every month's entry
-        for entry in _entries(garden_id, order, year or now.year)
+        for entry in _entries(garden_id, order, year or now.year, units)
     ]
     text = calendar.write(entries, now).decode()
     return download(text, "programme.ics", "text/calendar")
@@ -62,12 +67,12 @@ def _orders(desk: Desk, zone: str) -> list[MonthOrder]:
     return found
 
 
-def _row(order: MonthOrder) -> ProgrammeRow:
+def _row(order: MonthOrder, units: System) -> ProgrammeRow:
     zone, timer = order.answer.zone.name, order.answer.timer.name
     position = order.position
     month = "new plants" if order.month == NEW_PLANTS else str(order.month)
     if position is None:
-        return ProgrammeRow(zone, timer, month, "", "", "", "", "", "")
+        return ProgrammeRow(zone, timer, month, "", "", "", "", "", "", "")
     by_week = bool(position.weekdays)
     return ProgrammeRow(
         zone,
@@ -78,7 +83,8 @@ def _row(order: MonthOrder) -> ProgrammeRow:
         "" if by_week else f"{position.mean_days:g}",
         " ".join(WEEKDAYS[day] for day in position.weekdays),
         " ".join(hour_in_words(start) for start in order.starts),
-        f"{order.litres_a_run:.1f}",
+        f"{quantities.from_si(order.litres_a_run / LITRES_PER_CUBIC_METRE, 'volume', units):.1f}",
+        quantities.KINDS["volume"].display(units).sign,
     )
 
 
@@ -89,7 +95,7 @@ def _for_new(answer: TimeAnswer) -> str:
     return f" New plants, for two weeks: {new.run_minutes:g} min, {how_often(new)}."
 
 
-def _entries(garden_id: int, order: MonthOrder, year: int) -> list[CalendarEvent]:
+def _entries(garden_id: int, order: MonthOrder, year: int, units: System) -> list[CalendarEvent]:
     zone, position = order.answer.zone, order.position
     first = datetime(year, order.month, 1)
     stem = f"{zone.id}-{year}-{order.month:02}-garden{garden_id}@euhydra"
@@ -126,7 +132,7 @@ def _entries(garden_id: int, order: MonthOrder, year: int) -> list[CalendarEvent
         CalendarEvent(
             f"run{number}-{stem}",
             f"{zone.name}: water {position.run_minutes:g} min",
-            f"{order.litres_a_run:.0f} L a run; skip it after good rain.",
+            f"{Amount.litres(order.litres_a_run).told(units)} a run; skip it after good rain.",
             first + timedelta(seconds=start),
             timedelta(minutes=position.run_minutes),
             0 if position.weekdays else round(position.mean_days),

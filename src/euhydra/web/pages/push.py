@@ -7,6 +7,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, Response
 
 from euhydra.garden import quantities
+from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.chain import ZoneChain
 from euhydra.planner.push.answer import answer_push
@@ -37,12 +38,19 @@ def _push(request: Request, desk: Desk, at: str) -> Shown:
         None,
         {
             "fall": drawn,
+            "fall_step": _step(units),
             "fall_handles": [asdict(handle) for handle in drawn.handles],
             "fall_parts": {h.part_id: parts[h.part_id]["part"] for h in drawn.handles},
             "fall_ends": fall.ends_of(push.zone),
             "outlet_table": outlet_table.rows_of(push, units),
         },
     )
+
+
+def _step(units: System) -> dict[str, Any]:
+    """What a slider of a height goes by: a unit that is read off a tape. [m]"""
+    shown = quantities.KINDS["height"].display(units)
+    return {"m": quantities.to_si(1.0, shown.unit, "height"), "sign": shown.sign}
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:

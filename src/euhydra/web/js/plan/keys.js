@@ -9,7 +9,7 @@ const KEYS = [
   ["c", "make a copy", "copy"],
   [",", "turn by 15° against the clock", "turn", 15],
   [".", "turn by 15° with the clock", "turn", -15],
-  ["ArrowLeft", "move by a grid step (with Shift: by a centimetre)", "nudge", [-1, 0]],
+  ["ArrowLeft", "move by a grid step (with Shift: a little)", "nudge", [-1, 0]],
   ["ArrowRight", "", "nudge", [1, 0]],
   ["ArrowUp", "", "nudge", [0, 1]],
   ["ArrowDown", "", "nudge", [0, -1]],
