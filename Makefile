@@ -45,7 +45,7 @@ demo: $(VENV)/.run ## serve the demo garden at http://127.0.0.1:8000 (PORT= and 
 	$(BIN)/euhydra demo --port $(PORT) --data $(DATA)
 
 test: $(VENV)/.dev browser ## run all tests, those in the browser included
-	$(BIN)/python -m pytest -q
+	$(BIN)/python -m pytest -q -n auto --dist worksteal
 
 lint: $(VENV)/.dev ## linters, type checker, import arrows
 	$(BIN)/ruff check . && $(BIN)/ruff format --check .

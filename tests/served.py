@@ -1,10 +1,14 @@
 """A real server on this machine for the browser tests, and what they do on its pages."""
 
+import atexit
 import os
+import shutil
 import socket
+import tempfile
 import threading
 import time
 from contextlib import closing
+from functools import cache
 from pathlib import Path
 
 import uvicorn
@@ -49,6 +53,20 @@ PAGES = [
 
 DESK = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
+
+
+@cache
+def _laid(with_log: bool) -> Path:
+    """A data folder with the demo, laid out once in each process."""
+    data = Path(tempfile.mkdtemp(prefix="euhydra-demo-"))
+    atexit.register(shutil.rmtree, data, ignore_errors=True)
+    server.seed_demo(data, with_log=with_log)
+    return data
+
+
+def lay_demo(data: Path, with_log: bool = False) -> None:
+    """The demo in a folder of its own, as `seed_demo` lays it out."""
+    shutil.copytree(_laid(with_log), data, dirs_exist_ok=True)
 
 
 class Served:
@@ -106,7 +124,7 @@ def type_months(page: Page) -> None:
 def served_garden(data: Path, garden: Garden | None, has_weather: bool = True) -> TestClient:
     """The application over one garden; over the demo with its log where none is given."""
     if garden is None:
-        server.seed_demo(data, with_log=True)
+        lay_demo(data, with_log=True)
         return TestClient(create_app(data), base_url="http://127.0.0.1")
     client = TestClient(create_app(data), base_url="http://127.0.0.1")
     with closing(database.connect(client.app.state.database)) as conn:

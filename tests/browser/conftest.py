@@ -6,8 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from euhydra.web import server as web_server
-from served import ARGS, CHROMIUM, DESK, Served
+from served import ARGS, CHROMIUM, DESK, Served, lay_demo
 
 # A busy machine may take some seconds for a page; what is shown counts here, not how soon.
 expect.set_options(timeout=20_000)
@@ -47,7 +46,7 @@ def empty(tmp_path: Path) -> Iterator[Served]:
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     """The demo garden, for tests that change nothing."""
     data = tmp_path_factory.mktemp("demo")
-    web_server.seed_demo(data, with_log=True)
+    lay_demo(data, with_log=True)
     served = Served(data)
     yield served
     served.stop()
@@ -57,7 +56,7 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
 def own_demo(tmp_path: Path) -> Iterator[Served]:
     """The demo garden, for one test that changes it."""
     data = tmp_path / "data"
-    web_server.seed_demo(data)
+    lay_demo(data)
     served = Served(data)
     yield served
     served.stop()

@@ -6,8 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from euhydra.web import server as web_server
-from served import Served, fill_form, type_months
+from served import Served, fill_form, lay_demo, type_months
 
 pytestmark = pytest.mark.browser
 
@@ -90,7 +89,7 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
 
     # Time: settings that the dial has, and a working behind a figure.
     expect(page.get_by_role("row", name="July")).to_contain_text("min")
-    page.get_by_role("row", name="July").get_by_role("button", name="Litres a day:").click()
+    page.get_by_role("row", name="July").get_by_role("button", name="Water a day:").click()
     working = page.locator(".working:popover-open")
     expect(working).to_contain_text("net watering a day × area ÷ uniformity")
     expect(working).to_contain_text("FAO-56")
@@ -124,7 +123,7 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
 
 def test_a_raised_barrel_changes_the_whole_chain_and_undo_survives_a_restart(page: Page, tmp_path):
     data = tmp_path / "data"
-    web_server.seed_demo(data)
+    lay_demo(data)
     first = Served(data)
     page.goto(f"{first.url}/gardens/1/push?at=middle-bed")
     full = page.get_by_role("row", name="full")

@@ -7,8 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect
 
-from euhydra.web import server as web_server
-from served import PHONE, Served
+from served import PHONE, Served, lay_demo
 
 pytestmark = pytest.mark.browser
 
@@ -26,7 +25,7 @@ def until(page: Page, expression: str) -> None:
 def own(tmp_path):
     """The demo garden, to be changed."""
     data = tmp_path / "data"
-    web_server.seed_demo(data)
+    lay_demo(data)
     served = Served(data)
     yield served
     served.stop()

@@ -6,8 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from euhydra.web import server as web_server
-from served import Served, fill_form
+from served import Served, fill_form, lay_demo
 
 pytestmark = pytest.mark.browser
 
@@ -15,7 +14,7 @@ pytestmark = pytest.mark.browser
 @pytest.fixture
 def own(tmp_path: Path) -> Iterator[Served]:
     """The demo garden, to be changed."""
-    web_server.seed_demo(tmp_path / "data")
+    lay_demo(tmp_path / "data")
     served = Served(tmp_path / "data")
     yield served
     served.stop()

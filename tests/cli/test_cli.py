@@ -7,7 +7,7 @@ from pytest import approx
 
 from euhydra.cli.commands import main
 from euhydra.garden import demo
-from euhydra.web import server
+from served import lay_demo
 
 
 def run(*words, code=0):
@@ -220,7 +220,7 @@ def test_an_unconnected_bed_is_named(garden_file):
 
 
 def test_everything_is_saved_and_brought_back_from_the_shell(tmp_path):
-    server.seed_demo(tmp_path / "data", with_log=True)
+    lay_demo(tmp_path / "data", with_log=True)
     data = ("--data", tmp_path / "data")
     file = tmp_path / "saved.zip"
     assert "Pilchard Steps; 87 log entries, 0 pictures" in run("backup", file, *data).output

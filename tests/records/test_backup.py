@@ -13,13 +13,13 @@ from PIL import Image
 from euhydra.garden.logbook import LogEntry
 from euhydra.records import backup, database, log, pictures
 from euhydra.records.backup import BackupError
-from euhydra.web import server
+from served import lay_demo
 
 
 @pytest.fixture
 def data(tmp_path):
     folder = tmp_path / "data"
-    server.seed_demo(folder)
+    lay_demo(folder)
     photo = io.BytesIO()
     Image.new("RGB", (40, 30), "green").save(photo, "JPEG")
     digest = pictures.keep_photo(folder, photo.getvalue()).digest

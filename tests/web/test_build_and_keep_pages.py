@@ -17,15 +17,15 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.planner.water import solving, zones
 from euhydra.records import database, gardens, log, pictures, prices
 from euhydra.records.log import Search
-from euhydra.web import server
 from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.security import MOST_BODY
+from served import lay_demo
 
 
 @pytest.fixture
 def client(tmp_path):
-    server.seed_demo(tmp_path / "data")
+    lay_demo(tmp_path / "data")
     with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as client:
         yield client
 

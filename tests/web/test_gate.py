@@ -6,8 +6,9 @@ from fastapi.testclient import TestClient
 
 from euhydra.cli.commands import main
 from euhydra.records import passphrase
-from euhydra.web import gate, server
+from euhydra.web import gate
 from euhydra.web.app import create_app
+from served import lay_demo
 
 PHRASE = "four damp little words"
 HTML = {"accept": "text/html"}
@@ -15,7 +16,7 @@ HTML = {"accept": "text/html"}
 
 @pytest.fixture
 def client(tmp_path):
-    server.seed_demo(tmp_path)
+    lay_demo(tmp_path)
     passphrase.put(tmp_path, PHRASE)
     app = create_app(tmp_path, ["barrel.local"])
     with TestClient(app, base_url="http://barrel.local", follow_redirects=False) as client:
@@ -83,7 +84,7 @@ def test_the_home_network_is_not_served_without_one(tmp_path):
 
 def test_backup_and_restore_from_a_shell(tmp_path):
     data, target, other = tmp_path / "data", tmp_path / "b.zip", tmp_path / "other"
-    server.seed_demo(data)
+    lay_demo(data)
     runner = CliRunner()
     saved = runner.invoke(main, ["backup", "--data", str(data), str(target)])
     assert "Pilchard Steps; 0 log entries" in saved.output

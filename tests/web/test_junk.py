@@ -10,9 +10,8 @@ from fastapi.testclient import TestClient
 
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
-from euhydra.web.server import seed_demo
 from markup import Form, Page
-from served import PAGES
+from served import PAGES, lay_demo
 
 JUNK = [
     "",
@@ -56,7 +55,7 @@ TRIES = 2
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     data = tmp_path_factory.mktemp("data")
-    seed_demo(data, with_log=True)
+    lay_demo(data, with_log=True)
     with TestClient(create_app(data), base_url="http://127.0.0.1") as client:
         yield client
 

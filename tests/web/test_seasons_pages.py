@@ -9,14 +9,14 @@ import pytest
 from fastapi.testclient import TestClient
 
 from euhydra.records import database, gardens
-from euhydra.web import server
 from euhydra.web.app import create_app
+from served import lay_demo
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     data = tmp_path_factory.mktemp("data")
-    server.seed_demo(data)
+    lay_demo(data)
     with TestClient(create_app(data), base_url="http://localhost") as client:
         yield client
 
