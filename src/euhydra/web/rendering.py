@@ -1,6 +1,7 @@
 """Templates with their filters, and the paths that they link to."""
 
-from functools import lru_cache
+import re
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,9 @@ from euhydra.web.cautions import cautions_at
 
 HERE = Path(__file__).parent
 
+TONE = re.compile(r"--color-([a-z-]+):\s*light-dark\((#\w+)")
+"""A colour of the theme: its name, and what it is by day."""
+
 
 @lru_cache(maxsize=4096)
 def _path(app: Starlette, name: str, params: tuple[tuple[str, Any], ...]) -> str:
@@ -27,11 +31,24 @@ def path(context: Context, name: str, **params: Any) -> str:
     return _path(context["request"].app, name, tuple(sorted(params.items())))
 
 
+@cache
+def _tones() -> dict[str, str]:
+    """Colours of the built styles by name, as they are by day."""
+    styles = (HERE / "static" / "css" / "app.css").read_text("utf-8")
+    return dict(TONE.findall(styles))
+
+
+def tone(name: str) -> str:
+    """In a drawing that leaves the program, the colour that the pages have under that name."""
+    return _tones()[name]
+
+
 templates = Jinja2Templates(HERE / "templates")
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 templates.env.filters.update(wording.FILTERS)
 templates.env.globals.update(
     path=path,
+    tone=tone,
     cautions_at=cautions_at,
     choice_lists=wording.choice_lists,
     pipe_kinds=lambda: list(plumbing.pipe_kinds().values()),
