@@ -2,6 +2,7 @@
 
 import os
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import hypothesis
@@ -10,8 +11,11 @@ import vega_datasets
 
 sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
+from euhydra.core.weather import DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
+from euhydra.planner.chain import Chain, run_chain
+from euhydra.web import desk
 
 # The suite's answer may not hang on chance: the same examples every time. To hunt for new
 # ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
@@ -19,6 +23,23 @@ from euhydra.garden.model import Garden
 hypothesis.settings.register_profile("steady", derandomize=True, deadline=None)
 hypothesis.settings.register_profile("hunt", derandomize=False, deadline=None)
 hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _same_chain_once() -> Iterator[None]:
+    """One process solves a garden and its weather once, whichever server asks."""
+    known: dict[object, Chain] = {}
+
+    def remembered(garden: Garden, record: DailyWeather | None) -> Chain:
+        days = None if record is None else (record.days.tobytes(), record.precip.tobytes())
+        key = garden.model_dump_json(), days
+        if key not in known:
+            known[key] = run_chain(garden, record)
+        return known[key]
+
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(desk, "run_chain", remembered)
+        yield
 
 
 @pytest.fixture

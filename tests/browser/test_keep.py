@@ -242,7 +242,7 @@ def test_a_stage_counts_down_as_its_steps_are_ticked(phone: Page, own_demo):
 
 def test_a_cup_at_the_first_run_is_judged_and_marked_on_the_plan(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/first-run?at=shed-timer")
-    points = phone.locator(".points.numbers > li")
+    points = phone.locator("ol.points > li")
     numbers = phone.locator(".numbered text")
     expect(numbers).to_have_count(points.count())
     first = points.nth(1)

@@ -113,7 +113,7 @@ def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
     ).to_be_visible()
     expect(page.get_by_role("heading", name="Your records beside each other")).to_be_visible()
     page.get_by_text("Rain, month by month and year by year").click()
-    expect(page.locator("table.months th", has_text="2030")).to_be_visible()
+    expect(page.get_by_role("rowheader", name="2030", exact=True)).to_be_visible()
 
 
 def test_a_tap_is_known_by_bucket_and_stopwatch(page: Page, own):
