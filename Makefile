@@ -18,7 +18,7 @@ $$run apt-get update -qq; \
 $$run env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $(1) >/dev/null
 endef
 
-.PHONY: help demo demo-reset test lint bench browser assets assets-check lock clean
+.PHONY: help demo demo-reset test lint bench browser assets assets-check map wheel-check lock clean
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
 
@@ -71,6 +71,16 @@ assets-check: node_modules/.ok ## the committed assets are the built ones, byte 
 	@cd out/assets/static && find . -type f | while read -r f; do cmp "$$f" "$(CURDIR)/$(STATIC)/$$f"; done
 	@cd out/assets/test && find . -type f | while read -r f; do cmp "$$f" "$(CURDIR)/tests/browser/vendor/$$f"; done
 	@echo "assets are current"
+
+map: $(VENV)/.run ## write the map of the sources in CONTRIBUTING.md
+	$(BIN)/python tests/source_map.py
+
+wheel-check: $(VENV)/.run ## build the wheel, install it by itself, ask its demo for pages
+	@rm -rf out/wheel
+	$(BIN)/uv build -q --wheel --no-build-isolation --python $(BIN)/python --out-dir out/wheel
+	$(BIN)/uv venv -q --python $(BIN)/python out/wheel/env
+	$(BIN)/uv pip install -q --python out/wheel/env/bin/python -c requirements.txt out/wheel/*.whl
+	out/wheel/env/bin/python .ci/ask_demo.py out/wheel/env/bin/euhydra
 
 COMPILE = $(BIN)/uv pip compile -q --generate-hashes --python-version 3.11 --custom-compile-command "make lock"
 lock: $(VENV)/bin/uv ## pin what pyproject.toml asks for again

@@ -1,10 +1,10 @@
 #!/usr/bin/env bash
-# Builds everything that is served but not written by hand: styles, script, fonts; and what the
+# Builds everything that is served but not written by hand: styles, script, fonts, icons; and what the
 # browser tests need. Same sources, same bytes.
 # Usage: build.sh STATIC_DIR TEST_DIR
 set -euo pipefail
 static=$1 test=$2
-mkdir -p "$static/css" "$static/js" "$static/fonts" "$test"
+mkdir -p "$static/css" "$static/js" "$static/fonts" "$static/icons" "$test"
 node_modules/.bin/tailwindcss -i styles/app.css -o "$static/css/app.css" --minify 2>/dev/null
 node_modules/.bin/esbuild src/euhydra/web/js/app.js --bundle --minify --format=iife --target=es2022 \
   --legal-comments=none --log-level=warning --outfile="$static/js/app.js"
@@ -16,5 +16,6 @@ for font in source-sans-3 alegreya; do
 done
 cat node_modules/d3-{array,axis,color,format,interpolate,path,scale,selection,shape,time,time-format}/LICENSE \
   node_modules/internmap/LICENSE node_modules/idb-keyval/LICENCE node_modules/@alpinejs/csp/LICENSE* 2>/dev/null > "$static/js/LICENSES.txt" || true
+node styles/icons.mjs src/euhydra/web/static/icon.svg "$static/icons"
 cp node_modules/axe-core/axe.min.js "$test/axe.min.js"
 cp node_modules/axe-core/LICENSE "$test/axe-LICENSE.txt"

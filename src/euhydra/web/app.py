@@ -1,5 +1,6 @@
 """The web application, put together."""
 
+import mimetypes
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -104,6 +105,7 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     app.state.size_curves = KeptResults[SizeCurve]()
     app.state.answers = KeptResults[Any](ANSWERS)
     app.state.benches = dict[int, BenchRun]()
+    mimetypes.add_type("application/manifest+json", ".webmanifest")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for module in ROUTED:
         app.include_router(module.router)

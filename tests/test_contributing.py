@@ -1,0 +1,40 @@
+"""The map in CONTRIBUTING is that of the sources, and every module says what it is."""
+
+import ast
+
+import pytest
+
+import source_map
+
+
+def test_the_map_is_that_of_the_sources():
+    page = source_map.CONTRIBUTING.read_text("utf-8")
+    assert page == source_map.page_with(source_map.drawn()), "run `make map`"
+
+
+def test_every_module_says_what_it_is():
+    silent = [
+        str(module.relative_to(source_map.SOURCES))
+        for module in source_map.SOURCES.rglob("*.py")
+        if module.stat().st_size and len(source_map.first_line(module)) < 10
+    ]
+    assert silent == []
+
+
+@pytest.mark.parametrize("kind", [ast.ClassDef])
+def test_no_two_classes_share_a_name(kind):
+    found: dict[str, list[str]] = {}
+    for module in source_map.SOURCES.rglob("*.py"):
+        for node in ast.parse(module.read_text("utf-8")).body:
+            if isinstance(node, kind):
+                found.setdefault(node.name, []).append(module.name)
+    assert {name: places for name, places in found.items() if len(places) > 1} == {}
+
+
+def test_no_two_modules_share_a_name_within_a_layer():
+    """`answer` is each station's; a page is called as what it shows."""
+    shared = {"__init__", "__main__", "answer", "cures", "figures"}
+    for layer in ("core", "garden", "planner", "formats", "records", "devices"):
+        names = [m.stem for m in (source_map.SOURCES / layer).rglob("*.py")]
+        twice = {n for n in names if names.count(n) > 1} - shared
+        assert twice == set(), layer
