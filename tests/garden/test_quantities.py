@@ -117,3 +117,50 @@ def test_a_tape_is_read_to_the_nearest_sixteenth(metres):
 
 def test_a_tape_in_metres_has_no_fractions():
     assert show(0.173, "tape", System.METRIC) == "17.3 cm"
+
+
+@pytest.mark.parametrize(
+    "unit",
+    [
+        "9**9**9*m",
+        "m**9**9**9",
+        "1/0",
+        "m/0",
+        "((((m",
+        "m^h",
+        "m/",
+        "/m",
+        "'m'",
+        "m m",
+        "m/m/m/m/m/m",
+    ],
+)
+def test_only_known_units_reach_the_units_library(unit, monkeypatch):
+    """Whatever else is typed or brought in a file is refused, not computed."""
+    reached = set()
+
+    def convert(asked, inside):
+        reached.add(asked)
+        return 1.0, 0.0
+
+    monkeypatch.setattr("euhydra.garden.quantities._linear", convert)
+    with pytest.raises(QuantityError):
+        to_si(1.0, unit, "length")
+    with pytest.raises(QuantityError):
+        parse(f"2 {unit}", "length", System.METRIC)
+    assert reached <= {"m"}
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "value"),
+    [
+        ("2 l/h", "flow", 2 / 3.6e6),
+        ("2 litres per hour", "flow", 2 / 3.6e6),
+        ("3 l / min", "cup", 5e-5),
+        ("1 ft/s", "speed", 0.3048),
+        ("4 l/h/m", "seep", 4 / 3.6e6),
+        ("2 bars", "tap_pressure", 2e5),
+    ],
+)
+def test_units_may_be_put_together(text, kind, value):
+    assert parse(text, kind, System.METRIC) == pytest.approx(value)

@@ -20,6 +20,7 @@ from euhydra.records.log import Search
 from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.security import MOST_BODY
+from markup import Page
 from served import lay_demo
 
 
@@ -99,8 +100,8 @@ def test_packs_are_as_the_shop_of_the_country_has_them(client, conn):
 def test_a_form_sent_as_it_stands_changes_no_price(client, conn):
     """Not even one with more figures than the field shows, nor one of thousands."""
     prices.put_prices(conn, {"screw": (100, 0.333), "stake": (2500, 1234.5)})
-    page = client.get("/gardens/1/build").text
-    sent = dict(re.findall(r'name="((?:price|pack)-[^"]+)" value="([^"]*)"', page))
+    forms = Page(client.get("/gardens/1/build").text).forms()
+    sent = next(form.fields for form in forms if form.action == "/gardens/1/prices")
     assert (sent["price-screw"], sent["price-stake"], sent["pack-stake"]) == (
         "0.33",
         "1234.50",
@@ -279,7 +280,7 @@ def test_an_entry_is_changed_with_its_history_and_taken_out(client, conn):
 def test_the_log_is_searched_and_goes_out_and_in(client, conn):
     for form in ({"kind": "rain", "depth": "4"}, {"kind": "note", "note": "hail in the hedge"}):
         client.post("/gardens/1/log", data=form)
-    assert "hail" not in client.get("/gardens/1/keep?kind=rain").text.split('class="log"')[1]
+    assert "hail" not in client.get("/gardens/1/keep?kind=rain").text.split('class="log ')[1]
     assert "hail" in client.get("/gardens/1/keep?text=hail").text
     assert "Nothing like that" in client.get("/gardens/1/keep?text=moon").text
     table = client.get("/gardens/1/log.csv").text

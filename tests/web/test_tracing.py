@@ -30,7 +30,7 @@ def with_picture(drawn, **typed):
 
 @pytest.mark.parametrize(
     ("width", "words"),
-    [("10 cm", "from half a metre"), ("2 km", "not a unit"), ("wide", "not understood")],
+    [("10 cm", "from 0.5 m"), ("2 km", "not a unit"), ("wide", "not understood")],
 )
 def test_a_width_that_cannot_be_is_refused_and_nothing_kept(drawn, width, words):
     answer = with_picture(drawn, width=width)

@@ -8,6 +8,7 @@ import numpy as np
 from euhydra.core import climate
 from euhydra.core.climate import MonthlyNormals
 from euhydra.core.weather import DailyWeather
+from euhydra.garden.sentences import Sentence, say
 
 FIRST_YEAR = 2001
 """First calendar year of made-up days: they are no forecast, so they lie in the past."""
@@ -22,7 +23,7 @@ SEED = 20010101
 class NormalsError(ValueError):
     """Months that are no climate; `faults` names each by (column, month 1 to 12)."""
 
-    def __init__(self, faults: dict[tuple[str, int], str]) -> None:
+    def __init__(self, faults: dict[tuple[str, int], Sentence]) -> None:
         self.faults = faults
         super().__init__("; ".join(f"month {m}: {text}" for (_, m), text in faults.items()))
 
@@ -38,22 +39,30 @@ def check(columns: Mapping[str, Sequence[float | None]]) -> None:
     ------
     NormalsError : with each fault, its column and month.
     """
-    faults: dict[tuple[str, int], str] = {}
+    faults: dict[tuple[str, int], Sentence] = {}
     for i in range(12):
         rain, low, high = (columns[c][i] for c in ("precip_mm", "tmin_c", "tmax_c"))
         wet = columns["wet_days"][i]
         if rain is None or not 0 <= rain <= 2500:
-            faults["precip_mm", i + 1] = "rain of a month lies between 0 and 2500 mm."
+            faults["precip_mm", i + 1] = say(
+                "months-rain", "rain of a month lies between 0 and {2500 mm|rain}."
+            )
         for name, value in (("tmin_c", low), ("tmax_c", high)):
             if value is None or not -70 <= value <= 55:
-                faults[name, i + 1] = "a month's mean extreme lies between -70 and 55 °C."
+                faults[name, i + 1] = say(
+                    "months-temperature",
+                    "a month's mean extreme lies between {-70 °C|temperature} and "
+                    "{55 °C|temperature}.",
+                )
         if low is not None and high is not None and isfinite(low + high) and low >= high:
-            faults["tmin_c", i + 1] = "the lowest has to be below the highest: are they swapped?"
+            faults["tmin_c", i + 1] = say(
+                "months-swapped", "the lowest has to be below the highest: are they swapped?"
+            )
         if wet is not None and not 0 <= wet <= 31:
-            faults["wet_days", i + 1] = "a month has 0 to 31 wet days."
+            faults["wet_days", i + 1] = say("months-wet-days", "a month has 0 to 31 wet days.")
         if wet == 0 and rain:
-            faults["wet_days", i + 1] = (
-                "rain needs at least one wet day; leave it empty if unknown."
+            faults["wet_days", i + 1] = say(
+                "months-no-wet-day", "rain needs at least one wet day; leave it empty if unknown."
             )
     if faults:
         raise NormalsError(faults)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Self
 
+from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say
 
 
@@ -30,6 +31,10 @@ class Gap:
         if isinstance(error, PlanError):
             return cls(error.sentence)
         return cls(say("refused", "{fault}", fault=str(error)))
+
+    def told(self, system: System) -> str:
+        """In the units of `system`."""
+        return self.sentence.told(system)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.network import Network, Solution
 from euhydra.garden.drinker import Drinker
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water.way import Outlet
@@ -188,10 +188,10 @@ def _solve(zone: Zone, share: float, is_dirty: bool) -> ZoneState:
         raise PlanError(
             say(
                 "water-not-solved",
-                "The pipes of “{zone}” could not be solved (off by {residual} m after {iterations} "
+                "The pipes of “{zone}” could not be solved (off by {residual} after {iterations} "
                 "steps): check their lengths, widths and pieces.",
                 zone=zone.name,
-                residual=f"{solution.residual:.2g}",
+                residual=Amount(solution.residual, "length"),
                 iterations=solution.iterations,
             )
         )

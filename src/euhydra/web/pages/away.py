@@ -27,7 +27,8 @@ def _show_away(request: Request, desk: Desk, at: str) -> Shown:
         absence = _absence(typed, fills)
         answer = desk.kept(request, ("away", absence), lambda: away.answer_away(season, absence))
     except PlanError as error:
-        return Shown(None, Gap.of(error), more | {"away_fault": str(error)})
+        gap = Gap.of(error)
+        return Shown(None, gap, more | {"away_fault": gap.told(desk.revision.garden.units)})
     return Shown(answer, None, more)
 
 

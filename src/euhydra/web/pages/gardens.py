@@ -11,7 +11,7 @@ from euhydra.garden import document, edits, quantities
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.planner.answers import PlanError
+from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
@@ -152,7 +152,7 @@ def download_network(garden_id: int, db: Db, at: str = "") -> Response:
             inp.dumps(network, f"{garden.name}, store full"), "network.inp", "text/plain"
         )
     except (PlanError, inp.InpError) as error:
-        return PlainTextResponse(str(error), 409)
+        return PlainTextResponse(Gap.of(error).told(garden.units), 409)
 
 
 @router.get("/quantity", name="quantity")

@@ -12,7 +12,7 @@ from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError
-from euhydra.planner.answers import PlanError
+from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.lay import proposed_lines, proposed_zones
 from euhydra.planner.lay.answer import carried_by
 from euhydra.planner.lay.proposed_lines import Method, Wish
@@ -155,7 +155,7 @@ def lay_for_me(request: Request, garden_id: int, db: Db, typed: Typed) -> Respon
         number = int(based_on) if based_on.isdecimal() else 0
         gardens.save(db, garden_id, number, laid_out, f"Lines laid for {name}")
     except (PlanError, QuantityError) as error:
-        return show_refused(request, desk, typed, str(error), 422)
+        return show_refused(request, desk, typed, Gap.of(error).told(garden.units), 422)
     except ValidationError as error:
         return show_refused(request, desk, typed, told_of_faults(error, garden), 422)
     except StaleWriteError as error:
@@ -196,13 +196,18 @@ def _wish(garden: Garden, typed: Typed) -> Wish:
     )
 
 
+NEAREST, FARTHEST = 0.05, 3.0
+"""Between outlets of a line that is laid for the gardener. [m]"""
+
+
 def _spacing(garden: Garden, text: str) -> float | None:
     """Distance between outlets; None for as usual. [m]"""
     if not text:
         return None
     metres = quantities.parse(text, "height", garden.units)
-    if not 0.05 <= metres <= 3:
-        raise QuantityError("Between outlets: from 5 cm to 3 m.")
+    if not NEAREST <= metres <= FARTHEST:
+        least, most = (quantities.show(m, "height", garden.units) for m in (NEAREST, FARTHEST))
+        raise QuantityError(f"Between outlets: from {least} to {most}.")
     return metres
 
 

@@ -11,7 +11,7 @@ from euhydra.garden.kinds import Collection, kind_named
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Piece
-from euhydra.planner.answers import PlanError
+from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.lay import proposed_zones
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.water import solving, zones
@@ -160,14 +160,15 @@ def drawn(request: Request, revision: Revision) -> dict[str, Any]:
 def try_plan(garden_id: int, db: Db, wanted: Try) -> Response:
     """What the outlets of every zone that is touched would get; nothing is kept."""
     touched = {put.part.get("id") for put in wanted.puts}
+    garden = gardens.current(db, garden_id).garden
     try:
-        garden = tried(gardens.current(db, garden_id).garden, wanted)
+        garden = tried(garden, wanted)
         dots: list[plan.Repainted] = []
         for zone in zones.zones_of(garden):
             if _is_touched(zone, touched) if touched else wanted.zone in ("", zone.id):
                 dots += plan.repainted(solving.solve_zone(zone, zone.levels[zone.usual_level]))
     except (RefusedEditError, PlanError) as error:
-        return JSONResponse({"message": str(error)}, 422)
+        return JSONResponse({"message": Gap.of(error).told(garden.units)}, 422)
     return JSONResponse({"outlets": dots})
 
 

@@ -79,12 +79,13 @@ PAGE = StationPage(
 @router.post("/gardens/{garden_id}/try-fall", name="try_fall")
 def try_fall(request: Request, garden_id: int, db: Db, wanted: Try) -> Response:
     """The side drawing with some parts changed; nothing is kept."""
+    garden = gardens.current(db, garden_id).garden
     try:
-        garden = tried(gardens.current(db, garden_id).garden, wanted)
+        garden = tried(garden, wanted)
         zone = zones.zone_named(garden, wanted.zone)
         push = answer_push(zone, ())
     except (RefusedEditError, PlanError) as error:
-        return JSONResponse({"message": str(error)}, 422)
+        return JSONResponse({"message": Gap.of(error).told(garden.units)}, 422)
     outlet = next((o for o in zone.outlets if o.node == wanted.node), None)
     context: dict[str, Any] = {
         "fall": fall.draw(push, garden.units, outlet),

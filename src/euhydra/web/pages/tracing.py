@@ -25,6 +25,9 @@ from euhydra.web.rendering import templates
 
 router = APIRouter()
 
+NARROWEST, WIDEST = 0.5, 500.0
+"""What a picture may show across. [m]"""
+
 FIRST_WIDTH = 10.0
 """Metres across of a picture whose scale is not known yet. [m]"""
 
@@ -42,8 +45,9 @@ def add_picture(
     garden = gardens.current(db, garden_id).garden
     try:
         across = quantities.parse(width, "length", garden.units) if width.strip() else FIRST_WIDTH
-        if not 0.5 <= across <= 500:
-            raise QuantityError("The picture's width: from half a metre to 500 m.")
+        if not NARROWEST <= across <= WIDEST:
+            least, most = (quantities.show(m, "length", garden.units) for m in (NARROWEST, WIDEST))
+            raise QuantityError(f"The picture's width: from {least} to {most}.")
         kept = pictures.keep(request.app.state.data, picture.file.read())
     except (PictureError, QuantityError) as error:
         desk = open_desk(request, db, garden_id)

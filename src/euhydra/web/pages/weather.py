@@ -56,14 +56,15 @@ def weather_page(request: Request, garden_id: int, db: Db) -> Response:
 def save_months(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
     """Take twelve usual months as typed, and make days of them."""
     desk = open_desk(request, db, garden_id)
-    columns, errors = _read_months(typed, desk.revision.garden.units)
+    units = desk.revision.garden.units
+    columns, errors = _read_months(typed, units)
     if not errors:
         try:
             record = normals.make_days(columns)
             weather.add(db, garden_id, record, "Usual months, typed", columns, _made_up(record))
             return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
         except NormalsError as error:
-            errors = {f"{c}-{m}": text for (c, m), text in error.faults.items()}
+            errors = {f"{c}-{m}": told.told(units) for (c, m), told in error.faults.items()}
     return show_weather(request, desk, db, 422, typed=typed, errors=errors)
 
 
