@@ -53,7 +53,7 @@ def _joints(garden: Garden) -> Iterator[Joint]:
             continue
         before = parts[part.begins_at]
         if isinstance(before, Pipe) and isinstance(part, Pipe):
-            continue  # tubes meet in tees and couplings: see `arms`
+            continue  # tubes meet in tees and couplings: see ``meetings``
         yield _join(garden, before, part, out_of(garden, before), into(garden, part))
 
 

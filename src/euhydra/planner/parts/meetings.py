@@ -85,7 +85,7 @@ def joints_of(meeting: Meeting) -> list[Good]:
 def _joined(arms: Sequence[Arm], at_piece: bool) -> list[Good]:
     count = len(arms) + at_piece
     if count == 1 or (count == 2 and at_piece):
-        # What begins at a piece is screwed or pushed on: see `screwing`.
+        # What begins at a piece is screwed or pushed on: see ``adapters``.
         return [] if at_piece else _end(arms[0])
     if count == 2:
         return _two(arms[0], arms[1])
