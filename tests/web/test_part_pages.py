@@ -75,7 +75,7 @@ def test_a_piece_is_set_into_a_pipe_and_what_is_no_piece_is_not(drawn_once):
         ),
         (
             {"waters": "top-bed", "begins_at": "top-timer", "method": "rows", "spacing": "9 m"},
-            "5 cm to 3 m",
+            "5 cm to 300 cm",
         ),
         (
             {"waters": "top-bed", "begins_at": "top-timer", "method": "rows", "rows": "many"},

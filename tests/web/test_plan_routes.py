@@ -141,7 +141,7 @@ def test_lines_are_laid_by_form_and_faults_are_told(client):
     assert bad.status_code == 422
     assert "whole number from 1 to 40" in bad.text
     wide = client.post("/gardens/1/lay/for-me", data=form | {"spacing": "90 m"})
-    assert "from 5 cm to 3 m" in wide.text
+    assert "from 5 cm to 300 cm" in wide.text
     assert client.post("/gardens/1/lay/for-me", data=form).status_code == 303
     assert sum(p["waters"] == "hedge" for p in garden_of(client)["pipes"]) >= 2
     stale = client.post("/gardens/1/lay/for-me", data=form)
