@@ -73,7 +73,7 @@ class Page:
         ]
         return root, faults
 
-    @property
+    @cached_property
     def elements(self) -> list[Element]:
         """All of them, in the order of the page."""
         return [e for e in self._parsed[0].iter() if isinstance(e.tag, str)]

@@ -1,11 +1,13 @@
-"""Every page of gardens as unlike as they come: sound markup, no dead link, no word unfilled."""
+"""Every page of gardens as unlike as they come: sound markup, no dead link, no word unfilled, one unit system."""
 
 import pytest
 from fastapi.testclient import TestClient
 from starlette.routing import Match
 
+import units_told
 from euhydra.garden import demo, edits
 from euhydra.garden.model import Garden
+from euhydra.garden.quantities import System
 from gardens import abroad, one_barrel, soggy, tapped, with_part
 from markup import Page
 from served import PAGES, served_garden
@@ -15,8 +17,8 @@ MOST_PAGES = 600
 
 
 def _bare() -> Garden:
-    """Nothing but a place."""
-    return Garden(name="Bare", place=one_barrel().place)
+    """Nothing but a place, in US units."""
+    return Garden(name="Bare", units=System.US, place=one_barrel().place)
 
 
 def _roof_only() -> Garden:
@@ -36,8 +38,8 @@ def _unwatered() -> Garden:
 
 
 def _far_up() -> Garden:
-    """A bed high above its barrel: nothing comes out."""
-    return with_part(one_barrel(), "beds", ground_m=40.0)
+    """A bed high above its barrel, in US units: nothing comes out."""
+    return edits.replace(with_part(one_barrel(), "beds", ground_m=40.0), units=System.US)
 
 
 GARDENS = {
@@ -52,7 +54,7 @@ GARDENS = {
 }
 
 
-def _walk(client: TestClient, start: list[str]) -> dict[str, list[str]]:
+def _walk(client: TestClient, start: list[str], units: System) -> dict[str, list[str]]:
     """Open everything that can be reached; faults by address."""
     faults: dict[str, list[str]] = {}
     ahead, seen = list(start), set(start)
@@ -64,13 +66,17 @@ def _walk(client: TestClient, start: list[str]) -> dict[str, list[str]]:
             faults[address] = [f"answered {answer.status_code}"]
         elif answer.headers["content-type"].startswith("text/html"):
             page = Page(answer.text)
-            if found := page.faults():
+            # What is asked before there is a garden has no garden's units.
+            foreign = units_told.in_page(page, units) if address.startswith("/gardens/") else []
+            if found := page.faults() + foreign:
                 faults[address] = found
             base = address.split("?")[0]
             new = {base + a if a[0] == "?" else a for a in page.addresses()} - seen
             faults |= {f"form of {address}": f for f in [_posts(client, page)] if f}
             seen |= new
             ahead.extend(sorted(new))
+        elif found := units_told.in_file(address, answer.text, units):
+            faults[address] = found
     return faults
 
 
@@ -87,7 +93,19 @@ def _taken(client: TestClient, action: str) -> bool:
 
 @pytest.mark.parametrize("name", GARDENS)
 def test_every_page_is_sound_and_every_link_leads_somewhere(tmp_path, name):
-    with served_garden(tmp_path, GARDENS[name]()) as client:
-        skipped = () if name == "demo with log" else ("lines/", "log/1", "fault")
+    garden = GARDENS[name]()
+    units = garden.units if garden else System.METRIC
+    with served_garden(tmp_path, garden) as client:
+        skipped = () if garden is None else ("lines/", "log/1", "fault")
         pages = [f"/{p}" for p in PAGES if not any(s in p for s in skipped)]
-        assert _walk(client, pages) == {}
+        assert _walk(client, pages, units) == {}
+
+
+def test_a_garden_with_pumps_and_wet_ground_is_told_in_us_units_too(tmp_path):
+    faults = {}
+    with served_garden(tmp_path, edits.replace(soggy(), units=System.US)) as client:
+        pages = [p for p in PAGES if p and "lines/" not in p and "log/1" not in p]
+        for address in (f"/{page}" for page in pages):
+            if found := units_told.in_page(Page(client.get(address).text), System.US):
+                faults[address] = found
+    assert faults == {}
