@@ -44,6 +44,24 @@ def test_another_roof_is_led_to_a_store_and_shows_in_the_drawing(page: Page, own
     expect(page.get_by_role("row", name="Downspout of Porch roof")).to_contain_text("Shed barrel")
 
 
+def test_a_press_is_not_lost_to_what_is_said_of_the_field_before_it(page: Page, own):
+    """How a quantity is understood takes up a line, which may not push the button away."""
+    page.goto(f"{own.url}/gardens/1/catch")
+    form = page.locator("#add-roof")
+    form.locator("summary").click()
+    form.get_by_label("Name", exact=True).fill("Porch roof")
+    form.get_by_label("Roof covering", exact=True).select_option("us-metal")
+    with page.expect_response("**/quantity?*"):
+        form.get_by_label("Or its area, from above", exact=True).fill("60 sq ft")
+        form.get_by_role("button").first.hover()
+        page.mouse.down()
+    page.wait_for_timeout(100)
+    with page.expect_navigation():
+        page.mouse.up()
+    drawing = page.locator("svg", has=page.locator("#drains-title"))
+    expect(drawing.get_by_text("Porch roof", exact=True)).to_be_visible()
+
+
 def test_a_joint_that_cannot_be_is_refused_where_it_was_typed(page: Page, own):
     page.goto(f"{own.url}/gardens/1/store?at=shed-barrel")
     form = page.locator("#shed-barrel-joints")

@@ -1,6 +1,7 @@
 // Alpine components. Attributes in the templates hold a name, a path or one method call.
 
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
+import { released } from "./press.js";
 
 /** A chart of twelve months; its series stand in the script beside it. */
 export function bars() {
@@ -125,6 +126,7 @@ export function echo() {
       const answer = await fetch(`/quantity?${query}`);
       if (!answer.ok || text !== this.$refs.input.value) return; // typed on meanwhile
       const { understood, error } = await answer.json();
+      await released(); // what is said takes up a line, above the button that may be pressed
       this.said = understood ?? error;
     },
   };
