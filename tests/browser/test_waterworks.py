@@ -53,7 +53,7 @@ def test_a_press_is_not_lost_to_what_is_said_of_the_field_before_it(page: Page, 
     form.get_by_label("Roof covering", exact=True).select_option("us-metal")
     with page.expect_response("**/quantity?*"):
         form.get_by_label("Or its area, from above", exact=True).fill("60 sq ft")
-        form.get_by_role("button").first.hover()
+        form.get_by_role("button").first.hover(position={"x": 20, "y": 3})
         page.mouse.down()
     page.wait_for_timeout(100)
     with page.expect_navigation():
