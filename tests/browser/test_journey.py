@@ -22,7 +22,8 @@ def begin(page: Page, url: str, name: str = "Pear Tree Yard") -> None:
 
 
 def go_to(page: Page, station: str) -> None:
-    page.locator(".station", has_text=station).click()
+    with page.expect_navigation():
+        page.locator(".station", has_text=station).click()
 
 
 def describe(page: Page) -> None:
@@ -115,7 +116,8 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
     expect(page.get_by_text("A cloudburst, 50 mm an hour")).to_be_visible()
 
     go_to(page, "Time")
-    page.get_by_role("link", name="Settings card to print").click()
+    with page.expect_navigation():  # printing takes what stands there
+        page.get_by_role("link", name="Settings card to print").click()
     card = PdfReader(io.BytesIO(page.pdf(prefer_css_page_size=True)))
     assert len(card.pages) == 1
     assert "Long bed: what to set" in card.pages[0].extract_text()
