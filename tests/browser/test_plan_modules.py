@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, Route
 
 import euhydra
 from euhydra.garden import kinds
-from euhydra.garden.model import Place
+from euhydra.garden.model import Garden, Place
 from euhydra.web.plan_tools import TOOLS, tools_for
 
 pytestmark = pytest.mark.browser
@@ -22,7 +22,10 @@ HOME = "http://modules.test/"
 
 Call = Callable[..., Any]
 
-NORTH, SOUTH = (Place(latitude_deg=latitude, elevation_m=10.0) for latitude in (48.0, -37.0))
+NORTH, SOUTH = (
+    Garden(name="Plot", place=Place(latitude_deg=latitude, elevation_m=10.0))
+    for latitude in (48.0, -37.0)
+)
 RECORDS = {tool["kind"]: tool for tool in tools_for(NORTH)}
 
 places = st.builds(
@@ -84,14 +87,14 @@ def test_an_outline_ends_at_its_first_corner_and_a_line_at_its_last(call):
 
 
 @pytest.mark.parametrize("tool", [t for t in TOOLS if t.makes], ids=lambda t: t.kind)
-@pytest.mark.parametrize("place", [NORTH, SOUTH], ids=["north", "south"])
-def test_what_a_tool_makes_is_a_part_of_its_kind(call, tool, place):
+@pytest.mark.parametrize("garden", [NORTH, SOUTH], ids=["north", "south"])
+def test_what_a_tool_makes_is_a_part_of_its_kind(call, tool, garden):
     points = [{"x": 0, "y": 0}, {"x": 3, "y": 1}, {"x": 1, "y": 4}][: tool.most or 3]
-    entry = call("parts", "made", tool.record(place), points, {})
+    entry = call("parts", "made", tool.record(garden), points, {})
     part = kinds.kind_named(entry["collection"]).model.model_validate(entry["part"])
     assert part.name == f"{tool.noun} 1"
     if tool.collection == "beds":
-        assert part.planting.month == (5 if place is NORTH else 10)
+        assert part.planting.month == (5 if garden is NORTH else 10)
 
 
 def test_names_and_ids_that_are_taken_are_passed_over(call):

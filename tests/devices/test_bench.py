@@ -8,6 +8,8 @@ from euhydra.devices.bench import Bench, StoreRig, ZoneRig
 from euhydra.devices.faults import Fault
 from euhydra.devices.keeper import KeeperPlan
 from euhydra.devices.simulated import DAY, SimulatedForecast, World
+from euhydra.garden.quantities import System
+from euhydra.garden.sentences import Amount
 
 STEADY = DrainCurve.of([10.0, 210.0], [60.0, 60.0])  # a litre a minute
 DAYS = 5
@@ -27,11 +29,11 @@ def at(hour, minute=0, day=0):
 
 
 def said(b):
-    return " ".join(b.read().notices)
+    return {notice.code for notice in b.read().notices}
 
 
 def told(b):
-    return " ".join(text for _, text in b.read().log)
+    return {notice.code for _, notice in b.read().log}
 
 
 def test_a_day_as_planned():
@@ -62,18 +64,19 @@ def test_rain_pauses_the_timer_by_depth():
     b = bench(rain=(11.0, 0.0, 0.0, 0.0, 0.0))
     b.advance(at(12, day=1))
     assert b.read().zones[0].given_today == 0
-    assert "paused for 2 days" in said(b)
-    assert "run pass" not in told(b)  # a pause is no fault
+    (paused,) = b.read().notices
+    assert (paused.code, paused.values["days"]) == ("bench-paused", Amount.days(2))
+    assert "bench-run-passed" not in told(b)  # a pause is no fault
     b.advance(at(12, day=3) - at(12, day=1))
     assert b.read().zones[0].given_today == approx(30)
-    assert said(b) == ""
+    assert said(b) == set()
 
 
 def test_rain_that_is_forecast_spares_the_run():
     b = bench(rain=(0.0, 15.0, 0.0, 0.0, 0.0))
     b.advance(at(12, day=1))
     assert b.read().zones[0].given_today == 0
-    assert "are forecast" in told(b)
+    assert "bench-rain-forecast" in told(b)
 
 
 def test_without_a_forecast_the_run_is_not_spared():
@@ -81,32 +84,44 @@ def test_without_a_forecast_the_run_is_not_spared():
     b.set_fault(Fault.LOST_FORECAST, True)
     b.advance(at(12, day=1))
     assert b.read().zones[0].given_today == approx(30)
-    assert "goes by the rain gauge" in said(b)
+    assert "bench-no-forecast" in said(b)
 
 
 @pytest.mark.parametrize(
-    ("fault", "when", "words", "given"),
+    ("fault", "when", "code", "given"),
     [
-        (Fault.STUCK_SHUT, at(5, 10), "nothing comes", 0),
-        (Fault.STUCK_OPEN, at(2), "Shut the tap", None),
-        (Fault.FLAT_BATTERY, at(5, 10), "batteries", 0),
-        (Fault.CLOGGED_FILTER, at(5, 10), "24 of 60 L/h", None),
-        (Fault.EMPTY_STORE, at(5, 10), "store is empty", 0),
-        (Fault.FROST, at(5, 10), "Frost", 0),
-        (Fault.WRONG_CLOCK, at(11, 10), "Set its clock", None),
+        (Fault.STUCK_SHUT, at(5, 10), "bench-nothing-comes", 0),
+        (Fault.STUCK_OPEN, at(2), "bench-leaks", None),
+        (Fault.FLAT_BATTERY, at(5, 10), "bench-run-passed", 0),
+        (Fault.CLOGGED_FILTER, at(5, 10), "bench-flow-weak", None),
+        (Fault.EMPTY_STORE, at(5, 10), "bench-store-empty", 0),
+        (Fault.FROST, at(5, 10), "bench-frost", 0),
+        (Fault.WRONG_CLOCK, at(11, 10), "bench-clock-wrong", None),
     ],
 )
-def test_every_fault_is_noticed_with_what_to_do(fault, when, words, given):
+def test_every_fault_is_noticed_with_what_to_do(fault, when, code, given):
     b = bench()
     b.set_fault(fault, True)
     b.advance(when + 1)
-    assert words in said(b)
+    assert code in said(b)
     if given is not None:
         assert b.read().zones[0].given_today == given
     b.set_fault(fault, False)
     b.advance(at(20) - when)
-    assert said(b) == ""  # mended, it is no longer said
-    assert words in told(b)  # but it was
+    assert said(b) == set()  # mended, it is no longer said
+    assert code in told(b)  # but it was
+
+
+def test_a_weak_flow_is_told_in_the_reader_s_units():
+    b = bench()
+    b.set_fault(Fault.CLOGGED_FILTER, True)
+    b.advance(at(5, 11))
+    (weak,) = b.read().notices
+    assert (weak.values["flow"].value, weak.values["expected"].value) == (
+        approx(24 / 3.6e6),
+        approx(60 / 3.6e6),
+    )
+    assert "6.34 gal/h of 15.9 gal/h" in weak.told(System.US)
 
 
 def test_a_valve_stuck_open_empties_the_store_and_no_further():

@@ -9,10 +9,12 @@ from pytest import approx
 from euhydra.garden import demo, document, edits, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.document import GardenError
+from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.pots import Pots
+from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Roof
 from gardens import one_barrel, with_part
 
@@ -167,3 +169,11 @@ def test_what_was_drawn_stays_where_it_was_drawn():
     at = Point(x_m=5.5, y_m=6.1)  # on top of the bed, as it was said
     after = edits.put(one_barrel(), "beds", bed(at=at))
     assert after.beds[-1].at == at
+
+
+@pytest.mark.parametrize(("units", "cloudburst"), [(System.METRIC, 0.05), (System.US, 2 * 0.0254)])
+def test_a_new_roof_s_downspout_is_round_in_the_garden_s_units(units, cloudburst):
+    garden = Garden(name="Plot", units=units, place=one_barrel().place)
+    garden = edits.put(garden, "roofs", one_barrel().roofs[0])
+    (downspout,) = garden.downspouts
+    assert downspout.cloudburst_m == approx(cloudburst, abs=1e-9)

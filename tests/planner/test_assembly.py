@@ -17,6 +17,7 @@ from euhydra.planner.push import balancing, cures, drives, lengths, shortfalls
 from euhydra.planner.push.answer import answer_push
 from euhydra.planner.water import laws, solving, zones
 from gardens import long_row, one_barrel, with_part
+from told import faults_in
 
 TAP = Tap(id="tap", name="Tap", at=Point(x_m=1, y_m=-2), bucket_m3=0.01, fills_in_s=24.0)
 
@@ -127,8 +128,9 @@ def test_throttling_brings_every_branch_to_its_due():
     assert low.name == "Low bed"
     assert middle.loss == 0
     assert low.flow == approx(middle.flow, rel=0.03)  # beds of one size, by cup and stopwatch
-    said = [str(c.change) for c in cures.find_cures(zone, None)]
-    assert any("Throttle, by cup and stopwatch" in text for text in said)
+    found = cures.find_cures(zone, None)
+    assert "push-throttle-cup-stopwatch" in {cure.change.code for cure in found}
+    assert faults_in(found) == []
 
 
 def test_graded_holes_are_real_drills_and_even_out_a_drilled_pipe():

@@ -8,6 +8,7 @@ from euhydra.planner.push import cures, shortfalls
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import solving, zones
 from gardens import long_row, one_barrel, with_part
+from told import faults_in
 
 
 def position(garden, collection, part_id):
@@ -16,7 +17,9 @@ def position(garden, collection, part_id):
 
 def proposed(garden, bed="", duty=None):
     zone = zones.zone_named(garden, bed)
-    return {str(cure.change): cure for cure in cures.find_cures(zone, duty)}
+    found = cures.find_cures(zone, duty)
+    assert faults_in(found) == []
+    return {str(cure.change): cure for cure in found}
 
 
 def the_one(found, words):

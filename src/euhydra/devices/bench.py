@@ -17,6 +17,7 @@ from euhydra.devices.simulated import (
     SimulatedValve,
     World,
 )
+from euhydra.garden.sentences import Sentence
 
 
 @dataclass(frozen=True)
@@ -79,8 +80,8 @@ class Reading:
     rain_today: float
     zones: tuple[ZoneReading, ...]
     stores: tuple[StoreReading, ...]
-    notices: tuple[str, ...]
-    log: tuple[tuple[int, str], ...]
+    notices: tuple[Sentence, ...]
+    log: tuple[tuple[int, Sentence], ...]
 
 
 class Bench:

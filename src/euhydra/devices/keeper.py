@@ -17,6 +17,7 @@ from euhydra.devices.protocols import (
     TimerDevice,
     ValveDevice,
 )
+from euhydra.garden.sentences import Amount, Sentence, say
 
 DAY = 24 * 60
 
@@ -75,7 +76,7 @@ class Notice:
     """Something that was noticed, and what is to be done; `key` names it, so it is said once."""
 
     key: str
-    said: str
+    said: Sentence
 
 
 LOG_LENGTH = 12
@@ -95,7 +96,7 @@ class Keeper:
     thermometer: Thermometer
     forecast: Forecast
     notices: dict[str, Notice] = field(default_factory=dict)
-    log: deque[tuple[int, str]] = field(default_factory=lambda: deque(maxlen=LOG_LENGTH))
+    log: deque[tuple[int, Sentence]] = field(default_factory=lambda: deque(maxlen=LOG_LENGTH))
     now: int = 0
     paused_until: dict[str, int] = field(default_factory=dict)
 
@@ -116,7 +117,10 @@ class Keeper:
         self._say(
             "frost",
             is_frost,
-            "Frost: no run is begun. Drain the lines and bring timers and pumps indoors.",
+            say(
+                "bench-frost",
+                "Frost: no run is begun. Drain the lines and bring timers and pumps indoors.",
+            ),
         )
         for line, flow in zip(self.lines, expected, strict=True):
             self._turn(line, minute, is_frost)
@@ -132,7 +136,12 @@ class Keeper:
         self._say(
             f"dry-{name}",
             wants and not has_water,
-            f"{name}: its store is empty, the run is stopped. Water by hand, or fill from the tap over an air gap.",
+            say(
+                "bench-store-empty",
+                "{name}: its store is empty, the run is stopped. Water by hand, or fill from the "
+                "tap over an air gap.",
+                name=name,
+            ),
         )
         line.open_for = line.open_for + 1 if wants and has_water else 0
 
@@ -147,17 +156,32 @@ class Keeper:
         self._say(
             f"shut-{name}",
             settled and flow < A_DROP <= expected,
-            f"{name}: the valve should be open and nothing comes. It sticks, or its head is too low: shut off, knock it, water by hand today.",
+            say(
+                "bench-nothing-comes",
+                "{name}: the valve should be open and nothing comes. It sticks, or its head is too "
+                "low: shut off, knock it, water by hand today.",
+                name=name,
+            ),
         )
         self._say(
             f"weak-{name}",
             settled and A_DROP < flow < WEAK * expected,
-            f"{name}: only {flow:.0f} of {expected:.0f} L/h come. Clean the filter, then flush the lines.",
+            say(
+                "bench-flow-weak",
+                "{name}: only {flow} of {expected} come. Clean the filter, then flush the lines.",
+                name=name,
+                flow=Amount.litres_an_hour(flow),
+                expected=Amount.litres_an_hour(expected),
+            ),
         )
         self._say(
             f"leak-{name}",
             line.leaked > 1.0,
-            f"{name}: water runs while the valve should be shut. Shut the tap before it at once.",
+            say(
+                "bench-leaks",
+                "{name}: water runs while the valve should be shut. Shut the tap before it at once.",
+                name=name,
+            ),
         )
         due = line.plan.run_at(minute)
         silent = due is not None and minute >= due[0] + GRACE and not line.timer.wants_open()
@@ -165,13 +189,22 @@ class Keeper:
         self._say(
             f"silent-{name}",
             silent and not skipped,
-            f"{name}: the timer lets its run pass. Look at its batteries and its clock; run it by hand today.",
+            say(
+                "bench-run-passed",
+                "{name}: the timer lets its run pass. Look at its batteries and its clock; run it by "
+                "hand today.",
+                name=name,
+            ),
         )
         early = due is None and line.timer.wants_open()
         self._say(
             f"clock-{name}",
             early,
-            f"{name}: the timer runs at an hour at which it should not. Set its clock.",
+            say(
+                "bench-clock-wrong",
+                "{name}: the timer runs at an hour at which it should not. Set its clock.",
+                name=name,
+            ),
         )
 
     def _pause_after_rain(self, minute: int) -> None:
@@ -183,7 +216,13 @@ class Keeper:
                 self._say(
                     f"rain-{line.plan.name}",
                     True,
-                    f"{line.plan.name}: {rain:.0f} mm of rain, paused for {days} day{'s' if days > 1 else ''}.",
+                    say(
+                        "bench-paused",
+                        "{name}: {rain} of rain, paused for {days}.",
+                        name=line.plan.name,
+                        rain=Amount.millimetres(rain),
+                        days=Amount.days(days),
+                    ),
                 )
 
     def _ask_the_forecast(self, minute: int) -> None:
@@ -193,16 +232,21 @@ class Keeper:
         try:
             rain = self.forecast.rain_tomorrow()
         except DeviceError as error:
-            self._say("forecast", True, str(error))
+            self._say("forecast", True, say("bench-no-forecast", "{said}", said=str(error)))
             return
-        self._say("forecast", False, "")
+        self.notices.pop("forecast", None)
         for line in self.lines:
             if line.plan.pauses and rain >= line.plan.pauses[-1][1]:
                 self._pause(line, minute, DAY + 60)
                 self._say(
                     f"coming-{line.plan.name}",
                     True,
-                    f"{line.plan.name}: {rain:.0f} mm are forecast, tomorrow's run is left out.",
+                    say(
+                        "bench-rain-forecast",
+                        "{name}: {rain} are forecast, tomorrow's run is left out.",
+                        name=line.plan.name,
+                        rain=Amount.millimetres(rain),
+                    ),
                 )
 
     def _forget_pauses(self, minute: int) -> None:
@@ -218,7 +262,7 @@ class Keeper:
         until = max(self.paused_until.get(line.plan.name, 0), minute + minutes)
         self.paused_until[line.plan.name] = until
 
-    def _say(self, key: str, is_so: bool, said: str) -> None:
+    def _say(self, key: str, is_so: bool, said: Sentence) -> None:
         if not is_so:
             self.notices.pop(key, None)
         elif key not in self.notices:

@@ -11,6 +11,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point, link_of
 from euhydra.garden.pipes import LEAST_LAID, LEAST_LENGTH, Piece, Pipe
 from euhydra.garden.roofs import Downspout
+from euhydra.garden.usual import round_defaults
 
 FED = kinds.collections(is_fed=True)
 """Collections of what is fed by something."""
@@ -184,7 +185,9 @@ def _downspout_of(garden: Garden, roof: Part) -> Downspout:
     only = garden.stores[0].id if len(garden.stores) == 1 else None
     is_first = not garden.downspouts
     name = "Downspout" if is_first else f"Downspout of {roof.name}"[:60]
-    return Downspout(id=free_id(garden, "downspout"), name=name, roof_id=roof.id, leads_to=only)
+    numbers: dict[str, Any] = dict(round_defaults(Downspout, garden.units))
+    named = {"id": free_id(garden, "downspout"), "name": name}
+    return Downspout(**named, roof_id=roof.id, leads_to=only, **numbers)
 
 
 def remove(garden: Garden, part_id: str) -> Garden:

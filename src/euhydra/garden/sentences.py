@@ -32,6 +32,11 @@ class Amount:
         return cls(litres / LITRES_PER_CUBIC_METRE, "volume")
 
     @classmethod
+    def litres_an_hour(cls, flow: float) -> Self:
+        """A flow. [L h⁻¹]"""
+        return cls(flow / LITRES_PER_CUBIC_METRE / SECONDS_PER_HOUR, "flow")
+
+    @classmethod
     def millimetres(cls, millimetres: float) -> Self:
         """A depth of rain or watering. [mm]"""
         return cls(millimetres / MM_PER_M, "rain")

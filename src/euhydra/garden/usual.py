@@ -2,8 +2,13 @@
 
 from typing import Any
 
-from euhydra.garden.model import Place
+from pydantic.fields import FieldInfo
+
+from euhydra.garden import kinds, quantities
+from euhydra.garden.model import Garden, Place
+from euhydra.garden.part import Part, quantity_of
 from euhydra.garden.plantings import PlantingDate
+from euhydra.garden.quantities import System
 
 NORTH = {"beds": PlantingDate(month=5, day=10), "pots": PlantingDate(month=5, day=1)}
 SOUTH = {"beds": PlantingDate(month=10, day=10), "pots": PlantingDate(month=10, day=1)}
@@ -16,12 +21,28 @@ def usual_values(collection: str, place: Place) -> dict[str, Any]:
     return {"planting": plantings[collection]} if collection in plantings else {}
 
 
+def round_default(info: FieldInfo, system: System) -> Any:
+    """The default of a field, a round number in the unit that `system` shows."""
+    default, kind = info.get_default(call_default_factory=True), quantity_of(info)
+    if system is System.METRIC or kind not in quantities.KINDS or not isinstance(default, float):
+        return default
+    return quantities.rounded(default, kind, system)
+
+
+def round_defaults(model: type[Part], system: System) -> dict[str, float]:
+    """The quantities of a new part that nobody was asked about, by field. SI units."""
+    infos = {name: info for name, info in model.model_fields.items() if not info.is_required()}
+    defaults = {name: round_default(info, system) for name, info in infos.items()}
+    return {name: value for name, value in defaults.items() if isinstance(value, float)}
+
+
 BED_USUAL = {"soil": "loam", "crop": "tomato"}
 """What a bed is that was drawn, not described."""
 
 
-def drawn_fields(collection: str, place: Place) -> dict[str, Any]:
-    """As `usual_values`, as the document has them, with all that a part needs which is only drawn."""
+def drawn_fields(collection: str, garden: Garden) -> dict[str, Any]:
+    """All that a part needs which is only drawn, as the document has it."""
     described: dict[str, Any] = dict(BED_USUAL) if collection == "beds" else {}
-    usual = usual_values(collection, place).items()
-    return described | {name: value.model_dump(mode="json") for name, value in usual}
+    usual = usual_values(collection, garden.place).items()
+    numbers = round_defaults(kinds.kind_named(collection).model, garden.units)
+    return numbers | described | {name: value.model_dump(mode="json") for name, value in usual}

@@ -12,8 +12,8 @@ from euhydra.garden.kinds import linked_collections
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, link_of, quantity_of
 from euhydra.garden.pipes import Piece
-from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.garden.usual import usual_values
+from euhydra.garden.quantities import KINDS, QuantityError
+from euhydra.garden.usual import round_default, usual_values
 from euhydra.web import field_values
 from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
@@ -228,7 +228,7 @@ class FormOn:
             elif info.is_required():
                 value = None
             else:
-                default = _round(info, self.garden.units)
+                default = round_default(info, self.garden.units)
                 value = usual.get(name, default)
             shown[name] = field_values.shown(info, value, self.garden.units)
             if self.part is None and link_of(info) and info.is_required():
@@ -301,11 +301,3 @@ class FormOn:
             not info.is_required() and info.default is None,
             link_of(info) is not None,
         )
-
-
-def _round(info: FieldInfo, system: System) -> Any:
-    """The default of a field, round in the units that it is shown in."""
-    default, kind = info.get_default(call_default_factory=True), quantity_of(info)
-    if system is System.METRIC or kind not in KINDS or not isinstance(default, float):
-        return default
-    return quantities.rounded(default, kind, system)

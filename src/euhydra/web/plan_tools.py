@@ -6,7 +6,7 @@ The page gets them as data; a tool for a new kind of part is one record here.
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from euhydra.garden.model import Place
+from euhydra.garden.model import Garden
 from euhydra.garden.usual import drawn_fields
 
 Makes = Literal["rectangle", "corners", "outline", "path", "place", ""]
@@ -41,8 +41,9 @@ class PlanTool:
     noun: str = ""
     fields: tuple[tuple[str, Any], ...] = ()
 
-    def record(self, place: Place) -> dict[str, Any]:
-        """As the page has it, for a garden that lies there."""
+    def record(self, garden: Garden) -> dict[str, Any]:
+        """As the page of this garden has it."""
+        drawn = drawn_fields(self.collection, garden) if self.collection else {}
         return {
             "kind": self.kind,
             "words": self.words,
@@ -55,7 +56,7 @@ class PlanTool:
             "outlines": self.outlines,
             "collection": self.collection,
             "noun": self.noun,
-            "fields": drawn_fields(self.collection, place) | dict(self.fields),
+            "fields": drawn | dict(self.fields),
         }
 
 
@@ -175,6 +176,6 @@ TOOLS = (
 """In the order of the bar; the last stands beside its list of pieces."""
 
 
-def tools_for(place: Place) -> list[dict[str, Any]]:
+def tools_for(garden: Garden) -> list[dict[str, Any]]:
     """Every tool as the page has it."""
-    return [tool.record(place) for tool in TOOLS]
+    return [tool.record(garden) for tool in TOOLS]

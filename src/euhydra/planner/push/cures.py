@@ -6,7 +6,7 @@ from typing import cast
 from euhydra.garden import catalogue, plumbing, quantities
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import Amount, Sentence, say, words
+from euhydra.garden.sentences import Amount, Sentence, listed, say, words
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Cure, PlanError
@@ -172,16 +172,20 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
     throttled = balancing.throttle(zone)
     if throttled is None or not shortfalls.works(throttled.zone, duty):
         return None
-    parts, amounts = [], {}
-    for i, branch in enumerate(throttled.branches):
-        parts.append(f"“{branch.name}” to {{flow{i}}}")
-        amounts[f"flow{i}"] = Amount(branch.flow, "cup")
+    branches = [
+        say(
+            "push-throttle-branch",
+            "“{name}” to {flow}",
+            name=branch.name,
+            flow=Amount(branch.flow, "cup"),
+        )
+        for branch in throttled.branches
+    ]
     return Cure(
         say(
             "push-throttle-cup-stopwatch",
-            "Throttle, by cup and stopwatch: {names}.",
-            names=", ".join(parts),
-            **amounts,
+            "Throttle, by cup and stopwatch: {branches}.",
+            branches=listed(branches),
         ),
         _outcome(throttled.zone, duty),
     )

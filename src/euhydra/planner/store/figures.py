@@ -110,13 +110,11 @@ class GroupSums:
                     | {
                         "comes in, a year": self.yearly(run.inflow),
                         "drawn, a year": self.yearly(season.run.drawn_from(self.tank)),
+                        "in − drawn − moved − spilled − stored, over the whole record": (
+                            Amount.litres(season.run.residual(self.tank))
+                        ),
                     },
                     RULE_SOURCE,
-                    (
-                        "In − drawn − moved − spilled − stored is zero over the whole record, to "
-                        f"{abs(season.run.residual(self.tank)) / max(season.works.tanks[self.tank].capacity, 1.0):.0e} "
-                        "of what it holds.",
-                    ),
                 ),
             ),
         )

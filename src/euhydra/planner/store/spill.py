@@ -30,13 +30,16 @@ class SpillAnswer:
     verdict: Verdict
 
 
-def answer_spill(group: Group, hour_spill_m3: float, below: str | None) -> SpillAnswer:
+def answer_spill(
+    group: Group, hour_spill_m3: float, below: str | None, ponding_m: float = PONDING
+) -> SpillAnswer:
     """Whether the overflow's way takes an hour's cloudburst.
 
     Parameters
     ----------
     hour_spill_m3 : That spills in an hour of it. [m³]
     below : Name of the store that takes it; None if it leaves.
+    ponding_m : Depth of the hollow, such as one round in inches. [m]
     """
     store = group.lowest
     spill = Amount(hour_spill_m3, "volume")
@@ -79,14 +82,14 @@ def answer_spill(group: Group, hour_spill_m3: float, below: str | None) -> Spill
         return SpillAnswer((), Verdict(Mark.WORKS, summary))
     soil = catalogue.find(catalogue.soils(), store.soak_soil)
     if group.overflow_to == RAIN_GARDEN:
-        return _rain_garden(store.soak_area_m2, soil.intake_m_s, hour_spill_m3)
+        return _rain_garden(store.soak_area_m2, soil.intake_m_s, hour_spill_m3, ponding_m)
     assert group.overflow_to == GROUND
-    return _ground(store.soak_area_m2, soil.intake_m_s, hour_spill_m3)
+    return _ground(store.soak_area_m2, soil.intake_m_s, hour_spill_m3, ponding_m)
 
 
-def _rain_garden(area: float, intake: float, spill: float) -> SpillAnswer:
-    needed = soaking.rain_garden_area(spill, PONDING, intake, STORM_SECONDS)
-    gone = soaking.soak_time(PONDING, intake)
+def _rain_garden(area: float, intake: float, spill: float, ponding: float) -> SpillAnswer:
+    needed = soaking.rain_garden_area(spill, ponding, intake, STORM_SECONDS)
+    gone = soaking.soak_time(ponding, intake)
     figures = (
         Figure(
             "Rain garden it takes",
@@ -95,7 +98,7 @@ def _rain_garden(area: float, intake: float, spill: float) -> SpillAnswer:
                 "spill ÷ (depth of the hollow + intake × time)",
                 {
                     "spill of an hour's cloudburst": Amount(spill, "volume"),
-                    "depth of the hollow": Amount(PONDING, "height"),
+                    "depth of the hollow": Amount(ponding, "height"),
                     "intake of the soil": Amount(intake, "intake"),
                     "it has": Amount(area, "area"),
                 },
@@ -108,7 +111,7 @@ def _rain_garden(area: float, intake: float, spill: float) -> SpillAnswer:
             Working(
                 "depth ÷ intake",
                 {
-                    "depth of the hollow": Amount(PONDING, "height"),
+                    "depth of the hollow": Amount(ponding, "height"),
                     "intake of the soil": Amount(intake, "intake"),
                 },
                 SOAK_SOURCE,
@@ -150,7 +153,7 @@ def _rain_garden(area: float, intake: float, spill: float) -> SpillAnswer:
     return SpillAnswer(figures, verdict)
 
 
-def _ground(area: float, intake: float, spill: float) -> SpillAnswer:
+def _ground(area: float, intake: float, spill: float, ponding: float) -> SpillAnswer:
     taken = soaking.soaks_in(area, intake, STORM_SECONDS)
     left = max(0.0, spill - taken)
     figures = (
@@ -178,7 +181,7 @@ def _ground(area: float, intake: float, spill: float) -> SpillAnswer:
                 say("store-ground-takes-hours", "The ground takes an hour's cloudburst."),
             ),
         )
-    needed = soaking.rain_garden_area(spill, PONDING, intake, STORM_SECONDS)
+    needed = soaking.rain_garden_area(spill, ponding, intake, STORM_SECONDS)
     return SpillAnswer(
         figures,
         Verdict(
@@ -192,7 +195,7 @@ def _ground(area: float, intake: float, spill: float) -> SpillAnswer:
                 say(
                     "store-hollow-deep-wide",
                     "A hollow {deep} deep and {area} wide would hold it all.",
-                    deep=Amount(PONDING, "height"),
+                    deep=Amount(ponding, "height"),
                     area=Amount(needed, "area"),
                 ),
             ),

@@ -11,13 +11,12 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.devices.bench import Reading
 from euhydra.devices.faults import FAULT_NAMES, Fault
 from euhydra.devices.simulated import DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.web import bench_rig
@@ -135,10 +134,10 @@ def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
     """A reading in the garden's units, for the page."""
 
     def volume(litres: float) -> str:
-        return quantities.show(litres / LITRES_PER_CUBIC_METRE, "volume", system)
+        return Amount.litres(litres).told(system)
 
     def flow(litres_an_hour: float) -> str:
-        return quantities.show(litres_an_hour / 3.6e6, "flow", system)
+        return Amount.litres_an_hour(litres_an_hour).told(system)
 
     return {
         "clock": _moment(run.first, reading.minute),
@@ -148,8 +147,11 @@ def told(run: BenchRun, reading: Reading, system: System) -> dict[str, Any]:
         "over": run.bench.is_over,
         "speed": str(run.speed),
         "faults": run.faults,
-        "notices": list(reading.notices),
-        "log": [f"{_moment(run.first, minute)}: {said}" for minute, said in reversed(reading.log)],
+        "notices": [said.told(system) for said in reading.notices],
+        "log": [
+            f"{_moment(run.first, minute)}: {said.told(system)}"
+            for minute, said in reversed(reading.log)
+        ],
         "zones": [
             {
                 "id": zone_id,

@@ -42,7 +42,7 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
         {
             "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
             "parts": plan.parts_json(garden),
-            "plan_tools": tools_for(garden.place),
+            "plan_tools": tools_for(garden),
             "letters": plan_shapes.letters_in(garden),
             "proposal": desk.chain.proposal,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),

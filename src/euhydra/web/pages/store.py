@@ -56,7 +56,8 @@ def _spill(desk: Desk, answer: GroupAnswer) -> dict[str, Any]:
     below = group_below(group, answer.season.groups, garden.downspouts)
     hour = storms[-1].amount.value if storms else 0.0
     name = f"“{below.name}”" if below else None
-    return {"storms": storms, "spill": spill.answer_spill(group, hour, name)}
+    ponding = quantities.rounded(spill.PONDING, "height", garden.units)
+    return {"storms": storms, "spill": spill.answer_spill(group, hour, name, ponding)}
 
 
 def _shares(request: Request, desk: Desk, at: str) -> Shown:

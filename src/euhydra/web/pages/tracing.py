@@ -152,9 +152,7 @@ def _part(garden: Garden, part_id: str, outline: geojson.Outline) -> tuple[Colle
         sides: dict[str, Any] = {"length_m": max(xs) - min(xs), "width_m": max(ys) - min(ys)}
         model = kind_named("beds").model
         shape = {"shape": "corners", "corners": outline.corners, "at": at}
-        return "beds", model.model_validate(
-            named | shape | sides | drawn_fields("beds", garden.place)
-        )
+        return "beds", model.model_validate(named | shape | sides | drawn_fields("beds", garden))
     kind = outline.what if outline.what in set(PatchKind) else PatchKind.BUILDING
     return "patches", Patch.model_validate(named | {"kind": kind, "corners": outline.corners})
 
