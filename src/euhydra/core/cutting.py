@@ -88,10 +88,11 @@ def stand(length: float, width: float, height: float, timber: Timber) -> StandCu
     posts = along * across
     boards = ceil((length + GAP) / (timber.board_wide + GAP) - 1e-9)
     low = 2 if height > 2 * timber.lowest else 1
+    long, short = Cut("rail", across * low, length), Cut("rail", 2 * low, width)
+    rails = (long, short) if length != width else (Cut("rail", long.count + short.count, length),)
     cuts = (
         Cut("post", posts, height - timber.board_thick),
-        Cut("rail", across * low, length),
-        Cut("rail", 2 * low, width),
+        *rails,
         Cut("board", boards, width),
     )
     screws = boards * across * SCREWS_A_CROSSING + low * posts * SCREWS_A_RAIL

@@ -13,6 +13,7 @@ from euhydra.planner.catch import spouts
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
 from euhydra.planner.store import installing
+from euhydra.planner.store.standing import full_mass
 
 
 def store_steps(garden: Garden, store: Store) -> Iterator[Step]:
@@ -21,14 +22,13 @@ def store_steps(garden: Garden, store: Store) -> Iterator[Step]:
 
 
 def _stand(store: Store, units: System) -> Step:
-    full = store.holds_m3 * 1000
     sentences = [
         say(
             "steps-weighs-when-full",
             "“{store}” weighs {mass} when full{each}.",
             store=store.name,
             each=" — each of them" if store.count > 1 else "",
-            mass=Amount(full, "mass"),
+            mass=Amount(full_mass(store), "mass"),
         )
     ]
     cuts = counting.cuts_of(store, units)

@@ -57,9 +57,14 @@ class _Body:
         return self.store.plan_m2
 
     @property
+    def full(self) -> float:
+        """Water and store, without its stand. [kg]"""
+        return self.water + self.shell
+
+    @property
     def pressure(self) -> float:
         """Of the full store. [Pa]"""
-        return standing.footing_pressure(self.water + self.shell, self.contact)
+        return standing.footing_pressure(self.full, self.contact)
 
     def tipping(self, water_share: float) -> float:
         """Lean at which it falls, stand and barrel as one. [°]"""
@@ -79,17 +84,26 @@ class _Body:
 
 def answer_standing(store: Store) -> StandingAnswer:
     """What the store weighs, presses, leans and needs in a gust."""
-    kind = catalogue.find(catalogue.store_kinds(), store.kind)
-    water = store.holds_m3 * WATER_DENSITY
-    shell = store.shell_kg if store.shell_kg is not None else kind.shell_share * water
-    sides = sides_of(store)
-    body = _Body(store, kind, min(sides), max(sides), water, shell, store.stand_m)
+    body = _body_of(store)
     figures = [_mass(body), _pressure(body)]
     if not _lies_in_the_ground(body):
         figures += [_tipping(body, 1.0), _tipping(body, 0.0), _ballast(body)]
     if store.count > 1:
         figures.append(_terrace(body))
     return StandingAnswer(tuple(figures), _verdict(body))
+
+
+def full_mass(store: Store) -> float:
+    """One store, full, without its stand. [kg]"""
+    return _body_of(store).full
+
+
+def _body_of(store: Store) -> _Body:
+    kind = catalogue.find(catalogue.store_kinds(), store.kind)
+    water = store.holds_m3 * WATER_DENSITY
+    shell = store.shell_kg if store.shell_kg is not None else kind.shell_share * water
+    sides = sides_of(store)
+    return _Body(store, kind, min(sides), max(sides), water, shell, store.stand_m)
 
 
 def sides_of(store: Store) -> tuple[float, float]:
@@ -107,7 +121,7 @@ def _lies_in_the_ground(body: _Body) -> bool:
 def _mass(body: _Body) -> Figure:
     return Figure(
         "Weighs when full",
-        Amount(body.water + body.shell, "mass"),
+        Amount(body.full, "mass"),
         Working(
             "water by its density + empty store",
             {"water": Amount(body.water, "mass"), "empty store": Amount(body.shell, "mass")},
@@ -125,7 +139,7 @@ def _pressure(body: _Body) -> Figure:
         Working(
             "weight ÷ contact area",
             {
-                "weight": Amount(body.water + body.shell, "mass"),
+                "weight": Amount(body.full, "mass"),
                 "contact area": Amount(body.contact, "area"),
                 "such ground takes": Amount(footing.bearing_pa, "pressure"),
             },
@@ -188,7 +202,7 @@ def _terrace(body: _Body) -> Figure:
                 "length of one": Amount(body.breadth, "height"),
                 "width": Amount(body.width, "height"),
                 "margin": Amount(TERRACE_MARGIN, "height"),
-                "weight on it, full": Amount(body.store.count * (body.water + body.shell), "mass"),
+                "weight on it, full": Amount(body.store.count * body.full, "mass"),
             },
             "Common practice",
             ("Cut into the slope, not filled up: fresh fill settles under such weight.",),
@@ -199,7 +213,7 @@ def _terrace(body: _Body) -> Figure:
 def _verdict(body: _Body) -> Verdict:
     footing = catalogue.find(catalogue.footings(), body.store.footing)
     amounts = {
-        "mass": Amount(body.water + body.shell, "mass"),
+        "mass": Amount(body.full, "mass"),
         "pressure": Amount(body.pressure, "pressure"),
         "bearing": Amount(footing.bearing_pa, "pressure"),
         "lean": Amount(body.tipping(1.0), "angle"),
