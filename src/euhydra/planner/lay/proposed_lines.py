@@ -1,6 +1,5 @@
 """Lines proposed for a bed or a group of pots: ordinary pipes and pieces, to be changed at will."""
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -8,8 +7,6 @@ from math import hypot
 
 from shapely import LineString
 from shapely import Point as Dot
-from shapely.affinity import rotate
-from shapely.geometry.base import BaseGeometry
 
 from euhydra.garden import edits, plumbing, shapes
 from euhydra.garden.beds import Bed
@@ -24,12 +21,7 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-
-ROW_GAPS = {"sand": 0.3, "loamy-sand": 0.3, "sandy-loam": 0.38}
-"""Distance between rows by soil. [m] Common practice: sand close, loam 0.45, clay 0.6."""
-
-LOAM_GAP, CLAY_GAP = 0.45, 0.6
-"""[m] Common practice, as above."""
+from euhydra.planner.lay import rows
 
 PASS_GAP = 0.4
 """Distance between passes of a soaker. [m] Common practice: two or three passes a metre of bed."""
@@ -75,13 +67,6 @@ class Wish:
     spacing_m: float | None = None
     rows: int | None = None
     timer: str | None = None
-
-
-def row_gap(soil: str) -> float:
-    """Distance between rows in a soil. [m]"""
-    if soil in ROW_GAPS:
-        return ROW_GAPS[soil]
-    return CLAY_GAP if "clay" in soil else LOAM_GAP
 
 
 def drippers_for(across: float) -> int:
@@ -240,15 +225,15 @@ class _Layer:
 
     def feed(self, begins_at: str, at: Point, to: Point) -> str:
         """Plain pipe to where the lines begin; the id of what they are fed by."""
-        if hypot(to.x_m - at.x_m, to.y_m - at.y_m) < 0.02:
+        if rows.distance(at, to) < 0.02:
             return begins_at
         pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0)
         return pipe.id
 
     def rows(self, feed: str, at: Point, bed: Bed) -> None:
         """Rows along the bed from a header across its near end."""
-        count = self.wish.rows or max(1, round(_across(bed) / row_gap(bed.soil)))
-        lines = rows_in(bed, count, at)
+        count = self.wish.rows or max(1, round(rows.across(bed) / rows.gap_in(bed.soil)))
+        lines = rows.within(bed, count, at)
         starts = [line[0] for line in lines]
         feed = self.feed(feed, at, starts[0])
         if len(lines) > 1:
@@ -258,22 +243,20 @@ class _Layer:
             along = 0.0
             for i, line in enumerate(lines):
                 if i:
-                    along += hypot(
-                        starts[i].x_m - starts[i - 1].x_m, starts[i].y_m - starts[i - 1].y_m
-                    )
+                    along += rows.distance(starts[i - 1], starts[i])
                 self._row(line, header.id, bed, i + 1, begins_along_m=along)
         else:
             self._row(lines[0], feed, bed, 1)
 
     def _row(self, line: Sequence[Point], feed: str, bed: Bed, number: int, **more: object) -> None:
-        spacing = self.wish.spacing_m or min(0.3, _length(line))
-        if spacing > _length(line) + 1e-9:
+        spacing = self.wish.spacing_m or min(0.3, rows.length_of(line))
+        if spacing > rows.length_of(line) + 1e-9:
             raise PlanError(
                 say(
                     "lay-outlets-m-fit",
                     "Outlets every {spacing} do not fit a row of {row} in “{bed}”: set them closer.",
                     spacing=Amount(spacing, "height"),
-                    row=Amount(_length(line), "length"),
+                    row=Amount(rows.length_of(line), "length"),
                     bed=bed.name,
                 )
             )
@@ -290,8 +273,8 @@ class _Layer:
 
     def soaker(self, feed: str, at: Point, bed: Bed) -> None:
         """One soaker in an S through the bed, so many passes as its width asks for."""
-        count = self.wish.rows or max(1, round(_across(bed) / PASS_GAP))
-        lines = rows_in(bed, count, at)
+        count = self.wish.rows or max(1, round(rows.across(bed) / PASS_GAP))
+        lines = rows.within(bed, count, at)
         path: list[Point] = []
         for i, line in enumerate(lines):
             path += line if i % 2 == 0 else line[::-1]
@@ -301,8 +284,8 @@ class _Layer:
     def to_stems(self, feed: str, at: Point, bed: Bed) -> None:
         """A plain line along each row of plants, and a tube with a dripper to each plant."""
         gap = self.wish.spacing_m or STEM_GAP
-        count = self.wish.rows or max(1, round(_across(bed) / STEM_GAP))
-        lines = rows_in(bed, count, at)
+        count = self.wish.rows or max(1, round(rows.across(bed) / STEM_GAP))
+        lines = rows.within(bed, count, at)
         feed = self.feed(feed, at, lines[0][0])
         before, along = feed, None
         for number, line in enumerate(lines, 1):
@@ -315,7 +298,7 @@ class _Layer:
                 waters=bed.id,
                 begins_along_m=along,
             )
-            length = _length(line)
+            length = rows.length_of(line)
             plants = max(1, int(length / gap + 0.5 + 1e-9))
             for plant in range(plants):
                 place = min(gap * (plant + 0.5), length)
@@ -340,7 +323,7 @@ class _Layer:
         for row in range(pots.rows):
             middle = places[row * pots.columns : (row + 1) * pots.columns]
             beside = [Point(x_m=x, y_m=y - pots.across_m / 2 - 0.05) for x, y in middle]
-            if _distance(where, beside[0]) > _distance(where, beside[-1]):
+            if rows.distance(where, beside[0]) > rows.distance(where, beside[-1]):
                 beside.reverse()
                 middle.reverse()
             line = self.pipe("line", f"line {row + 1}", (where, *beside), before, kind="hose-13")
@@ -362,7 +345,7 @@ class _Layer:
         along = min(max(place + 0.01 * number, 0.0), line.drawn_m)
         rise = tier * pots.tier_m
         start = line.point_at(along)
-        drawn = hypot(to.x_m - start.x_m, to.y_m - start.y_m)
+        drawn = rows.distance(start, to)
         self.pipe(
             "tube",
             f"tube {count}",
@@ -395,59 +378,3 @@ class _Layer:
             begins_along_m=place,
             dripper=self.wish.line,
         )
-
-
-def rows_in(bed: Bed, count: int, near: Point) -> list[list[Point]]:
-    """So many rows along the bed, each from its end nearer to `near`, the nearest row first.
-
-    Raises
-    ------
-    PlanError : if the bed is too odd in shape for so many.
-    """
-    outline = shapes.of_bed(bed)
-    middle = outline.centroid
-    level = rotate(outline, -bed.turned_deg, origin=middle)
-    left, low, right, high = level.bounds
-    gap = (high - low) / count
-    lines: list[list[Point]] = []
-    for row in range(count):
-        y = low + gap * (row + 0.5)
-        piece = _longest(level.intersection(LineString([(left - 1, y), (right + 1, y)])))
-        if piece is None:
-            raise PlanError(
-                say(
-                    "lay-rows-fit-ask",
-                    "{count} rows do not fit “{bed}”: ask for fewer.",
-                    count=count,
-                    bed=bed.name,
-                )
-            )
-        back = rotate(piece, bed.turned_deg, origin=middle)
-        lines.append([Point(x_m=round(x, 4), y_m=round(y, 4)) for x, y in back.coords])
-    flip = sum(_distance(near, line[0]) - _distance(near, line[-1]) for line in lines) > 0
-    lines = [line[::-1] if flip else line for line in lines]
-    if _distance(near, lines[-1][0]) < _distance(near, lines[0][0]):
-        lines.reverse()
-    return lines
-
-
-def _longest(cut: BaseGeometry) -> LineString | None:
-    pieces = [
-        g for g in getattr(cut, "geoms", [cut]) if isinstance(g, LineString) and g.length > 0.05
-    ]
-    return max(pieces, key=lambda g: float(g.length), default=None)
-
-
-def _across(bed: Bed) -> float:
-    """Width of the bed across its rows. [m]"""
-    outline = shapes.of_bed(bed)
-    level = rotate(outline, -bed.turned_deg, origin=outline.centroid)
-    return float(level.bounds[3] - level.bounds[1])
-
-
-def _length(line: Sequence[Point]) -> float:
-    return sum(_distance(a, b) for a, b in itertools.pairwise(line))
-
-
-def _distance(a: Point, b: Point) -> float:
-    return hypot(a.x_m - b.x_m, a.y_m - b.y_m)
