@@ -1,9 +1,8 @@
 """Lay: the plan, the part that is chosen on it, lines and zones laid for the gardener."""
 
 from collections.abc import Sequence
-from typing import Annotated
 
-from fastapi import APIRouter, Form, HTTPException, Request
+from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import Response
 
@@ -26,7 +25,14 @@ from euhydra.web.drawing import (
     plan_shapes,
 )
 from euhydra.web.pages.plan_edits import told_of_faults
-from euhydra.web.pages.station import Shown, StationPage, back_to, forms_of_part, show_page
+from euhydra.web.pages.station import (
+    Shown,
+    StationPage,
+    back_to,
+    based_on,
+    forms_of_part,
+    show_page,
+)
 from euhydra.web.plan_tools import tools_for
 from euhydra.web.rendering import templates
 
@@ -133,12 +139,12 @@ def outlet(request: Request, garden_id: int, db: Db, zone: str, node: str) -> Re
 
 
 @router.post("/gardens/{garden_id}/lay/zones", name="join_zones")
-def join_zones(
-    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()]
-) -> Response:
+def join_zones(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
     """Join zones as proposed, as one change."""
     garden = gardens.current(db, garden_id).garden
-    gardens.save(db, garden_id, based_on, proposed_zones.propose(garden).garden, "Zones: joined")
+    gardens.save(
+        db, garden_id, based_on(typed), proposed_zones.propose(garden).garden, "Zones: joined"
+    )
     return back_to(request, garden_id, PAGE.key)
 
 
@@ -147,13 +153,11 @@ def lay_for_me(request: Request, garden_id: int, db: Db, typed: Typed) -> Respon
     """Lay lines for a bed or pots: ordinary pipes, as one change."""
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
-    based_on = typed.get("based_on", "")
     try:
         wish = _wish(garden, typed)
         laid_out = proposed_lines.lay(garden, wish)
         name = next(p.name for p in garden.planted if p.id == wish.waters)
-        number = int(based_on) if based_on.isdecimal() else 0
-        gardens.save(db, garden_id, number, laid_out, f"Lines laid for {name}")
+        gardens.save(db, garden_id, based_on(typed), laid_out, f"Lines laid for {name}")
     except (PlanError, QuantityError) as error:
         return show_refused(request, desk, typed, Gap.of(error).told(garden.units), 422)
     except ValidationError as error:
