@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from functools import cache
 from importlib.resources import files
 
-from euhydra.garden import kinds, quantities
+from euhydra.garden import kinds, plain_text, quantities
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError, System
@@ -162,7 +162,7 @@ def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool =
     word = typed.get("word", "") or kind.word_default
     if kind.words and word not in kind.words:
         faults["word"] = f"Choose one: {', '.join(kind.words.values())}."
-    note = typed.get("note", "").strip()
+    note = plain_text.lines(typed.get("note", ""))
     if len(note) > MOST_NOTE:
         faults["note"] = f"The note is longer than {MOST_NOTE} characters: shorten it."
     if kind.id == "dip" and isinstance(part, Store) and amounts:

@@ -3,15 +3,20 @@
 from dataclasses import dataclass
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from pydantic.fields import FieldInfo
 from pydantic_core import PydanticCustomError
 
+from euhydra.garden import plain_text
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Value, say
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
-Name = Annotated[str, Field(min_length=1, max_length=60, title="Name")]
+Name = Annotated[
+    str,
+    Field(min_length=1, max_length=60, title="Name"),
+    BeforeValidator(lambda given: plain_text.name(given) if isinstance(given, str) else given),
+]
 
 
 @dataclass(frozen=True)

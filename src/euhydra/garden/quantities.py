@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from math import cos, floor, isfinite, log10, radians
 from typing import Literal, TypeVar
@@ -190,7 +190,7 @@ def _registry() -> "pint.UnitRegistry[float]":
     return registry
 
 
-@cache
+@lru_cache(maxsize=512)
 def _linear(unit: str, inside: str) -> tuple[float, float]:
     """Factor and offset from `unit` to `inside`."""
     if not unit:
@@ -297,6 +297,33 @@ def parse(text: str, kind: str, system: System) -> float:
     return total
 
 
+MOST_FIGURES = 9
+"""Figures of a whole number that is taken; more are a slip, and cost time to read."""
+
+
+def whole(text: str) -> int:
+    """A whole number as typed.
+
+    Raises
+    ------
+    QuantityError : with what to type instead.
+    """
+    cleaned = text.strip()
+    if not cleaned.isdecimal():
+        raise QuantityError("Type a whole number, such as 2.")
+    if len(cleaned) > MOST_FIGURES:
+        raise QuantityError(f"“{cleaned:.12}…” is too large to be meant.")
+    return int(cleaned)
+
+
+def whole_or(text: str, otherwise: int) -> int:
+    """A whole number as an address has it; `otherwise` where it has none."""
+    try:
+        return whole(text)
+    except QuantityError:
+        return otherwise
+
+
 def _level_length(slope: str, pitch: float, system: System) -> float:
     """A length along a slope as the level length under it. [m]"""
     if not 0 <= pitch < 90:
@@ -365,6 +392,8 @@ def show(value: float, kind: str, system: System, digits: int = 3) -> str:
 def show_number(value: float, kind: str, system: System, digits: int = 3) -> str:
     """As `show`, without the unit."""
     shown = from_si(value, kind, system)
+    if not isfinite(shown):
+        return "∞" if shown > 0 else "–"
     if kind in SIXTEENTHS and system is System.US:
         return _sixteenths(shown)
     if kind in TO_THE_PENNY:

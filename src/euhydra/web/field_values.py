@@ -19,7 +19,7 @@ FIELD_DIGITS = 4
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 MOST_POSITIONS = 24 * 60
-"""Positions that one range may stand for."""
+"""Positions of a dial, ranges counted out."""
 
 MOST_SOURCES = 4
 """Sources that a bed may list."""
@@ -46,9 +46,7 @@ def parse(info: FieldInfo, text: str, system: System) -> Any:
     if kind in KINDS:
         return quantities.parse(text, kind, system)
     if kind == "count":
-        if not text.isdecimal():
-            raise QuantityError("Type a whole number, such as 2.")
-        return int(text[:9])
+        return quantities.whole(text)
     if kind in choice_lists() or kind == "link":
         if not text:
             raise QuantityError("Choose one.")
@@ -76,7 +74,7 @@ def _parse_day(text: str) -> dict[str, int]:
     numbers = [w for w in words if w.isdecimal()]
     if len(names) != 1 or len(numbers) != 1:
         raise QuantityError("Type day and month, such as 10 May.")
-    return {"month": MONTHS[names[0][:3].lower()], "day": int(numbers[0][:3])}
+    return {"month": MONTHS[names[0][:3].lower()], "day": quantities.whole(numbers[0])}
 
 
 def _parse_weekdays(text: str) -> tuple[int, ...]:
@@ -92,7 +90,7 @@ def _parse_weekdays(text: str) -> tuple[int, ...]:
         number = words[1] if len(words) > 1 else "1"
         if not number.isdecimal() or len(words) > 2:
             raise QuantityError(f"“{piece.strip()}” is not understood: type such as Mon 2, Thu.")
-        loads[day] += int(number[:3])
+        loads[day] += quantities.whole(number)
     return tuple(loads)
 
 
@@ -123,9 +121,9 @@ def _parse_positions(text: str) -> tuple[float, ...]:
             raise QuantityError(
                 f"“{piece.strip()}”: the longest is shorter than the shortest. Type {ends[-1]}-{ends[0]}."
             )
-        if last - first > MOST_POSITIONS:
+        if not len(found) + last - first < MOST_POSITIONS:
             raise QuantityError(
-                f"“{piece.strip()}” is too long a range: up to {MOST_POSITIONS} positions."
+                f"“{piece.strip():.40}” is too much: up to {MOST_POSITIONS} positions in all."
             )
         found += [first + i for i in range(int(last - first) + 1)]
     return tuple(found)
@@ -150,9 +148,10 @@ def _parse_clock(text: str) -> float:
     hours, _, minutes = text.replace(".", ":").partition(":")
     if not hours.isdecimal() or (minutes and not minutes.isdecimal()):
         raise QuantityError("Type an hour of the day, such as 5:30.")
-    if int(hours) > 23 or int(minutes or 0) > 59:
+    hour, minute = quantities.whole(hours), quantities.whole(minutes or "0")
+    if hour > 23 or minute > 59:
         raise QuantityError("An hour of the day lies between 0:00 and 23:59.")
-    return int(hours) * 3600.0 + int(minutes or 0) * 60.0
+    return hour * 3600.0 + minute * 60.0
 
 
 def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:

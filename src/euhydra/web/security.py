@@ -29,6 +29,9 @@ MOST_BACKUP = 500_000_000
 LARGER = {"/restore": MOST_BACKUP}
 """Paths that take more."""
 
+MOST_FIGURES = 15
+"""Figures of a length that is read at all."""
+
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 
 
@@ -90,7 +93,7 @@ class LimitedBody:
             return
         told = Headers(scope=scope).get("content-length", "0")
         most = LARGER.get(scope["path"], MOST_BODY)
-        if not told.isdigit() or int(told) > most:
+        if not told.isdecimal() or len(told) > MOST_FIGURES or int(told) > most:
             await self._refuse(scope, receive, send)
             return
         seen = 0

@@ -85,7 +85,7 @@ class _Storm:
 
     @property
     def recovery(self) -> float:
-        """From the end of the storm until it is gone. [s]"""
+        """From the end of the storm until it is gone; without end where nothing leaves. [s]"""
         standing = max(0.0, self.left - self.way_out * self.ground.storm_s)
         return wetground.recovery_time(standing, self.way_out)
 
@@ -196,22 +196,26 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
                 "Darcy–Weisbach, Swamee–Jain; bends, check valve and end K = 4 (common practice)",
             ),
         ),
-        Figure(
-            "Dry again after the storm",
-            Amount(storm.recovery, "hours"),
-            Working(
-                "(left to carry away − carried away meanwhile) ÷ narrowest flow",
-                {
-                    "left to carry away": Amount(storm.left, "volume"),
-                    "narrowest of pipe and pump": Amount(storm.way_out, "flow"),
-                    **rain,
-                },
-                "Mass balance",
-                ("What soaks in slowly on its own is not counted.",),
-            ),
-        ),
+        *([_dry_figure(storm, rain)] if storm.way_out > 0 else []),
         _soak_figure(ground),
     ]
+
+
+def _dry_figure(storm: _Storm, rain: dict[str, Amount]) -> Figure:
+    return Figure(
+        "Dry again after the storm",
+        Amount(storm.recovery, "hours"),
+        Working(
+            "(left to carry away − carried away meanwhile) ÷ narrowest flow",
+            {
+                "left to carry away": Amount(storm.left, "volume"),
+                "narrowest of pipe and pump": Amount(storm.way_out, "flow"),
+                **rain,
+            },
+            "Mass balance",
+            ("What soaks in slowly on its own is not counted.",),
+        ),
+    )
 
 
 def _soak_figure(ground: WetGround) -> Figure:
@@ -237,7 +241,6 @@ def _verdict(storm: _Storm) -> Verdict:
     amounts = {
         "fall": Amount(storm.slope, "share"),
         "needed": Amount(LEAST_SLOPE * ground.pipe_m, "height"),
-        "recovery": Amount(storm.recovery, "hours"),
         "starts": Amount(wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3), "plain"),
         "inflow": Amount(storm.inflow, "flow"),
     }
@@ -257,6 +260,8 @@ def _verdict(storm: _Storm) -> Verdict:
                 LAWFUL,
             ),
         )
+    # Water leaves: a pipe without fall went above.
+    amounts["recovery"] = Amount(storm.recovery, "hours")
     reasons = []
     if amounts["starts"].value > MOST_STARTS:
         reasons.append(

@@ -215,9 +215,14 @@ def _spacing(garden: Garden, text: str) -> float | None:
     return metres
 
 
+MOST_LAID = 40
+"""Rows that are laid at once."""
+
+
 def _rows(text: str) -> int | None:
     if not text:
         return None
-    if not (text.isdecimal() and 1 <= int(text) <= 40):
-        raise QuantityError("Rows: type a whole number from 1 to 40, or leave it empty.")
-    return int(text)
+    rows = quantities.whole(text) if text.isdecimal() else 0
+    if not 1 <= rows <= MOST_LAID:
+        raise QuantityError(f"Rows: type a whole number from 1 to {MOST_LAID}, or leave it empty.")
+    return rows

@@ -12,7 +12,7 @@ from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Re
 
 from euhydra.formats import log_csv
 from euhydra.formats.log_csv import LogFileError, LogRow
-from euhydra.garden import logbook
+from euhydra.garden import logbook, quantities
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import say
@@ -51,12 +51,9 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         text,
         tuple(key for key, name in names.items() if text and text.lower() in name.lower()),
     )
-    typed_page = asked.get("page", "1")
-    page = int(typed_page[:6]) if typed_page.isdecimal() else 1
+    page = max(quantities.whole_or(asked.get("page", ""), 1), 1)
     with desk.reading(request) as conn:
-        found = log.find(
-            conn, desk.revision.garden_id, wanted, A_PAGE + 1, (max(page, 1) - 1) * A_PAGE
-        )
+        found = log.find(conn, desk.revision.garden_id, wanted, A_PAGE + 1, (page - 1) * A_PAGE)
         latest = [
             kept
             for kind in LATEST
@@ -70,7 +67,7 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         {
             "entries": rows,
             "has_more": len(found) > A_PAGE,
-            "page_number": max(page, 1),
+            "page_number": page,
             "search": wanted,
             "kinds": log_words.kinds_shown(garden),
             "groups": GROUPS,

@@ -7,6 +7,7 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import RedirectResponse, Response
 
+from euhydra.garden import quantities
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
@@ -104,8 +105,7 @@ def pages_of(request: Request) -> dict[str, StationPage]:
 
 def based_on(typed: Typed) -> int:
     """Revision that a form was shown from."""
-    shown = typed.get("based_on", "")
-    return int(shown) if shown.isdecimal() else 0
+    return quantities.whole_or(typed.get("based_on", ""), 0)  # which no revision has
 
 
 def back_to(request: Request, garden_id: int, key: str, at: str = "") -> RedirectResponse:

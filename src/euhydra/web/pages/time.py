@@ -3,6 +3,7 @@
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
+from euhydra.garden import quantities
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import ZoneChain
 from euhydra.planner.time import present_setting
@@ -59,9 +60,8 @@ PAGE = StationPage(
 
 def month_of(desk: Desk, at: str) -> int:
     """The month called by its number, or the thirstiest."""
-    if at.isdecimal() and 1 <= int(at) <= 12:
-        return int(at)
-    return thirstiest(timed(desk))
+    month = quantities.whole_or(at, 0)
+    return month if 1 <= month <= 12 else thirstiest(timed(desk))
 
 
 def timed(desk: Desk) -> list[TimeAnswer]:

@@ -5,7 +5,8 @@ from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.core import joining
-from euhydra.garden import normals
+from euhydra.garden import normals, quantities
+from euhydra.garden.quantities import QuantityError
 from euhydra.records import weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, Typed, open_desk
@@ -59,14 +60,17 @@ def more_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Resp
     """Make up years that are like a record."""
     desk = open_desk(request, db, garden_id)
     like = _record(db, garden_id, typed.get("like", ""))
-    years = typed.get("years", "")
     if like is None:
         return show_weather(request, desk, db, 422, more_fault="Choose a record to be like.")
-    if not years.isdecimal() or not 1 <= int(years[:4]) <= MOST_YEARS:
+    try:
+        years = quantities.whole(typed.get("years", ""))
+    except QuantityError as error:
+        return show_weather(request, desk, db, 422, more_fault=str(error))
+    if not 1 <= years <= MOST_YEARS:
         fault = f"Type how many years, 1 to {MOST_YEARS}."
         return show_weather(request, desk, db, 422, more_fault=fault)
     try:
-        record = normals.make_years_like(weather.days(db, like.id), int(years))
+        record = normals.make_years_like(weather.days(db, like.id), years)
     except ValueError as error:
         return show_weather(request, desk, db, 422, more_fault=f"Not possible: {error}.")
     notes = (

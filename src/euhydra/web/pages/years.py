@@ -6,6 +6,7 @@ from typing import Any
 from fastapi import APIRouter, HTTPException, Request
 
 from euhydra.core.constants import SECONDS_PER_DAY
+from euhydra.garden import quantities
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Figure, Gap
@@ -109,11 +110,9 @@ def _other_odds(request: Request, desk: Desk, key: str) -> OddsAnswer | Gap:
 
 def _other_garden(request: Request, desk: Desk, key: str) -> Garden | None:
     if key.startswith("revision-"):
-        number = key.removeprefix("revision-")
+        number = quantities.whole_or(key.removeprefix("revision-"), 0)
         with desk.reading(request) as conn:
-            return gardens.at_revision(
-                conn, desk.revision.garden_id, int(number) if number.isdecimal() else 0
-            )
+            return gardens.at_revision(conn, desk.revision.garden_id, number)
     return next((v.garden for v in _variants(request, desk) if v.key == key), None)
 
 
