@@ -10,7 +10,8 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.trustedhost import TrustedHostMiddleware
-from starlette.responses import Response
+from starlette.responses import JSONResponse, RedirectResponse, Response
+from starlette.routing import Match
 
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.chain import Chain
@@ -47,7 +48,8 @@ from euhydra.web.pages import (
     years,
 )
 from euhydra.web.rendering import HERE
-from euhydra.web.security import LimitedBody, SameOriginWrites, SecurityHeaders
+from euhydra.web.security import LastResort, LimitedBody, SameOriginWrites, SecurityHeaders
+from euhydra.web.troubles import trouble_of
 
 ROUTED = (
     backups,
@@ -71,7 +73,7 @@ ROUTED = (
     judge,
     upkeep,
     report,
-    stations,  # last: its paths would take the others'
+    stations,
 )
 """Modules with routes of their own."""
 
@@ -116,42 +118,84 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
         app.add_middleware(Gate, data=data)
     app.add_middleware(SameOriginWrites)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOCAL_HOSTS, *home_hosts])
+    app.add_middleware(LastResort, answer=_broken)
     app.add_middleware(SecurityHeaders)
     app.add_exception_handler(NoSuchGardenError, _not_found)
     app.add_exception_handler(StaleWriteError, _stale)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _bad_request)
-    app.add_exception_handler(Exception, _broken)
     return app
 
 
 def _not_found(request: Request, error: Exception) -> Response:
-    return render(request, "error.html", status=404, message=str(error))
+    return _failed(request, 404, str(error))
 
 
 def _stale(request: Request, error: Exception) -> Response:
-    return render(request, "error.html", status=409, message=str(error))
+    return _failed(request, 409, str(error))
 
 
 def _http_error(request: Request, error: Exception) -> Response:
     assert isinstance(error, HTTPException)
-    message = error.detail if error.detail != "Not Found" else "There is no such page."
-    return render(request, "error.html", status=error.status_code, message=message)
+    if request.method == "GET" and (page := _page_of_form(request)):
+        return RedirectResponse(page, 303)
+    message = IN_OUR_WORDS.get(error.detail, error.detail)
+    if error.status_code == 400:
+        message = UNREADABLE
+    return _failed(request, error.status_code, message)
+
+
+def _page_of_form(request: Request) -> str | None:
+    """Where an address takes forms only, as after a refused one: the page above it."""
+    path: str = request.scope["path"]
+    if _match(request, path) is not Match.PARTIAL:
+        return None
+    while path := path.rpartition("/")[0]:
+        if _match(request, path) is Match.FULL:
+            return path
+    return "/"
+
+
+def _match(request: Request, path: str) -> Match:
+    """Whether some route takes the path: as it is asked for, in another way only, or none."""
+    scope = {**request.scope, "path": path}
+    found = {route.matches(scope)[0] for route in request.app.routes}
+    return next((m for m in (Match.FULL, Match.PARTIAL) if m in found), Match.NONE)
+
+
+UNREADABLE = (
+    "What was sent cannot be read: it is cut short, or not what a form of this program sends. "
+    "Nothing was changed. Go back, load the page again, and send it once more."
+)
+
+IN_OUR_WORDS = {
+    "Not Found": "There is no such page.",
+    "Method Not Allowed": "This address does not take that. Nothing was changed.",
+}
 
 
 def _bad_request(request: Request, error: Exception) -> Response:
-    return render(
-        request,
-        "error.html",
-        status=422,
-        message="The address or the form is not one of this program's. Nothing was changed.",
-    )
+    message = "The address or the form is not one of this program's. Nothing was changed."
+    return _failed(request, 422, message)
 
 
 def _broken(request: Request, error: Exception) -> Response:
     """The last resort; the server's log has the particulars."""
+    if trouble := trouble_of(error):
+        return _failed(request, trouble.status, trouble.message)
     message = (
         "The program failed on this page, which is its fault, not yours. What was saved is safe; "
         "undo the last change if the page keeps failing."
     )
-    return render(request, "error.html", status=500, message=message)
+    return _failed(request, 500, message)
+
+
+def _failed(request: Request, status: int, message: str) -> Response:
+    """A page with a way back; where a script asked, the message alone."""
+    if "application/json" in (request.headers.get("accept", ""), _sent_as(request)):
+        return JSONResponse({"message": message}, status)
+    return render(request, "error.html", status=status, message=message)
+
+
+def _sent_as(request: Request) -> str:
+    return request.headers.get("content-type", "").partition(";")[0].strip()

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Annotated, Any, TypeVar
 
-from fastapi import Depends, Request
+from fastapi import Depends, Path, Request
 from starlette.responses import Response
 
 from euhydra.core.weather import DailyWeather
@@ -41,6 +41,13 @@ async def typed_form(request: Request) -> dict[str, str]:
 
 
 Typed = Annotated[dict[str, str], Depends(typed_form)]
+
+
+LAST_ROW = 2**63 - 1
+"""Highest number that a row of the database can have."""
+
+RowId = Annotated[int, Path(ge=0, le=LAST_ROW)]
+"""A row's number in an address."""
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.web import bench_rig
 from euhydra.web.bench_room import MOST_VIEWERS, SPEEDS, BenchRun
-from euhydra.web.desk import Desk, Typed
+from euhydra.web.desk import Desk, RowId, Typed
 from euhydra.web.drawing import plan
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.time import month_of, timed
@@ -84,7 +84,7 @@ def _known(request: Request, garden_id: int) -> BenchRun:
 
 
 @router.get("/gardens/{garden_id}/bench/stream", name="bench_stream")
-async def stream(request: Request, garden_id: int, system: System = System.METRIC) -> Response:
+async def stream(request: Request, garden_id: RowId, system: System = System.METRIC) -> Response:
     """Readings as server-sent events, twenty a second while it runs."""
     run = _known(request, garden_id)
     if run.viewers >= MOST_VIEWERS:
@@ -112,7 +112,7 @@ async def _events(request: Request, run: BenchRun, system: System) -> AsyncItera
 
 
 @router.post("/gardens/{garden_id}/bench/control", name="bench_control")
-def control(request: Request, garden_id: int, typed: Typed) -> Response:
+def control(request: Request, garden_id: RowId, typed: Typed) -> Response:
     """Play, pause, step, speed, or a fault switched on or off."""
     run, action, value = _known(request, garden_id), typed.get("action", ""), typed.get("value", "")
     if action in ("play", "pause"):

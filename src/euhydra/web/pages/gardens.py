@@ -15,7 +15,7 @@ from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
-from euhydra.web.desk import Db, Typed, open_desk, render
+from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.pages.station import pages_of
 
 router = APIRouter()
@@ -48,7 +48,7 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
 
 
 @router.get("/gardens/{garden_id}/place", name="place")
-def place_page(request: Request, garden_id: int, db: Db) -> Response:
+def place_page(request: Request, garden_id: RowId, db: Db) -> Response:
     """Name, place and units of a garden."""
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
@@ -65,7 +65,7 @@ def place_page(request: Request, garden_id: int, db: Db) -> Response:
 
 @router.post("/gardens/{garden_id}/place", name="save_place")
 def save_place(
-    request: Request, garden_id: int, db: Db, typed: Typed, based_on: Annotated[int, Form()]
+    request: Request, garden_id: RowId, db: Db, typed: Typed, based_on: Annotated[int, Form()]
 ) -> Response:
     """Take name, place and units as typed."""
     values, errors = _read_place(typed)
@@ -85,7 +85,7 @@ def save_place(
 @router.post("/gardens/{garden_id}/units", name="switch_units")
 def switch_units(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     based_on: Annotated[int, Form()],
     back: Text = "catch",
@@ -100,7 +100,9 @@ def switch_units(
 
 
 @router.post("/gardens/{garden_id}/undo", name="undo")
-def undo(request: Request, garden_id: int, db: Db, back: Text = "catch", at: Text = "") -> Response:
+def undo(
+    request: Request, garden_id: RowId, db: Db, back: Text = "catch", at: Text = ""
+) -> Response:
     """Step back one change."""
     gardens.undo(db, garden_id)
     return _back(request, garden_id, back, at)
@@ -109,7 +111,7 @@ def undo(request: Request, garden_id: int, db: Db, back: Text = "catch", at: Tex
 @router.post("/gardens/{garden_id}/remove", name="remove_part")
 def remove_part(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     part_id: Text,
     based_on: Annotated[int, Form()],
@@ -129,21 +131,23 @@ def remove_part(
 
 
 @router.post("/gardens/{garden_id}/redo", name="redo")
-def redo(request: Request, garden_id: int, db: Db, back: Text = "catch", at: Text = "") -> Response:
+def redo(
+    request: Request, garden_id: RowId, db: Db, back: Text = "catch", at: Text = ""
+) -> Response:
     """Step forward again."""
     gardens.redo(db, garden_id)
     return _back(request, garden_id, back, at)
 
 
 @router.get("/gardens/{garden_id}/garden.json", name="download_garden")
-def download_garden(garden_id: int, db: Db) -> Response:
+def download_garden(garden_id: RowId, db: Db) -> Response:
     """The garden document."""
     text = document.dumps(gardens.current(db, garden_id).garden)
     return download(text, "garden.json", "application/json")
 
 
 @router.get("/gardens/{garden_id}/network.inp", name="download_network")
-def download_network(garden_id: int, db: Db, at: str = "") -> Response:
+def download_network(garden_id: RowId, db: Db, at: str = "") -> Response:
     """The pipe network of a bed with the store full, for anyone to solve again."""
     garden = gardens.current(db, garden_id).garden
     try:

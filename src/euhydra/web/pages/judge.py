@@ -19,7 +19,7 @@ from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.keeping.lessons import Lesson
 from euhydra.records import gardens, log
 from euhydra.records.log import Search
-from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.drawing import record_strip
 from euhydra.web.pages.station import Shown, StationPage, back_to, based_on, show_page
 
@@ -129,7 +129,7 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
 
 
 @router.post("/gardens/{garden_id}/lessons", name="learn")
-def learn(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def learn(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Take over what the log teaches: a new revision, which undo takes back."""
     desk = open_desk(request, db, garden_id)
     told = told_of(request, desk)

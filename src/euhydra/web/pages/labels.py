@@ -15,7 +15,7 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.parts import counting
 from euhydra.planner.water import laws
 from euhydra.planner.water.zones import Zone
-from euhydra.web.desk import Db, Desk, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import plan
 from euhydra.web.pages.plan_pieces import box_of, cut_from
 from euhydra.web.pages.station import Shown, StationPage
@@ -100,7 +100,7 @@ def _code_of(url: str) -> Markup:
 
 
 @router.get("/gardens/{garden_id}/lines/{part_id}", name="line")
-def line_page(request: Request, garden_id: int, part_id: str, db: Db) -> Response:
+def line_page(request: Request, garden_id: RowId, part_id: str, db: Db) -> Response:
     """The page that a label's code leads to: one hose or line."""
     desk = open_desk(request, db, garden_id)
     label = next(iter(labels_of(request, desk, part_id)), None)

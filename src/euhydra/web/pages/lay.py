@@ -18,7 +18,7 @@ from euhydra.planner.lay.proposed_lines import Method, Wish
 from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
-from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.drawing import (
     fall,
     plan,
@@ -94,7 +94,7 @@ def show_refused(request: Request, desk: Desk, typed: Typed, fault: str, status:
 
 
 @router.get("/gardens/{garden_id}/part", name="part")
-def part(request: Request, garden_id: int, db: Db, at: str) -> Response:
+def part(request: Request, garden_id: RowId, db: Db, at: str) -> Response:
     """The forms of the part that is chosen on the plan."""
     revision = gardens.current(db, garden_id)
     views = forms_of_part(revision.garden, at)
@@ -114,7 +114,7 @@ def part(request: Request, garden_id: int, db: Db, at: str) -> Response:
 
 
 @router.get("/gardens/{garden_id}/outlet", name="outlet")
-def outlet(request: Request, garden_id: int, db: Db, zone: str, node: str) -> Response:
+def outlet(request: Request, garden_id: RowId, db: Db, zone: str, node: str) -> Response:
     """Head, flow and working at one outlet."""
     revision = gardens.current(db, garden_id)
     try:
@@ -139,7 +139,7 @@ def outlet(request: Request, garden_id: int, db: Db, zone: str, node: str) -> Re
 
 
 @router.post("/gardens/{garden_id}/lay/zones", name="join_zones")
-def join_zones(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def join_zones(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Join zones as proposed, as one change."""
     garden = gardens.current(db, garden_id).garden
     gardens.save(
@@ -149,7 +149,7 @@ def join_zones(request: Request, garden_id: int, db: Db, typed: Typed) -> Respon
 
 
 @router.post("/gardens/{garden_id}/lay/for-me", name="lay_for_me")
-def lay_for_me(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Lay lines for a bed or pots: ordinary pipes, as one change."""
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden

@@ -21,7 +21,7 @@ from euhydra.records import gardens, log, pictures
 from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
 from euhydra.web import log_words
-from euhydra.web.desk import Db, Desk, Typed, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
 from euhydra.web.log_words import EntryShown
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import Shown, StationPage, back_to, pages_of, show_page
@@ -121,7 +121,7 @@ Photo = Annotated[UploadFile | None, File()]
 
 @router.post("/gardens/{garden_id}/log", name="add_entry")
 def add_entry(
-    request: Request, garden_id: int, db: Db, typed: Typed, photo: Photo = None
+    request: Request, garden_id: RowId, db: Db, typed: Typed, photo: Photo = None
 ) -> Response:
     """Keep an entry; the same `sent_id` is kept once, however often it comes."""
     garden = gardens.current(db, garden_id).garden
@@ -149,14 +149,14 @@ def add_entry(
 
 
 @router.get("/gardens/{garden_id}/log/{entry_id}", name="entry")
-def entry_page(request: Request, garden_id: int, entry_id: int, db: Db) -> Response:
+def entry_page(request: Request, garden_id: RowId, entry_id: RowId, db: Db) -> Response:
     """One entry: its form, and what it was before."""
     return _show_entry(request, garden_id, entry_id, db)
 
 
 @router.post("/gardens/{garden_id}/log/{entry_id}", name="change_entry")
 def change_entry(
-    request: Request, garden_id: int, entry_id: int, db: Db, typed: Typed, photo: Photo = None
+    request: Request, garden_id: RowId, entry_id: RowId, db: Db, typed: Typed, photo: Photo = None
 ) -> Response:
     """Take an entry as it was typed anew; the former one stays in its history."""
     garden = gardens.current(db, garden_id).garden
@@ -172,7 +172,9 @@ def change_entry(
 
 
 @router.post("/gardens/{garden_id}/log/{entry_id}/removed", name="remove_entry")
-def remove_entry(request: Request, garden_id: int, entry_id: int, db: Db, typed: Typed) -> Response:
+def remove_entry(
+    request: Request, garden_id: RowId, entry_id: RowId, db: Db, typed: Typed
+) -> Response:
     """Take an entry out of the log, or with `undo` bring it back."""
     try:
         log.set_removed(db, garden_id, entry_id, "undo" not in typed)
@@ -182,7 +184,7 @@ def remove_entry(request: Request, garden_id: int, entry_id: int, db: Db, typed:
 
 
 @router.get("/gardens/{garden_id}/log.csv", name="log_csv")
-def log_table(garden_id: int, db: Db) -> Response:
+def log_table(garden_id: RowId, db: Db) -> Response:
     """The whole log as a table."""
     garden = gardens.current(db, garden_id).garden
     found = log.find(db, garden_id, log.Search(), most=-1)
@@ -192,7 +194,7 @@ def log_table(garden_id: int, db: Db) -> Response:
 
 @router.post("/gardens/{garden_id}/log.csv", name="bring_log")
 def bring_log(
-    request: Request, garden_id: int, db: Db, file: Annotated[UploadFile, File()]
+    request: Request, garden_id: RowId, db: Db, file: Annotated[UploadFile, File()]
 ) -> Response:
     """Take the entries of a table, all or none; those that are here already are left as they are."""
     desk = open_desk(request, db, garden_id)
@@ -209,7 +211,7 @@ def bring_log(
 
 
 @router.get("/gardens/{garden_id}/photos/{digest}", name="photo")
-def photo_file(request: Request, garden_id: int, digest: str) -> Response:
+def photo_file(request: Request, garden_id: RowId, digest: str) -> Response:
     """A photo of the log."""
     path = pictures.find(request.app.state.data, digest)
     if path is None:

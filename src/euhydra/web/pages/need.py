@@ -16,7 +16,7 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.need.answer import answer_need, peaks_of
 from euhydra.planner.need.daily import Need
 from euhydra.records import gardens
-from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.drawing import (
     charts,
     season_strip,
@@ -79,7 +79,7 @@ LAYERS = ("sand", "silt", "clay")
 
 
 @router.post("/gardens/{garden_id}/need/jar", name="jar_test")
-def jar_test(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def jar_test(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Name a bed's soil by the layers that settled in a jar."""
     garden = gardens.current(db, garden_id).garden
     bed = next((bed for bed in garden.beds if bed.id == typed.get("at")), None)

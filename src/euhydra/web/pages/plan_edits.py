@@ -18,7 +18,7 @@ from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 from euhydra.records import gardens
 from euhydra.records.gardens import Revision, StaleWriteError
-from euhydra.web.desk import Db
+from euhydra.web.desk import Db, RowId
 from euhydra.web.drawing import plan
 from euhydra.web.rendering import templates
 
@@ -105,7 +105,7 @@ def told_of_faults(error: ValidationError, garden: Garden) -> str:
 
 
 @router.post("/gardens/{garden_id}/edit", name="edit")
-def edit(request: Request, garden_id: int, db: Db, wanted: Edit) -> Response:
+def edit(request: Request, garden_id: RowId, db: Db, wanted: Edit) -> Response:
     """Keep a change: a new revision and the drawing as it is then; or what is wrong with it."""
     try:
         now = gardens.current(db, garden_id)
@@ -119,7 +119,7 @@ def edit(request: Request, garden_id: int, db: Db, wanted: Edit) -> Response:
 
 
 @router.post("/gardens/{garden_id}/step/{way}", name="step")
-def step(request: Request, garden_id: int, way: str, db: Db) -> Response:
+def step(request: Request, garden_id: RowId, way: str, db: Db) -> Response:
     """Undo or redo, and the drawing as it is then."""
     if way not in ("undo", "redo"):
         raise HTTPException(404, "There is undo and redo.")
@@ -157,7 +157,7 @@ def drawn(request: Request, revision: Revision) -> dict[str, Any]:
 
 
 @router.post("/gardens/{garden_id}/try", name="try_plan")
-def try_plan(garden_id: int, db: Db, wanted: Try) -> Response:
+def try_plan(garden_id: RowId, db: Db, wanted: Try) -> Response:
     """What the outlets of every zone that is touched would get; nothing is kept."""
     touched = {put.part.get("id") for put in wanted.puts}
     garden = gardens.current(db, garden_id).garden

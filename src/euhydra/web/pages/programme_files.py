@@ -16,7 +16,7 @@ from euhydra.garden.sentences import Amount
 from euhydra.planner.dates import WEEKDAYS, hour_in_words, how_often
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.orders import NEW_PLANTS, MonthOrder, month_orders
-from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.time import timed
 
@@ -30,7 +30,7 @@ SETTING_TAKES = timedelta(minutes=15)
 
 
 @router.get("/gardens/{garden_id}/programme.csv", name="programme_csv")
-def programme_table(request: Request, garden_id: int, db: Db, zone: str = "") -> Response:
+def programme_table(request: Request, garden_id: RowId, db: Db, zone: str = "") -> Response:
     """Settings of every timer, or of one zone's, by month."""
     desk = open_desk(request, db, garden_id)
     units = desk.revision.garden.units
@@ -41,7 +41,7 @@ def programme_table(request: Request, garden_id: int, db: Db, zone: str = "") ->
 @router.get("/gardens/{garden_id}/programme.ics", name="calendar")
 def programme_calendar(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     zone: str = "",
     year: Annotated[int, Query(ge=0, le=LAST_YEAR)] = 0,

@@ -13,7 +13,7 @@ from euhydra.planner.chain import ZoneChain
 from euhydra.planner.push.answer import answer_push
 from euhydra.planner.water import zones
 from euhydra.records import gardens
-from euhydra.web.desk import Db, Desk
+from euhydra.web.desk import Db, Desk, RowId
 from euhydra.web.drawing import (
     fall,
     outlet_table,
@@ -77,7 +77,7 @@ PAGE = StationPage(
 
 
 @router.post("/gardens/{garden_id}/try-fall", name="try_fall")
-def try_fall(request: Request, garden_id: int, db: Db, wanted: Try) -> Response:
+def try_fall(request: Request, garden_id: RowId, db: Db, wanted: Try) -> Response:
     """The side drawing with some parts changed; nothing is kept."""
     garden = gardens.current(db, garden_id).garden
     try:

@@ -8,7 +8,7 @@ from euhydra.formats import report_csv
 from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.keeping import report
-from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.drawing import charts
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.judge import told_of
@@ -27,7 +27,7 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
 
 
 @router.get("/gardens/{garden_id}/season.csv", name="season_csv")
-def season_table(request: Request, garden_id: int, db: Db) -> Response:
+def season_table(request: Request, garden_id: RowId, db: Db) -> Response:
     """The season's report as a table."""
     desk = open_desk(request, db, garden_id)
     told = told_of(request, desk)

@@ -17,7 +17,7 @@ from euhydra.planner.lay.comparing import ZoneChoice
 from euhydra.planner.parts.answer import Item, Price, ShoppingList, make_list
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.records import prices
-from euhydra.web.desk import Db, Desk, Typed, open_desk
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, back_to, show_page
 
@@ -74,7 +74,7 @@ MOST_PRICE, MOST_PACK = 1e6, 1e5
 
 
 @router.post("/gardens/{garden_id}/prices", name="save_prices")
-def save_prices(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def save_prices(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Take prices as typed, all or none."""
     desk = open_desk(request, db, garden_id)
     answer = make_list(desk.revision.garden, as_prices(prices.all_prices(db)))
@@ -86,7 +86,7 @@ def save_prices(request: Request, garden_id: int, db: Db, typed: Typed) -> Respo
 
 
 @router.get("/gardens/{garden_id}/prices.csv", name="prices_csv")
-def price_table(request: Request, garden_id: int, db: Db) -> Response:
+def price_table(request: Request, garden_id: RowId, db: Db) -> Response:
     """Pack and price of every good on the list."""
     desk = open_desk(request, db, garden_id)
     units = desk.revision.garden.units
@@ -96,7 +96,7 @@ def price_table(request: Request, garden_id: int, db: Db) -> Response:
 
 
 @router.post("/gardens/{garden_id}/prices.csv", name="bring_prices")
-def bring_prices(request: Request, garden_id: int, db: Db, file: UploadFile) -> Response:
+def bring_prices(request: Request, garden_id: RowId, db: Db, file: UploadFile) -> Response:
     """Remember the prices of a table; all of them, or none."""
     desk = open_desk(request, db, garden_id)
     try:

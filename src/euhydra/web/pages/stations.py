@@ -1,11 +1,12 @@
 """Every page of every station, in the order of the water, and the routes that all of them share."""
 
 from fastapi import APIRouter, HTTPException, Request
+from starlette.convertors import StringConvertor, register_url_convertor
 from starlette.responses import Response
 
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
-from euhydra.web.desk import Db, Typed, open_desk
+from euhydra.web.desk import Db, RowId, Typed, open_desk
 from euhydra.web.forms import FormError, FormOn, NoSuchPartError
 from euhydra.web.pages import (
     away,
@@ -29,7 +30,7 @@ from euhydra.web.pages import (
     week,
     years,
 )
-from euhydra.web.pages.station import StationPage, back_to, based_on, show_page
+from euhydra.web.pages.station import back_to, based_on, show_page
 from euhydra.web.part_forms import PART_FORMS
 
 router = APIRouter()
@@ -65,22 +66,38 @@ PAGES = {
 }
 """By key."""
 
-STATION_PATH = "/gardens/{garden_id}/{station}"
+
+class StationKey(StringConvertor):
+    """In an address, the key of a page: no other word leads to one."""
+
+    regex = "|".join(PAGES)
+
+
+register_url_convertor("station_key", StationKey())
+
+STATION_PATH = "/gardens/{garden_id}/{station:station_key}"
 
 
 @router.get(STATION_PATH, name="station")
-def station_page(request: Request, garden_id: int, station: str, db: Db, at: str = "") -> Response:
+def station_page(
+    request: Request, garden_id: RowId, station: str, db: Db, at: str = ""
+) -> Response:
     """A station of the watercourse; `at` names the bed or the store that it is about."""
-    page = _page(station)
-    return show_page(request, open_desk(request, db, garden_id), page, at)
+    return show_page(request, open_desk(request, db, garden_id), PAGES[station], at)
 
 
-@router.post("/gardens/{garden_id}/{station}/{key}", name="save_part")
+@router.get("/gardens/{garden_id}", name="garden")
+def garden_page(request: Request, garden_id: RowId) -> Response:
+    """A garden by its number alone: its first station."""
+    return back_to(request, garden_id, next(iter(PAGES)))
+
+
+@router.post(STATION_PATH + "/{key}", name="save_part")
 def save_part(
-    request: Request, garden_id: int, station: str, key: str, db: Db, typed: Typed
+    request: Request, garden_id: RowId, station: str, key: str, db: Db, typed: Typed
 ) -> Response:
     """Take a part as typed: a new revision, or the page again with what is wrong."""
-    page, at = _page(station), typed.get("at", "")
+    page, at = PAGES[station], typed.get("at", "")
     if key not in page.form_keys:
         raise HTTPException(404, f"There is no form “{key}” here.")
     desk = open_desk(request, db, garden_id)
@@ -103,9 +120,3 @@ def save_part(
     known = {part.id for part in garden.parts}
     added = [part.id for part in getattr(changed, form.form.collection) if part.id not in known]
     return back_to(request, garden_id, station, added[0] if added and page.turns_to_new else at)
-
-
-def _page(station: str) -> StationPage:
-    if station not in PAGES:
-        raise HTTPException(404, f"There is no station “{station}”.")
-    return PAGES[station]

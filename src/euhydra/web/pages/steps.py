@@ -7,7 +7,7 @@ from starlette.responses import JSONResponse, Response
 
 from euhydra.planner.steps.answer import answer_steps
 from euhydra.records import prices
-from euhydra.web.desk import Db, Desk, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import plan
 from euhydra.web.pages.plan_pieces import box_of, cut_from
 from euhydra.web.pages.shopping import show_shopping
@@ -36,7 +36,7 @@ def show_steps(request: Request, desk: Desk, at: str) -> Shown:
 @router.post("/gardens/{garden_id}/tick", name="tick")
 def tick(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     which: Annotated[prices.List, Form(alias="list")],
     item: Annotated[str, Form(max_length=200)],

@@ -21,7 +21,7 @@ from euhydra.planner.store.sizing import SizeCurve
 from euhydra.planner.store.standing import answer_standing
 from euhydra.planner.store.storms import storm_figures
 from euhydra.planner.water import zones
-from euhydra.web.desk import Db, Desk, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
     charts,
     drains,
@@ -98,7 +98,7 @@ def stores_at(desk: Desk, at: str) -> tuple[Store, ...]:
 
 @router.get("/gardens/{garden_id}/installation", name="installation")
 def installation(
-    request: Request, garden_id: int, db: Db, at: str = "", tap: str = "", head: str = ""
+    request: Request, garden_id: RowId, db: Db, at: str = "", tap: str = "", head: str = ""
 ) -> Response:
     """Where to mark, drill and set level, for a store at its downspout.
 
@@ -142,7 +142,7 @@ def _wanted(
 
 
 @router.get("/gardens/{garden_id}/store/sizes", name="sizes")
-def sizes(request: Request, garden_id: int, db: Db, at: str = "") -> dict[str, Any]:
+def sizes(request: Request, garden_id: RowId, db: Db, at: str = "") -> dict[str, Any]:
     """The size curve, for the page to draw once it has been worked out."""
     desk = open_desk(request, db, garden_id)
     answer = _group(desk, at)
@@ -156,7 +156,9 @@ def sizes(request: Request, garden_id: int, db: Db, at: str = "") -> dict[str, A
 
 
 @router.get("/gardens/{garden_id}/store/year", name="store_year")
-def store_year(request: Request, garden_id: int, db: Db, year: int, at: str = "") -> dict[str, Any]:
+def store_year(
+    request: Request, garden_id: RowId, db: Db, year: int, at: str = ""
+) -> dict[str, Any]:
     """One year of a store, day by day."""
     desk = open_desk(request, db, garden_id)
     answer = _group(desk, at)

@@ -8,7 +8,7 @@ from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import ZoneChain
 from euhydra.planner.time import present_setting
 from euhydra.planner.time.answer import TimeAnswer
-from euhydra.web.desk import Db, Desk, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
     charts,
 )
@@ -76,7 +76,7 @@ def thirstiest(answers: list[TimeAnswer]) -> int:
 
 
 @router.get("/gardens/{garden_id}/card", name="card")
-def card(request: Request, garden_id: int, db: Db) -> Response:
+def card(request: Request, garden_id: RowId, db: Db) -> Response:
     """The timer's settings on one page, to tape inside the shed door."""
     desk = open_desk(request, db, garden_id)
     timed = [zone.time for zone in desk.chain.zones if not isinstance(zone.time, Gap)]

@@ -17,7 +17,7 @@ from euhydra.garden.quantities import QuantityError
 from euhydra.garden.usual import drawn_fields
 from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError
-from euhydra.web.desk import Db, Typed, open_desk, render
+from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.drawing import plan, plan_shapes
 from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
@@ -35,7 +35,7 @@ FIRST_WIDTH = 10.0
 @router.post("/gardens/{garden_id}/lay/picture", name="add_picture")
 def add_picture(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     based_on: Annotated[int, Form()],
     picture: Annotated[UploadFile, File()],
@@ -62,7 +62,7 @@ def add_picture(
 
 @router.post("/gardens/{garden_id}/lay/picture/scale", name="scale_picture")
 def scale_picture(
-    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()], typed: Typed
+    request: Request, garden_id: RowId, db: Db, based_on: Annotated[int, Form()], typed: Typed
 ) -> Response:
     """Scale the picture by one known length."""
     garden = gardens.current(db, garden_id).garden
@@ -92,7 +92,7 @@ def scale_picture(
 
 @router.post("/gardens/{garden_id}/lay/picture/remove", name="remove_picture")
 def remove_picture(
-    request: Request, garden_id: int, db: Db, based_on: Annotated[int, Form()]
+    request: Request, garden_id: RowId, db: Db, based_on: Annotated[int, Form()]
 ) -> Response:
     """Take the picture away; undo brings it back."""
     garden = edits.replace(gardens.current(db, garden_id).garden, backdrop=None)
@@ -101,7 +101,7 @@ def remove_picture(
 
 
 @router.get("/gardens/{garden_id}/pictures/{digest}.png", name="backdrop")
-def backdrop(request: Request, garden_id: int, digest: str) -> Response:
+def backdrop(request: Request, garden_id: RowId, digest: str) -> Response:
     """A picture that a plan lies on."""
     path = pictures.find(request.app.state.data, digest)
     if path is None:
@@ -112,7 +112,7 @@ def backdrop(request: Request, garden_id: int, digest: str) -> Response:
 @router.post("/gardens/{garden_id}/lay/outlines", name="add_outlines")
 def add_outlines(
     request: Request,
-    garden_id: int,
+    garden_id: RowId,
     db: Db,
     based_on: Annotated[int, Form()],
     outlines: Annotated[UploadFile, File()],
@@ -158,7 +158,7 @@ def _part(garden: Garden, part_id: str, outline: geojson.Outline) -> tuple[Colle
 
 
 @router.get("/gardens/{garden_id}/plan.geojson", name="download_geojson")
-def download_geojson(garden_id: int, db: Db) -> Response:
+def download_geojson(garden_id: RowId, db: Db) -> Response:
     """The plan for other programs."""
     garden = gardens.current(db, garden_id).garden
     return download(geojson.dumps(garden), "plan.geojson", "application/geo+json")
@@ -178,7 +178,7 @@ def _plan_context(request: Request, garden_id: int, db: Db) -> dict[str, Any]:
 
 
 @router.get("/gardens/{garden_id}/plan.svg", name="download_svg")
-def download_svg(request: Request, garden_id: int, db: Db) -> Response:
+def download_svg(request: Request, garden_id: RowId, db: Db) -> Response:
     """The plan as a drawing of its own, without the picture under it."""
     context = _plan_context(request, garden_id, db) | {"alone": True, "backdrop": None}
     return download(
@@ -187,7 +187,7 @@ def download_svg(request: Request, garden_id: int, db: Db) -> Response:
 
 
 @router.get("/gardens/{garden_id}/plan", name="plan_sheet")
-def plan_sheet(request: Request, garden_id: int, db: Db) -> Response:
+def plan_sheet(request: Request, garden_id: RowId, db: Db) -> Response:
     """The plan on a sheet to print, with its pipes by length."""
     desk = open_desk(request, db, garden_id)
     return render(request, "plan_sheet.html", desk, **_plan_context(request, garden_id, db))

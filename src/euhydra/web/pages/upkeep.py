@@ -12,7 +12,7 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.keeping.upkeep import Upkeep
 from euhydra.records import log
-from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import Shown, StationPage
 
@@ -47,7 +47,7 @@ TASK_AT, TASK_TAKES = time(9), timedelta(minutes=30)
 
 
 @router.get("/gardens/{garden_id}/upkeep.ics", name="upkeep_calendar")
-def upkeep_calendar(request: Request, garden_id: int, db: Db) -> Response:
+def upkeep_calendar(request: Request, garden_id: RowId, db: Db) -> Response:
     """Everything that is due, for the owner's calendar."""
     desk = open_desk(request, db, garden_id)
     answer = upkeep_of(request, desk)

@@ -19,7 +19,7 @@ from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.records import uploads, weather
 from euhydra.records.weather import RecordInfo
-from euhydra.web.desk import Db, Desk, Typed, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
 from euhydra.web.drawing import charts, climates
 
 router = APIRouter()
@@ -47,13 +47,13 @@ MOST_GAPS_SHOWN = 12
 
 
 @router.get("/gardens/{garden_id}/weather", name="weather")
-def weather_page(request: Request, garden_id: int, db: Db) -> Response:
+def weather_page(request: Request, garden_id: RowId, db: Db) -> Response:
     """What weather the garden is planned with."""
     return show_weather(request, open_desk(request, db, garden_id), db)
 
 
 @router.post("/gardens/{garden_id}/weather/months", name="save_months")
-def save_months(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def save_months(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Take twelve usual months as typed, and make days of them."""
     desk = open_desk(request, db, garden_id)
     units = desk.revision.garden.units
@@ -70,7 +70,7 @@ def save_months(request: Request, garden_id: int, db: Db, typed: Typed) -> Respo
 
 @router.post("/gardens/{garden_id}/weather/file", name="upload_weather")
 def upload_weather(
-    request: Request, garden_id: int, db: Db, file: Annotated[UploadFile | None, File()] = None
+    request: Request, garden_id: RowId, db: Db, file: Annotated[UploadFile | None, File()] = None
 ) -> Response:
     """Take a daily file: straight in, or with a question about its units or gaps first."""
     desk = open_desk(request, db, garden_id)
@@ -88,7 +88,7 @@ def upload_weather(
 
 @router.post("/gardens/{garden_id}/weather/file/{upload_id}", name="answer_upload")
 def answer_upload(
-    request: Request, garden_id: int, upload_id: int, db: Db, typed: Typed
+    request: Request, garden_id: RowId, upload_id: RowId, db: Db, typed: Typed
 ) -> Response:
     """Take in a file that waited for an answer."""
     desk = open_desk(request, db, garden_id)
@@ -96,7 +96,7 @@ def answer_upload(
 
 
 @router.post("/gardens/{garden_id}/weather/use/{record_id}", name="use_weather")
-def use_weather(request: Request, garden_id: int, record_id: int, db: Db) -> Response:
+def use_weather(request: Request, garden_id: RowId, record_id: RowId, db: Db) -> Response:
     """Plan with a record the garden had before."""
     if not weather.use(db, garden_id, record_id):
         raise HTTPException(404, "This weather record is not there.")

@@ -9,7 +9,7 @@ from euhydra.garden import normals, quantities
 from euhydra.garden.quantities import QuantityError
 from euhydra.records import weather
 from euhydra.records.weather import RecordInfo
-from euhydra.web.desk import Db, Typed, open_desk
+from euhydra.web.desk import Db, RowId, Typed, open_desk
 from euhydra.web.pages.weather import show_weather
 
 router = APIRouter()
@@ -22,7 +22,7 @@ SEED = 20120229
 
 
 @router.post("/gardens/{garden_id}/weather/join", name="join_weather")
-def join_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def join_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Make one record of two; where they disagree the owner has to say which to trust."""
     desk = open_desk(request, db, garden_id)
     first, second = (_record(db, garden_id, typed.get(name, "")) for name in ("first", "second"))
@@ -56,7 +56,7 @@ def join_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Resp
 
 
 @router.post("/gardens/{garden_id}/weather/more", name="more_weather")
-def more_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Response:
+def more_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Make up years that are like a record."""
     desk = open_desk(request, db, garden_id)
     like = _record(db, garden_id, typed.get("like", ""))
@@ -84,7 +84,7 @@ def more_weather(request: Request, garden_id: int, db: Db, typed: Typed) -> Resp
 
 
 @router.post("/gardens/{garden_id}/weather/forget/{record_id}", name="forget_weather")
-def forget_weather(request: Request, garden_id: int, record_id: int, db: Db) -> Response:
+def forget_weather(request: Request, garden_id: RowId, record_id: RowId, db: Db) -> Response:
     """Forget a record that the garden is not planned with."""
     if not weather.remove(db, garden_id, record_id):
         raise HTTPException(409, "A record in use cannot be forgotten: plan with another first.")

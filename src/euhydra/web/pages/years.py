@@ -15,7 +15,7 @@ from euhydra.planner.season import odds, variants
 from euhydra.planner.season.odds import OddsAnswer
 from euhydra.planner.season.variants import Variant
 from euhydra.records import gardens
-from euhydra.web.desk import Db, Desk, open_desk
+from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.drawing import charts
 from euhydra.web.pages.station import Shown, StationPage
 
@@ -163,7 +163,7 @@ def _series_of(
 
 @router.get("/gardens/{garden_id}/years/bed", name="bed_year")
 def bed_year(
-    request: Request, garden_id: int, db: Db, year: int, at: str = "", plan: str = ""
+    request: Request, garden_id: RowId, db: Db, year: int, at: str = "", plan: str = ""
 ) -> dict[str, Any]:
     """One year of a bed's root zone, day by day, under the plan called so."""
     series = _series_of(request, open_desk(request, db, garden_id), plan, at, year)
