@@ -3,6 +3,8 @@
 import io
 import json
 import sqlite3
+import threading
+import time
 import zipfile
 from contextlib import closing
 from datetime import datetime
@@ -11,8 +13,9 @@ import pytest
 from PIL import Image
 
 from euhydra.garden.logbook import LogEntry
-from euhydra.records import backup, database, log, pictures
+from euhydra.records import backup, database, gardens, log, pictures
 from euhydra.records.backup import BackupError
+from euhydra.records.gardens import StaleWriteError
 from served import lay_demo
 
 
@@ -38,7 +41,7 @@ def saved(data, tmp_path):
 
 def notes(folder):
     with closing(database.connect(folder / database.FILE_NAME)) as conn:
-        return [kept.entry.note for kept in log.find(conn, 1, log.Search())]
+        return [kept.entry.note for kept in log.find(conn, 1, log.Search(), most=-1)]
 
 
 def test_it_comes_back_whole_into_an_empty_folder(saved, tmp_path):
@@ -160,3 +163,69 @@ def test_a_database_of_a_newer_program_is_refused(data, tmp_path):
     backup.make(data, target)
     with pytest.raises(BackupError, match="newer program"):
         backup.check(target)
+
+
+def test_what_is_written_while_a_backup_comes_back_is_here_or_in_the_copy(data, saved):
+    """Every acknowledged entry: written before the copy it is in it, written after it is here."""
+    acknowledged, stop = [], threading.Event()
+
+    def write(writer):
+        number = 0
+        while not stop.is_set():
+            note = f"{writer}-{number}"
+            with closing(database.connect(data / database.FILE_NAME)) as conn:
+                log.add(conn, 1, note, LogEntry("note", datetime(2026, 6, 3, 8), note=note))
+            acknowledged.append(note)
+            number += 1
+
+    writers = [threading.Thread(target=write, args=(n,)) for n in range(3)]
+    for writer in writers:
+        writer.start()
+    while len(acknowledged) < 10:
+        time.sleep(0.005)
+    for _ in range(3):
+        backup.restore(data, saved)
+        time.sleep(0.02)
+    stop.set()
+    for writer in writers:
+        writer.join()
+    kept = set(notes(data))
+    for number, copy in enumerate(sorted((data / "backups").glob("*.zip"))):
+        elsewhere = data.parent / f"elsewhere-{number}"
+        backup.restore(elsewhere, copy)
+        kept |= set(notes(elsewhere))
+    assert len(acknowledged) > 20
+    assert set(acknowledged) - kept == set()
+
+
+def test_numbers_that_come_back_were_never_given_before(data, saved):
+    """So that a page of the former garden cannot be saved over what came back."""
+    with closing(database.connect(data / database.FILE_NAME)) as conn:
+        before = gardens.current(conn, 1)
+        backup.restore(data, saved)
+        after = gardens.current(conn, 1)
+        assert after.garden == before.garden
+        assert after.id > before.id
+        with pytest.raises(StaleWriteError):
+            gardens.save(conn, 1, before.id, before.garden, "of an old page")
+        gardens.save(conn, 1, after.id, after.garden, "of a new one")
+        assert gardens.undo(conn, 1)
+
+
+def test_a_database_that_cannot_be_used_is_kept_under_another_name(data, saved):
+    (data / database.FILE_NAME).write_bytes(b"not a database at all" * 100)
+    backup.restore(data, saved)
+    assert notes(data) == ["first leaf"]
+    assert len(list(data.glob("unusable-*"))) >= 1
+
+
+@pytest.mark.parametrize("name", ["manifest.json", "euhydra.db", f"pictures/{'0' * 64}.jpg"])
+def test_no_member_unpacks_to_more_than_it_may(saved, tmp_path, name, monkeypatch):
+    """A small file that unpacks to much; the bounds are lowered, so that the test is small too."""
+    for bound in ("MOST_OF_LIST", "MOST_OF_DATABASE", "MOST_OF_PICTURE"):
+        monkeypatch.setattr(backup, bound, 100_000)
+    bomb = tmp_path / "bomb.zip"
+    with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(name, b" " * 200_000)
+    with pytest.raises(BackupError, match="larger than any"):
+        backup.check(bomb)

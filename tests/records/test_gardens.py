@@ -2,6 +2,7 @@ import os
 import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from pathlib import Path
 
 import numpy as np
@@ -160,3 +161,28 @@ def test_a_record_with_a_removed_ones_number_is_told_from_it(folder):
     revision = gardens.current(conn, garden_id)
     assert key_of(revision, third) != key_of(revision, second)
     assert key_of(revision, None) != key_of(revision, third)
+
+
+def test_an_empty_file_is_refused_and_left_empty(tmp_path):
+    path = tmp_path / database.FILE_NAME
+    path.touch()
+    with pytest.raises(DatabaseError, match="is empty"):
+        database.prepare(tmp_path)
+    assert path.stat().st_size == 0
+
+
+def test_another_programs_database_is_refused_and_left_as_it_is(tmp_path):
+    path = tmp_path / database.FILE_NAME
+    with closing(sqlite3.connect(path)) as conn:
+        conn.execute("CREATE TABLE migration (version INTEGER)")
+    before = path.read_bytes()
+    with pytest.raises(DatabaseError, match="another program's"):
+        database.prepare(tmp_path)
+    assert path.read_bytes() == before
+    assert [p.name for p in tmp_path.iterdir()] == [path.name]
+
+
+def test_the_database_is_its_owners_alone(tmp_path):
+    folder = tmp_path / "new"
+    path = database.prepare(folder)
+    assert (folder.stat().st_mode & 0o777, path.stat().st_mode & 0o777) == (0o700, 0o600)

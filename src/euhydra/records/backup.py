@@ -15,15 +15,18 @@ from pathlib import Path
 from typing import Any
 
 from euhydra.garden.document import GardenError
-from euhydra.records import database, gardens, pictures
+from euhydra.records import database, gardens, pictures, replacing
 from euhydra.records.database import FILE_NAME, DatabaseError
 
 FORMAT, VERSION = "euhydra-backup", 1
 
 MANIFEST = "manifest.json"
 
-MOST_UNPACKED = 4_000_000_000
-"""Most bytes that are unpacked. A small file that grows beyond this is no backup of ours."""
+MOST_OF_LIST = 8_000_000
+MOST_OF_DATABASE = 2_000_000_000
+MOST_OF_PICTURE = 30_000_000
+MOST_FILES = 20_000
+"""What a backup may unpack to, member by member. [bytes] What grows beyond is none of ours."""
 
 CHUNK = 1 << 20
 
@@ -97,23 +100,44 @@ def check(source: Path) -> Contents:
 def restore(data: Path, source: Path) -> Contents:
     """Put a backup in the place of everything in a data folder.
 
-    It is unpacked and proved first; then what is there now is saved beside it, under `backups`;
-    only then is it replaced.
+    It is unpacked and proved first. Then nobody can write; what is there is saved beside it, under
+    `backups`, and only then replaced: what was acknowledged before is in that copy, and what is
+    written after is written on top of what came back.
 
     Raises
     ------
     BackupError : with nothing changed.
+    DatabaseError : if the folder cannot be used.
     """
     with _unpacked(source) as (folder, contents):
-        stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
-        if (data / FILE_NAME).exists():
-            make(data, data / "backups" / f"before-restore-{stamp}.zip")
-        data.mkdir(parents=True, exist_ok=True)
+        stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S-%f")
+        has_former = _make_room(data, stamp)
         (data / pictures.FOLDER).mkdir(exist_ok=True)
         for path in pictures.all_files(folder):
             shutil.copy2(path, data / pictures.FOLDER / path.name)
-        _copy_database(folder / FILE_NAME, data / FILE_NAME)
+
+        def save_first() -> None:
+            if has_former:
+                make(data, data / "backups" / f"before-restore-{stamp}.zip")
+
+        replacing.replace_all(data / FILE_NAME, folder / FILE_NAME, save_first)
     return contents
+
+
+def _make_room(data: Path, stamp: str) -> bool:
+    """A database to put it into, and whether there was one before.
+
+    One that cannot be used is kept under another name.
+    """
+    was_there = (data / FILE_NAME).exists()
+    try:
+        database.prepare(data)
+    except DatabaseError:
+        for path in data.glob(f"{FILE_NAME}*"):
+            path.rename(data / f"unusable-{stamp}-{path.name}")
+        database.prepare(data)
+        return False
+    return was_there
 
 
 @contextmanager
@@ -132,8 +156,9 @@ def _unpacked(source: Path) -> Iterator[tuple[Path, Contents]]:
 def _unpack(source: Path, folder: Path) -> dict[str, Any]:
     try:
         with zipfile.ZipFile(source) as archive:
-            if sum(info.file_size for info in archive.infolist()) > MOST_UNPACKED:
-                raise BackupError("This backup is larger than any that this program makes.")
+            for info in archive.infolist():
+                if len(archive.infolist()) > MOST_FILES or info.file_size > _most_of(info.filename):
+                    raise BackupError("This backup is larger than any that this program makes.")
             manifest = _manifest(archive)
             for name, listed in manifest["files"].items():
                 _take(archive, name, listed, folder)
@@ -145,6 +170,11 @@ def _unpack(source: Path, folder: Path) -> dict[str, Any]:
     return manifest
 
 
+def _most_of(name: str) -> int:
+    """Bytes that a member may unpack to."""
+    return {MANIFEST: MOST_OF_LIST, FILE_NAME: MOST_OF_DATABASE}.get(name, MOST_OF_PICTURE)
+
+
 def _manifest(archive: zipfile.ZipFile) -> dict[str, Any]:
     try:
         manifest = json.loads(archive.read(MANIFEST))
@@ -152,7 +182,7 @@ def _manifest(archive: zipfile.ZipFile) -> dict[str, Any]:
             isinstance(listed, dict) for listed in manifest["files"].values()
         )
         version, _ = int(manifest["version"]), str(manifest["made_at"])
-    except (AttributeError, KeyError, ValueError, TypeError):
+    except (AttributeError, KeyError, ValueError, TypeError, RecursionError):
         known, version = False, 0
     if not known:
         raise BackupError("This is no backup of this program: choose the file that it saved.")

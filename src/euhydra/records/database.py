@@ -1,9 +1,11 @@
 """Opening the database, and bringing its schema up to date."""
 
+import os
 import shutil
 import sqlite3
+import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
@@ -11,7 +13,7 @@ SCHEMA_FILES = ("001_gardens.sql", "002_weather.sql", "003_build.sql", "004_log.
 """Migrations in order. Each runs once, in a transaction of its own."""
 
 MIGRATION_TABLE = """
-    CREATE TABLE IF NOT EXISTS migration (
+    CREATE TABLE migration (
         name TEXT PRIMARY KEY,
         applied_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%fZ', 'now'))
     ) STRICT
@@ -52,35 +54,69 @@ def transaction(conn: sqlite3.Connection) -> Iterator[None]:
 def prepare(folder: Path) -> Path:
     """The database of a data folder, made or brought up to date; returns its path.
 
-    Before the first migration of an existing database a copy is laid beside it.
+    Before the first migration of an existing database a copy is laid beside it. What is not a
+    database of this program is left as it is.
 
     Raises
     ------
-    DatabaseError : if the folder cannot be written, or a newer program has been at it.
+    DatabaseError : if the folder cannot be used, or holds a database that is not ours or newer.
     """
     path = folder / FILE_NAME
     try:
-        folder.mkdir(parents=True, exist_ok=True)
-        existed = path.exists()
-        conn = connect(path)
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        if path.exists():
+            _check_ours(path)
+        else:
+            _make(path)
+        path.chmod(0o600)
+        with closing(connect(path)) as conn:
+            pending = _pending(conn)
+            if pending:
+                conn.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+                shutil.copy2(path, path.with_suffix(f".before-{pending[0].split('_')[0]}.db"))
+            for name in pending:
+                migrate(conn, name)
     except (OSError, sqlite3.Error) as error:
         raise DatabaseError(f"The data folder {folder} cannot be used: {error}.") from None
-    try:
-        pending = _pending(conn)
-        if pending and existed:
-            conn.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-            shutil.copy2(path, path.with_suffix(f".before-{pending[0].split('_')[0]}.db"))
-        for name in pending:
-            migrate(conn, name)
-    except sqlite3.DatabaseError as error:
-        raise DatabaseError(f"{path} is not a database of this program: {error}.") from None
-    finally:
-        conn.close()
     return path
 
 
+def _make(path: Path) -> None:
+    """A new database, under its name only once it is whole: a start that is cut short leaves none."""
+    with tempfile.TemporaryDirectory(dir=path.parent) as aside:
+        new = Path(aside) / path.name
+        with closing(connect(new)) as conn:
+            conn.execute(MIGRATION_TABLE)
+            for name in SCHEMA_FILES:
+                migrate(conn, name)
+        with suppress(FileExistsError):  # another start was quicker
+            os.link(new, path)
+
+
+def _check_ours(path: Path) -> None:
+    """Look into a file without writing to it.
+
+    Raises
+    ------
+    DatabaseError : if this program did not make it.
+    """
+    left = "It was left as it is: move it away, or use another folder (--data)."
+    if path.stat().st_size == 0:
+        raise DatabaseError(
+            f"{path} is empty, which no database of this program ever is. {left} "
+            "If there is a backup, bring it back with “euhydra restore”."
+        )
+    query = "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('migration', 'garden')"
+    try:
+        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as conn:
+            is_ours = conn.execute(query).fetchone()[0] == 2
+    except sqlite3.DatabaseError as error:
+        raise DatabaseError(f"{path} is not a database of this program: {error}. {left}") from None
+    if not is_ours:
+        raise DatabaseError(f"{path} is another program's database. {left}")
+
+
 def _pending(conn: sqlite3.Connection) -> list[str]:
-    conn.execute(MIGRATION_TABLE)
     applied = {row["name"] for row in conn.execute("SELECT name FROM migration")}
     unknown = applied - set(SCHEMA_FILES)
     if unknown:

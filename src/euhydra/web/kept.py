@@ -24,11 +24,6 @@ class KeptResults(Generic[T]):
         self._turn = Condition()
         self._get = cached(self._results, _key_alone, condition=self._turn)(_compute)
 
-    def clear(self) -> None:
-        """Forget all of them."""
-        with self._turn:
-            self._results.clear()
-
     def get(self, key: Hashable, compute: Callable[[], T]) -> T:
         """The result of `key`, computed the first time it is asked for; errors are not kept."""
         result: T = self._get(key, compute)

@@ -2,6 +2,7 @@
 
 import hashlib
 import re
+import shutil
 import tempfile
 from datetime import date
 from pathlib import Path
@@ -46,15 +47,15 @@ def bring_backup(request: Request, file: Annotated[UploadFile, File()]) -> Respo
     """Prove a backup, and ask whether it is to replace what is here."""
     data: Path = request.app.state.data
     waits = data / INCOMING
-    waits.mkdir(exist_ok=True)
-    for older in waits.glob("*.zip"):
-        older.unlink(missing_ok=True)
+    shutil.rmtree(waits, ignore_errors=True)  # an older one, or what a full disk cut short
+    waits.mkdir()
     digest = hashlib.sha256()
-    with tempfile.NamedTemporaryFile(dir=waits, delete=False) as copy:
+    new = waits / "new"
+    with new.open("wb") as copy:
         while chunk := file.file.read(CHUNK):
             digest.update(chunk)
             copy.write(chunk)
-    path = Path(copy.name).rename(waits / f"{digest.hexdigest()}.zip")
+    path = new.rename(waits / f"{digest.hexdigest()}.zip")
     try:
         found = backup.check(path)
     except BackupError as error:
@@ -76,7 +77,6 @@ def restore(request: Request, digest: Annotated[str, Form()]) -> Response:
     except BackupError as error:
         return render(request, "restore.html", None, 422, fault=str(error))
     path.unlink(missing_ok=True)
-    forget_everything(request)
     home = request.url_for("home").include_query_params(restored="yes")
     return RedirectResponse(home, 303)
 
@@ -102,11 +102,3 @@ def _home(request: Request, db: Db, fault: str) -> Response:
     return render(
         request, "home.html", None, 422, entries=entries, typed={}, errors={}, file_fault=fault
     )
-
-
-def forget_everything(request: Request) -> None:
-    """Nothing that was worked out before holds any more: numbers of revisions are given again."""
-    state = request.app.state
-    for kept in (state.chains, state.records, state.size_curves, state.answers):
-        kept.clear()
-    state.benches.clear()
