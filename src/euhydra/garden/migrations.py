@@ -7,6 +7,9 @@ Document = dict[str, Any]
 FIRST_SPACING = 0.3
 """Metres between outlets where an old line says none."""
 
+MOST_PIPES = 2000
+"""Pipes that are made of an old document; a small file could ask for millions."""
+
 OLD_LINE_BORE = 0.0136
 """Inside width of every line of the first version. [m]"""
 
@@ -42,6 +45,8 @@ def from_1(old: Document) -> Document:
         )
         if lines and bed.get("id") not in reached:
             reached.add(bed.get("id"))
+            if len(pipes) + 2 * rows > MOST_PIPES:
+                raise ValueError("more rows than a garden can have")
             pipes += _rows(lines[0], bed, hose, x, middle)
     return new | {"schema_version": 2, "timers": timers, "pipes": pipes}
 

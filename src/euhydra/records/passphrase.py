@@ -1,13 +1,18 @@
 """The passphrase of the home network: its argon2 hash, and the key that signs sessions."""
 
-import os
 import secrets
 from pathlib import Path
 
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error, InvalidHashError
 
+from euhydra.records import atomic
+
 FILE, KEY_FILE = "passphrase", "session-key"
+
+HASHER = PasswordHasher(time_cost=2, memory_cost=19 * 1024, parallelism=1)
+"""19 MiB a hash, twice over: the least that OWASP's cheat sheet on storing passwords asks of
+argon2id (from memory), so that a small computer can bear several."""
 
 LEAST_LENGTH = 10
 """[characters]"""
@@ -29,8 +34,8 @@ def put(data: Path, phrase: str) -> None:
             f"At least {LEAST_LENGTH} characters: four words that do not belong together are easy to keep."
         )
     data.mkdir(parents=True, exist_ok=True)
-    _write(data / FILE, PasswordHasher().hash(phrase.strip()))
-    _write(data / KEY_FILE, secrets.token_hex(32))
+    atomic.write(data / FILE, HASHER.hash(phrase.strip()).encode("ascii"))
+    atomic.write(data / KEY_FILE, secrets.token_hex(32).encode("ascii"))
 
 
 def is_set(data: Path) -> bool:
@@ -46,15 +51,6 @@ def session_key(data: Path) -> str:
 def is_right(data: Path, phrase: str) -> bool:
     """Whether this is it. Slow on purpose."""
     try:
-        return PasswordHasher().verify((data / FILE).read_text("ascii"), phrase.strip())
+        return HASHER.verify((data / FILE).read_text("ascii"), phrase.strip())
     except (Argon2Error, InvalidHashError, OSError):
         return False
-
-
-def _write(path: Path, text: str) -> None:
-    """Readable to its owner alone, and there whole or not at all."""
-    new = path.with_suffix(".new")
-    descriptor = os.open(new, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-    with os.fdopen(descriptor, "w", encoding="ascii") as file:
-        file.write(text)
-    new.replace(path)

@@ -5,16 +5,24 @@ import io
 import re
 from dataclasses import dataclass
 from pathlib import Path
+from threading import Lock
 
 from PIL import Image, ImageOps, UnidentifiedImageError
+
+from euhydra.records import atomic
 
 FOLDER = "pictures"
 
 MOST_SIDE = 3000
 """Longest side kept; larger pictures are made smaller. [px]"""
 
-MOST_PIXELS = 60_000_000
-"""Most picture elements that are opened at all."""
+MOST_PIXELS, MOST_OPENED_SIDE = 30_000_000, 20_000
+"""Most picture elements, and longest side, that are opened at all. [px]"""
+
+FORMATS = ("JPEG", "PNG", "WEBP", "GIF")
+
+_ONE_AT_A_TIME = Lock()
+"""A large picture takes a hundred megabytes for a second."""
 
 PHOTO_SIDE = 1600
 """Longest side kept of a photo in the log. [px]"""
@@ -44,8 +52,7 @@ def keep(data: Path, content: bytes) -> Picture:
     ------
     PictureError : if it is no picture, or too large to be opened.
     """
-    picture = _opened(content, MOST_SIDE)
-    return _put(data, picture, "png")
+    return _put(data, _opened(content, MOST_SIDE), "png")
 
 
 def keep_photo(data: Path, content: bytes) -> Picture:
@@ -60,21 +67,30 @@ def keep_photo(data: Path, content: bytes) -> Picture:
 
 def _opened(content: bytes, most_side: int) -> Image.Image:
     try:
-        with Image.open(io.BytesIO(content)) as opened:
-            if opened.width * opened.height > MOST_PIXELS:
-                raise PictureError("The picture is too large: send one of at most 60 megapixels.")
-            picture = ImageOps.exif_transpose(opened).convert("RGB")
+        with _ONE_AT_A_TIME, Image.open(io.BytesIO(content), formats=FORMATS) as opened:
+            pixels, side = opened.width * opened.height, max(opened.size)
+            if pixels > MOST_PIXELS or side > MOST_OPENED_SIDE:
+                raise PictureError(
+                    f"The picture is too large, {opened.width} by {opened.height}: send one of at most "
+                    f"{MOST_PIXELS // 1_000_000} megapixels."
+                )
+            # Made smaller first: turning it would copy all of it.
+            small: Image.Image = opened
+            if opened.mode not in ("L", "RGB"):
+                small = opened.convert("RGB")
+            small.thumbnail((most_side, most_side))
+            picture = ImageOps.exif_transpose(small).convert("RGB")
+    except PictureError:
+        raise
     except (
         UnidentifiedImageError,
         OSError,
         SyntaxError,
         ValueError,
         Image.DecompressionBombError,
-    ) as error:
-        if isinstance(error, PictureError):
-            raise
+    ):
         raise PictureError("This is not a picture: send a JPEG, PNG, WebP or GIF file.") from None
-    picture.thumbnail((most_side, most_side))
+    picture.info.clear()  # comments, place and time would go with it
     return picture
 
 
@@ -85,7 +101,7 @@ def _put(data: Path, picture: Image.Image, suffix: str) -> Picture:
     digest = hashlib.sha256(made).hexdigest()
     folder = data / FOLDER
     folder.mkdir(exist_ok=True)
-    (folder / f"{digest}.{suffix}").write_bytes(made)
+    atomic.write(folder / f"{digest}.{suffix}", made)
     return Picture(digest, picture.width, picture.height)
 
 
