@@ -6,7 +6,6 @@ from contextlib import closing
 from datetime import datetime, timedelta
 
 import pytest
-from fastapi.testclient import TestClient
 
 from conftest import milliseconds, percentile
 from euhydra.garden import demo
@@ -18,6 +17,7 @@ from euhydra.records import backup, database, log
 from euhydra.web import server
 from euhydra.web.app import create_app
 from gardens import long_row
+from served import client_of
 
 MANY = 20_000
 
@@ -49,7 +49,7 @@ def five_years(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def client(five_years):
-    with TestClient(create_app(five_years), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(five_years)) as client:
         client.get("/gardens/1/keep")
         yield client
 

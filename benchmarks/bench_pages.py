@@ -8,19 +8,18 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from fastapi.testclient import TestClient
 
 from conftest import milliseconds, percentile
 from euhydra.web import server
 from euhydra.web.app import create_app
-from served import PAGES
+from served import PAGES, client_of
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     data = tmp_path_factory.mktemp("data")
     server.seed_demo(data, with_log=True)
-    with TestClient(create_app(data), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(data)) as client:
         yield client
 
 

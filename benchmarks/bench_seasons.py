@@ -5,7 +5,6 @@ import time
 import tracemalloc
 
 import numpy as np
-from fastapi.testclient import TestClient
 
 import fao56
 from conftest import LINES, milliseconds
@@ -21,6 +20,7 @@ from euhydra.planner.time import settings
 from euhydra.web import server
 from euhydra.web.app import create_app
 from euhydra.web.pages.bench import BEAT, told
+from served import client_of
 
 ZONES = 6
 STREAMED = 4.0
@@ -97,7 +97,7 @@ def bench_a_season_beside_the_reference(benchmark, report):
 def bench_the_bench_streams(benchmark, tmp_path):
     """Share of one core that twenty updates a second to one page take, playing at full speed."""
     server.seed_demo(tmp_path)
-    client = TestClient(create_app(tmp_path), base_url="http://localhost")
+    client = client_of(create_app(tmp_path), base_url="http://localhost")
     client.get("/gardens/1/bench")
     control = "/gardens/1/bench/control"
     client.post(control, data={"action": "speed", "value": "240"})

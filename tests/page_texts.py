@@ -16,14 +16,13 @@ from pathlib import Path
 from xml.etree.ElementTree import Element
 
 import html5lib
-from fastapi.testclient import TestClient
 
 from euhydra.garden import edits
 from euhydra.garden.quantities import System
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
 from euhydra.web.server import seed_demo
-from served import PAGES
+from served import PAGES, client_of
 
 ATTRIBUTES = (
     "aria-label",
@@ -90,7 +89,7 @@ def read_all(folder: Path, system: System) -> dict[str, list[str]]:
     """Every page and file of the demo in `folder`, by its address."""
     seed_demo(folder, with_log=True)
     texts = {}
-    with TestClient(create_app(folder), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(folder)) as client:
         with closing(database.connect(client.app.state.database)) as conn:
             revision = gardens.current(conn, 1)
             garden = edits.replace(revision.garden, units=system)

@@ -10,8 +10,10 @@ import time
 from contextlib import closing
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import uvicorn
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from playwright.sync_api import Page
 
@@ -96,6 +98,11 @@ class Served:
         self.thread.join(10)
 
 
+def client_of(app: FastAPI, base_url: str = "http://127.0.0.1", **options: Any) -> TestClient:
+    """A client that says where its writes come from, as every browser does."""
+    return TestClient(app, base_url=base_url, headers={"origin": base_url}, **options)
+
+
 def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
     """Fill some fields of a part's form, or of the form that adds it, and send it."""
     place = key if page.locator(f"#{key}").count() else f"add-{key}"
@@ -125,8 +132,8 @@ def served_garden(data: Path, garden: Garden | None, has_weather: bool = True) -
     """The application over one garden; over the demo with its log where none is given."""
     if garden is None:
         lay_demo(data, with_log=True)
-        return TestClient(create_app(data), base_url="http://127.0.0.1")
-    client = TestClient(create_app(data), base_url="http://127.0.0.1")
+        return client_of(create_app(data))
+    client = client_of(create_app(data))
     with closing(database.connect(client.app.state.database)) as conn:
         garden_id = gardens.create(conn, garden)
         if has_weather:

@@ -5,7 +5,6 @@ from contextlib import closing
 
 import numpy as np
 import pytest
-from fastapi.testclient import TestClient
 from jinja2 import ChoiceLoader, DictLoader
 from pydantic import Field, ValidationError
 
@@ -34,6 +33,7 @@ from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.part_forms import PART_FORMS, PartForm
 from euhydra.web.rendering import templates
 from gardens import one_barrel
+from served import client_of
 
 CACHED = (
     plumbing.fitting_kinds,
@@ -286,7 +286,7 @@ def test_a_page_more_is_served_under_its_station(tmp_path, monkeypatch):
     template = DictLoader({"extra.html": '{% extends "_station.html" %}'})
     monkeypatch.setitem(stations.PAGES, "extra", page)
     monkeypatch.setattr(templates.env, "loader", ChoiceLoader([template, templates.env.loader]))
-    with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(tmp_path)) as client:
         with closing(database.connect(client.app.state.database)) as conn:
             gardens.create(conn, one_barrel())
         shown = client.get("/gardens/1/extra")

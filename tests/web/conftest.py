@@ -10,12 +10,13 @@ from fastapi.testclient import TestClient
 from euhydra.garden import demo
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
+from served import client_of
 
 
 @contextmanager
 def drawn_only(data: Path) -> Iterator[TestClient]:
     """A client of it."""
-    with TestClient(create_app(data), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(data)) as client:
         with closing(database.connect(client.app.state.database)) as conn:
             gardens.create(conn, demo.garden())
         yield client

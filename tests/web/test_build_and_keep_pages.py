@@ -10,7 +10,6 @@ import icalendar
 import numpy as np
 import pytest
 import zxingcpp
-from fastapi.testclient import TestClient
 from PIL import Image
 
 from euhydra.garden.logbook import LogEntry
@@ -21,13 +20,13 @@ from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.security import MOST_BODY
 from markup import Page
-from served import lay_demo
+from served import client_of, lay_demo
 
 
 @pytest.fixture
 def client(tmp_path):
     lay_demo(tmp_path / "data")
-    with TestClient(create_app(tmp_path / "data"), base_url="http://localhost") as client:
+    with client_of(create_app(tmp_path / "data"), base_url="http://localhost") as client:
         yield client
 
 

@@ -1,14 +1,19 @@
 """The home network waits at the gate."""
 
+import io
+import time
+import zipfile
+from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
+
 import pytest
 from click.testing import CliRunner
-from fastapi.testclient import TestClient
 
 from euhydra.cli.commands import main
-from euhydra.records import passphrase
+from euhydra.records import passphrase, sessions
 from euhydra.web import gate
 from euhydra.web.app import create_app
-from served import lay_demo
+from served import client_of, lay_demo
 
 PHRASE = "four damp little words"
 HTML = {"accept": "text/html"}
@@ -19,7 +24,7 @@ def client(tmp_path):
     lay_demo(tmp_path)
     passphrase.put(tmp_path, PHRASE)
     app = create_app(tmp_path, ["barrel.local"])
-    with TestClient(app, base_url="http://barrel.local", follow_redirects=False) as client:
+    with client_of(app, base_url="http://barrel.local", follow_redirects=False) as client:
         yield client
 
 
@@ -63,6 +68,82 @@ def test_guessing_has_to_wait(client):
     for _ in range(gate.TRIES):
         assert client.post("/enter", data={"phrase": "guess"}).status_code == 403
     assert client.post("/enter", data={"phrase": PHRASE}).status_code == 429
+
+
+def test_parallel_guesses_are_counted_before_they_are_looked_at(client, monkeypatch):
+    looked_at = []
+    monkeypatch.setattr(passphrase, "is_right", lambda *_: time.sleep(0.05) or looked_at.append(1))
+
+    def guess(number):
+        return client.post("/enter", data={"phrase": f"guess {number}"}).status_code
+
+    with ThreadPoolExecutor(20) as pool:
+        answers = list(pool.map(guess, range(20)))
+    assert len(looked_at) == gate.TRIES
+    assert sorted(answers) == [403] * gate.TRIES + [429] * (20 - gate.TRIES)
+
+
+def test_the_computer_itself_never_has_to_wait():
+    throttle = gate.Throttle()
+    assert [throttle.begin("127.0.0.1") for _ in range(50)] == [0.0] * 50
+    assert [throttle.begin("192.0.2.7") > 0 for _ in range(gate.TRIES + 1)][-1]
+
+
+@pytest.mark.parametrize(
+    ("later", "is_in"),
+    [(timedelta(days=89), True), (timedelta(days=91), False), (timedelta(days=-400), True)],
+)
+def test_a_session_ends_after_its_time_and_not_by_a_clock_set_back(tmp_path, later, is_in):
+    now = sessions.moment()
+    token = sessions.begin(tmp_path, "A phone", now)
+    assert (sessions.find(tmp_path, token, now + later) is not None) is is_in
+    assert token not in (tmp_path / sessions.FILE_NAME).read_bytes().decode("latin-1")
+
+
+def test_devices_are_listed_ended_and_leave(client, tmp_path):
+    other = sessions.begin(tmp_path, "A phone at 192.0.2.7", sessions.moment())
+    client.post("/enter", data={"phrase": PHRASE})
+    page = client.get("/devices").text
+    assert "A phone at 192.0.2.7" in page
+    assert "(this one)" in page
+    mine, theirs = (s.id for s in sorted(sessions.every(tmp_path), key=lambda s: -s.id))
+    assert client.post(f"/devices/{theirs}/end").headers["location"].endswith("/devices")
+    assert sessions.find(tmp_path, other, sessions.moment()) is None
+    assert client.post(f"/devices/{mine}/end").headers["location"].endswith("/enter")
+    assert client.get("/", headers=HTML).status_code == 303
+
+
+def test_a_backup_holds_nobodys_way_in(client, tmp_path):
+    client.post("/enter", data={"phrase": PHRASE})
+    with zipfile.ZipFile(io.BytesIO(client.get("/backup").content)) as archive:
+        assert not [
+            name for name in archive.namelist() if "session" in name or "passphrase" in name
+        ]
+
+
+def test_private_pages_are_kept_by_nobody_and_what_ships_by_anybody(client):
+    client.post("/enter", data={"phrase": PHRASE})
+    for path in ("/", "/gardens/1/catch", "/gardens/1/garden.json", "/devices"):
+        assert client.get(path).headers["cache-control"] == "no-store"
+    assert "no-store" not in client.get("/static/css/app.css").headers.get("cache-control", "")
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"origin": ""},
+        {"origin": "http://elsewhere.example"},
+        {"origin": "null"},
+        {"origin": "http://barrel.local", "sec-fetch-site": "cross-site"},
+    ],
+)
+def test_a_write_that_is_no_pages_of_ours_is_refused(client, headers):
+    assert client.post("/enter", data={"phrase": PHRASE}, headers=headers).status_code == 403
+
+
+def test_a_request_that_names_two_hosts_is_refused(client):
+    headers = [("host", "barrel.local"), ("host", "elsewhere.example")]
+    assert client.get("/enter", headers=headers).status_code == 400
 
 
 def test_other_hosts_are_refused(client):

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
 from markup import Form, Page
-from served import PAGES, lay_demo
+from served import PAGES, client_of, lay_demo
 
 JUNK = [
     "",
@@ -56,7 +56,7 @@ TRIES = 2
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     data = tmp_path_factory.mktemp("data")
     lay_demo(data, with_log=True)
-    with TestClient(create_app(data), base_url="http://127.0.0.1") as client:
+    with client_of(create_app(data)) as client:
         yield client
 
 

@@ -3,21 +3,21 @@
 import re
 
 import pytest
-from fastapi.testclient import TestClient
 
 from euhydra.garden import demo, normals
 from euhydra.records import database, gardens, weather
 from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
-from euhydra.web.security import MOST_BODY
+from euhydra.web.security import MOST_BODY, SECURITY_HEADERS
 from gardens import one_barrel
+from served import client_of
 
 BASE = "http://127.0.0.1"
 
 
 @pytest.fixture
 def client(tmp_path):
-    with TestClient(create_app(tmp_path), base_url=BASE, follow_redirects=False) as client:
+    with client_of(create_app(tmp_path), base_url=BASE, follow_redirects=False) as client:
         yield client
 
 
@@ -98,10 +98,11 @@ def test_a_failing_page_says_so_and_keeps_its_policy(planned, monkeypatch):
         raise RuntimeError("broken on purpose")
 
     monkeypatch.setattr("euhydra.web.pages.gardens.gardens.all_gardens", fail)
-    with TestClient(planned.app, base_url=BASE, raise_server_exceptions=False) as client:
+    with client_of(planned.app, base_url=BASE, raise_server_exceptions=False) as client:
         answer = client.get("/")
     assert answer.status_code == 500
     assert "The program failed on this page" in answer.text
+    assert answer.headers["content-security-policy"] == SECURITY_HEADERS["content-security-policy"]
 
 
 def test_saving_a_form_as_it_stands_changes_nothing_of_the_garden(planned):

@@ -4,20 +4,20 @@ import io
 import json
 
 import pytest
-from fastapi.testclient import TestClient
 from PIL import Image
 from shapely.geometry import shape
 
 from euhydra.garden import demo
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
+from served import client_of
 
 BASE = "http://127.0.0.1"
 
 
 @pytest.fixture
 def client(tmp_path):
-    with TestClient(create_app(tmp_path), base_url=BASE, follow_redirects=False) as client:
+    with client_of(create_app(tmp_path), base_url=BASE, follow_redirects=False) as client:
         conn = database.connect(client.app.state.database)
         gardens.create(conn, demo.garden())
         conn.close()

@@ -6,18 +6,17 @@ import json
 
 import icalendar
 import pytest
-from fastapi.testclient import TestClient
 
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
-from served import lay_demo
+from served import client_of, lay_demo
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory):
     data = tmp_path_factory.mktemp("data")
     lay_demo(data)
-    with TestClient(create_app(data), base_url="http://localhost") as client:
+    with client_of(create_app(data), base_url="http://localhost") as client:
         yield client
 
 

@@ -16,6 +16,9 @@ COLUMNS = ("id", "when", "kind", "about", "about_id", "word", "amounts", "note")
 
 NEEDED = ("when", "kind")
 
+MOST_ID = 64
+"""Longest id that a device may give its entry. [characters]"""
+
 MOST_ROWS = 50_000
 
 MOST_FAULTS = 10
@@ -81,7 +84,10 @@ def _read(text: str, garden: Garden, now: datetime) -> list[LogRow]:
     for row in reader:
         try:
             entry = logbook.read(_typed(row), garden, now, is_old=True)
-            found.append(LogRow(cells.plain((row.get("id") or "").strip()), entry))
+            entry_id = cells.plain((row.get("id") or "").strip())
+            if len(entry_id) > MOST_ID:
+                raise EntryError({"id": f"The id is longer than {MOST_ID} characters: shorten it."})
+            found.append(LogRow(entry_id, entry))
         except EntryError as error:
             faults.append(f"Line {reader.line_num}: {error}")
         if len(found) > MOST_ROWS:

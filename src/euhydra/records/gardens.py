@@ -37,6 +37,14 @@ AT_REVISION = """
      WHERE garden_id = :garden_id AND id = :revision_id
 """
 
+HAS_PICTURE = """
+    SELECT EXISTS (
+        SELECT 1
+          FROM revision
+         WHERE garden_id = :garden_id AND instr(document, :digest) > 0
+    )
+"""
+
 ADD_REVISION = """
     INSERT INTO revision (garden_id, parent_id, document, change)
     VALUES (:garden_id, :parent_id, :document, :change)
@@ -161,6 +169,12 @@ def at_revision(conn: sqlite3.Connection, garden_id: int, revision_id: int) -> G
     key = {"garden_id": garden_id, "revision_id": revision_id}
     row = conn.execute(AT_REVISION, key).fetchone()
     return None if row is None else _parsed(row["document"])
+
+
+def has_picture(conn: sqlite3.Connection, garden_id: int, digest: str) -> bool:
+    """Whether a picture belongs to this garden's plan, at any revision. Reads only."""
+    row = {"garden_id": garden_id, "digest": digest}
+    return bool(conn.execute(HAS_PICTURE, row).fetchone()[0])
 
 
 def create(conn: sqlite3.Connection, garden: Garden, is_demo: bool = False) -> int:

@@ -74,6 +74,18 @@ METER_AFTER = """
 HISTORY = "SELECT was, changed_at FROM log_change WHERE entry_id = :entry_id ORDER BY id DESC"
 
 
+# A photo that an entry had before it was changed is in its history.
+HAS_PHOTO = """
+    SELECT EXISTS (
+        SELECT 1
+          FROM log_entry
+          LEFT JOIN log_change ON log_change.entry_id = log_entry.id
+         WHERE log_entry.garden_id = :garden_id
+           AND :digest IN (log_entry.photo, json_extract(log_change.was, '$.photo'))
+    )
+"""
+
+
 class NoSuchEntryError(LookupError):
     """There is no entry with this number in this garden's log."""
 
@@ -194,6 +206,12 @@ def history(conn: sqlite3.Connection, entry_id: int) -> list[tuple[LogEntry, str
     """What an entry was before each change, with when it was changed; newest first. Reads only."""
     rows = conn.execute(HISTORY, {"entry_id": entry_id})
     return [(_entry(json.loads(row["was"])), row["changed_at"]) for row in rows]
+
+
+def has_photo(conn: sqlite3.Connection, garden_id: int, digest: str) -> bool:
+    """Whether a photo belongs to this garden's log, or did before a change. Reads only."""
+    row = {"garden_id": garden_id, "digest": digest}
+    return bool(conn.execute(HAS_PHOTO, row).fetchone()[0])
 
 
 def meter_around(

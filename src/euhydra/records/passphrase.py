@@ -1,14 +1,16 @@
-"""The passphrase of the home network: its argon2 hash, and the key that signs sessions."""
+"""The passphrase of the home network: its argon2 hash."""
 
-import secrets
 from pathlib import Path
+from threading import BoundedSemaphore
 
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error, InvalidHashError
 
-from euhydra.records import atomic
+from euhydra.records import atomic, sessions
 
-FILE, KEY_FILE = "passphrase", "session-key"
+FILE = "passphrase"
+
+_TWO_AT_ONCE = BoundedSemaphore(2)
 
 HASHER = PasswordHasher(time_cost=2, memory_cost=19 * 1024, parallelism=1)
 """19 MiB a hash, twice over: the least that OWASP's cheat sheet on storing passwords asks of
@@ -35,22 +37,18 @@ def put(data: Path, phrase: str) -> None:
         )
     data.mkdir(parents=True, exist_ok=True)
     atomic.write(data / FILE, HASHER.hash(phrase.strip()).encode("ascii"))
-    atomic.write(data / KEY_FILE, secrets.token_hex(32).encode("ascii"))
+    sessions.end_all(data)
 
 
 def is_set(data: Path) -> bool:
     """Whether there is one."""
-    return (data / FILE).is_file() and (data / KEY_FILE).is_file()
-
-
-def session_key(data: Path) -> str:
-    """What sessions are signed with."""
-    return (data / KEY_FILE).read_text("ascii")
+    return (data / FILE).is_file()
 
 
 def is_right(data: Path, phrase: str) -> bool:
-    """Whether this is it. Slow on purpose."""
+    """Whether this is it; slow on purpose, and no more than two at once. False if there is none."""
     try:
-        return HASHER.verify((data / FILE).read_text("ascii"), phrase.strip())
+        with _TWO_AT_ONCE:
+            return HASHER.verify((data / FILE).read_text("ascii"), phrase.strip())
     except (Argon2Error, InvalidHashError, OSError):
         return False

@@ -48,7 +48,7 @@ from euhydra.web.pages import (
     years,
 )
 from euhydra.web.rendering import HERE
-from euhydra.web.security import LastResort, LimitedBody, SameOriginWrites, SecurityHeaders
+from euhydra.web.security import LastResort, LimitedBody, OwnRequests, SecurityHeaders
 from euhydra.web.troubles import trouble_of
 
 ROUTED = (
@@ -73,7 +73,7 @@ ROUTED = (
     judge,
     upkeep,
     report,
-    stations,
+    stations,  # last: its paths would take the others'
 )
 """Modules with routes of their own."""
 
@@ -112,11 +112,12 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     for module in ROUTED:
         app.include_router(module.router)
     app.add_middleware(LimitedBody)
+    app.state.has_gate = bool(home_hosts)
     if home_hosts:
         app.state.throttle = Throttle()
         app.include_router(gate.router)
         app.add_middleware(Gate, data=data)
-    app.add_middleware(SameOriginWrites)
+    app.add_middleware(OwnRequests)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOCAL_HOSTS, *home_hosts])
     app.add_middleware(LastResort, answer=_broken)
     app.add_middleware(SecurityHeaders)

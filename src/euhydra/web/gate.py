@@ -1,4 +1,4 @@
-"""Before the home network stands a gate: a passphrase, and a session for those who know it."""
+"""Before the home network stands a gate: a passphrase, and a session for each device that knows it."""
 
 from collections import OrderedDict
 from pathlib import Path
@@ -8,24 +8,24 @@ from typing import Annotated
 from urllib.parse import quote
 
 from fastapi import APIRouter, Form, Request
-from itsdangerous import BadSignature, TimestampSigner
 from starlette.datastructures import URL
 from starlette.requests import HTTPConnection
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from euhydra.records import passphrase
-from euhydra.web.desk import render
+from euhydra.records import passphrase, sessions
+from euhydra.records.sessions import Session
+from euhydra.web.desk import RowId, render
 
 COOKIE = "euhydra-session"
 
-LASTS = 90 * 86400
-"""A session. [s]"""
-
 TRIES, PAUSE = 5, 60.0
-"""Wrong passphrases from one address before it has to wait, and how long. [s]"""
+"""Passphrases tried from one address before it has to wait, and how long. [s]"""
 
 MOST_ADDRESSES = 1000
+
+THIS_COMPUTER = ("127.0.0.1", "::1")
+"""Its owner sits before it, and never has to wait."""
 
 OPEN_PATHS = ("/enter", "/static/", "/sw.js")
 """What may be seen from before the gate."""
@@ -34,29 +34,29 @@ router = APIRouter()
 
 
 class Throttle:
-    """Counts wrong tries by address; the oldest are forgotten first."""
+    """Counts tries by address, before they are looked at; the oldest are forgotten first."""
 
     def __init__(self) -> None:
         self._tries: OrderedDict[str, tuple[int, float]] = OrderedDict()
         self._lock = Lock()
 
-    def waits(self, address: str) -> float:
-        """How long an address still has to wait. [s]"""
-        with self._lock:
-            count, last = self._tries.get(address, (0, 0.0))
-            return max(0.0, last + PAUSE - monotonic()) if count >= TRIES else 0.0
-
-    def wrong(self, address: str) -> None:
-        """A wrong try."""
+    def begin(self, address: str) -> float:
+        """Count a try; more than none is how long this address has to wait instead. [s]"""
+        if address in THIS_COMPUTER:
+            return 0.0
         with self._lock:
             count, last = self._tries.pop(address, (0, 0.0))
-            fresh = monotonic() - last < PAUSE
-            self._tries[address] = (count + 1 if fresh or count < TRIES else 1, monotonic())
+            waits = last + PAUSE - monotonic()
+            if count >= TRIES and waits > 0:
+                self._tries[address] = (count, last)
+                return waits
+            self._tries[address] = (1 if count >= TRIES else count + 1, monotonic())
             while len(self._tries) > MOST_ADDRESSES:
                 self._tries.popitem(last=False)
+            return 0.0
 
     def right(self, address: str) -> None:
-        """The right one: nothing is held against the address."""
+        """It was the right one: nothing is held against the address."""
         with self._lock:
             self._tries.pop(address, None)
 
@@ -85,16 +85,12 @@ class Gate:
         path = request.url.path
         if any(path == p or (p.endswith("/") and path.startswith(p)) for p in OPEN_PATHS):
             return True
-        try:
-            signer(self.data).unsign(request.cookies.get(COOKIE, ""), max_age=LASTS)
-        except BadSignature:
-            return False
-        return True
+        return session_of(request, self.data) is not None
 
 
-def signer(data: Path) -> TimestampSigner:
-    """Signs sessions with the key of the present passphrase."""
-    return TimestampSigner(passphrase.session_key(data), salt="session")
+def session_of(request: HTTPConnection, data: Path) -> Session | None:
+    """The session that a request shows."""
+    return sessions.find(data, request.cookies.get(COOKIE, ""), sessions.moment())
 
 
 @router.get("/enter", name="enter")
@@ -113,20 +109,53 @@ def entered(
     data: Path = request.app.state.data
     throttle: Throttle = request.app.state.throttle
     address = request.client.host if request.client else ""
-    waits = throttle.waits(address)
+    waits = throttle.begin(address)
     if waits > 0:
         fault = f"Too many wrong tries: wait {waits:.0f} seconds, then try again."
         return render(request, "enter.html", None, 429, back=back, fault=fault)
-    if not passphrase.is_set(data) or not passphrase.is_right(data, phrase):
-        throttle.wrong(address)
+    if not passphrase.is_right(data, phrase):
         fault = "That is not the passphrase. It was chosen on the computer that keeps the gardens."
         return render(request, "enter.html", None, 403, back=back, fault=fault)
     throttle.right(address)
+    token = sessions.begin(data, _device(request, address), sessions.moment())
     answer = RedirectResponse(_own_path(back), 303)
     answer.set_cookie(
-        COOKIE, signer(data).sign("in").decode(), max_age=LASTS, httponly=True, samesite="lax"
+        COOKIE,
+        token,
+        max_age=int(sessions.LASTS.total_seconds()),
+        httponly=True,
+        samesite="lax",
+        secure=request.url.scheme == "https",
     )
     return answer
+
+
+@router.get("/devices", name="devices")
+def devices_page(request: Request) -> Response:
+    """Every device that may come in, and when it was last here."""
+    data: Path = request.app.state.data
+    here = session_of(request, data)
+    return render(request, "devices.html", devices=sessions.every(data), this=here)
+
+
+@router.post("/devices/{session_id}/end", name="end_session")
+def end_session(request: Request, session_id: RowId) -> Response:
+    """Let a device in no more; its own way out is the same."""
+    data: Path = request.app.state.data
+    here = session_of(request, data)
+    sessions.end(data, session_id)
+    if here is not None and here.id != session_id:
+        return RedirectResponse(request.url_for("devices"), 303)
+    answer = RedirectResponse(request.url_for("enter"), 303)
+    answer.delete_cookie(COOKIE)
+    return answer
+
+
+def _device(request: Request, address: str) -> str:
+    """Words that tell one device of the house from another."""
+    agent = request.headers.get("user-agent", "")
+    kind = "A phone" if "Mobile" in agent else "A computer or tablet" if agent else "A program"
+    return f"{kind} at {address}"
 
 
 def _own_path(back: str) -> str:

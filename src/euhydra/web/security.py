@@ -23,6 +23,9 @@ SECURITY_HEADERS = {
     "cross-origin-opener-policy": "same-origin",
 }
 
+SHIPPED = "/static/"
+"""Files of the program, which anybody may keep; everything else is somebody's garden."""
+
 MOST_BODY = 10_000_000
 """Largest request body. [bytes]"""
 
@@ -52,7 +55,10 @@ class SecurityHeaders:
 
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
-                MutableHeaders(scope=message).update(SECURITY_HEADERS)
+                headers = MutableHeaders(scope=message)
+                headers.update(SECURITY_HEADERS)
+                if not scope["path"].startswith(SHIPPED):
+                    headers.setdefault("cache-control", "no-store")
             await send(message)
 
         await self.app(scope, receive, send_with_headers)
@@ -86,25 +92,42 @@ class LastResort:
             await self.answer(Request(scope), error)(scope, receive, send)
 
 
-class SameOriginWrites:
-    """Refuses a write that another site's page sends through the owner's browser."""
+class OwnRequests:
+    """Refuses a write that another site's page sends through the owner's browser.
+
+    Every browser of today says of a write where it comes from; what does not is no browser's. A
+    request that names two hosts is nobody's either.
+    """
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass the request on, or refuse it."""
-        if scope["type"] == "http" and scope["method"] not in SAFE_METHODS:
-            headers = Headers(scope=scope)
-            origin = headers.get("origin")
-            foreign = origin is not None and urlsplit(origin).netloc != headers.get("host")
-            if foreign or headers.get("sec-fetch-site") in ("cross-site", "same-site"):
-                answer = PlainTextResponse(
-                    "This came from another site's page and was refused; nothing was changed.", 403
-                )
-                await answer(scope, receive, send)
-                return
+        if scope["type"] == "http" and (refused := self._refused(scope)):
+            await refused(scope, receive, send)
+            return
         await self.app(scope, receive, send)
+
+    def _refused(self, scope: Scope) -> Response | None:
+        headers = Headers(scope=scope)
+        if len(headers.getlist("host")) > 1:
+            return PlainTextResponse("One host is wanted; nothing was changed.", 400)
+        if scope["method"] in SAFE_METHODS or _is_own(headers):
+            return None
+        return PlainTextResponse(
+            "This does not come from a page of this program and was refused; nothing was changed. "
+            "Open Euhydra in your browser, and send it from there.",
+            403,
+        )
+
+
+def _is_own(headers: Headers) -> bool:
+    """Whether a write says that it comes from a page of this program."""
+    origin, site = headers.get("origin"), headers.get("sec-fetch-site")
+    if origin is not None and urlsplit(origin).netloc != headers.get("host"):
+        return False
+    return site == "same-origin" or (site is None and origin is not None)
 
 
 class BodyTooLargeError(Exception):

@@ -11,7 +11,7 @@ from fastapi import APIRouter, File, HTTPException, Request, UploadFile
 from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Response
 
 from euhydra.formats import log_csv
-from euhydra.formats.log_csv import LogFileError, LogRow
+from euhydra.formats.log_csv import MOST_ID, LogFileError, LogRow
 from euhydra.garden import logbook, quantities
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
@@ -113,9 +113,6 @@ def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
     )
 
 
-MOST_ID = 64
-"""Longest id that a device may give its entry. [characters]"""
-
 Photo = Annotated[UploadFile | None, File()]
 
 
@@ -125,8 +122,10 @@ def add_entry(
 ) -> Response:
     """Keep an entry; the same `sent_id` is kept once, however often it comes."""
     garden = gardens.current(db, garden_id).garden
-    sent_id = typed.get("sent_id", "")[:MOST_ID] or uuid4().hex
+    sent_id = typed.get("sent_id", "") or uuid4().hex
     try:
+        if len(sent_id) > MOST_ID:
+            raise EntryError({"note": "Another program sent this: its id is too long."})
         entry = _read(request, db, garden_id, garden, typed, photo)
     except EntryError as error:
         if _wants_json(request):
@@ -206,15 +205,15 @@ def bring_log(
         return show_page(request, desk, PAGE, status=422, faults={"file": fault})
     except LogFileError as error:
         return show_page(request, desk, PAGE, status=422, faults={"file": str(error)})
-    log.add_all(db, garden_id, [(row.id[:MOST_ID] or uuid4().hex, row.entry) for row in rows])
+    log.add_all(db, garden_id, [(row.id or uuid4().hex, row.entry) for row in rows])
     return back_to(request, garden_id, PAGE.key)
 
 
 @router.get("/gardens/{garden_id}/photos/{digest}", name="photo")
-def photo_file(request: Request, garden_id: RowId, digest: str) -> Response:
-    """A photo of the log."""
+def photo_file(request: Request, garden_id: RowId, digest: str, db: Db) -> Response:
+    """A photo of this garden's log."""
     path = pictures.find(request.app.state.data, digest)
-    if path is None:
+    if path is None or not log.has_photo(db, garden_id, digest):
         raise HTTPException(404, "This photo is not here.")
     return FileResponse(path, headers={"cache-control": "private, max-age=31536000, immutable"})
 
@@ -244,14 +243,14 @@ def _read(
     if entry.kind == "meter":
         around = log.meter_around(db, garden_id, entry, was.id if was else 0)
         logbook.check_meter(entry, around, garden.units)
-    digest = typed.get("photo_kept") or None
+    # The photo that it had, and no other: a digest alone opens none of another garden's.
+    had = was.entry.photo if was is not None else None
+    digest = had if had == typed.get("photo_kept") else None
     if photo is not None and photo.size:
         try:
             digest = pictures.keep_photo(request.app.state.data, photo.file.read()).digest
         except PictureError as error:
             raise EntryError({"photo": str(error)}) from None
-    if digest is not None and pictures.find(request.app.state.data, digest) is None:
-        digest = None
     return LogEntry(
         entry.kind, entry.at, entry.part_id, entry.amounts, entry.word, entry.note, digest
     )

@@ -1,8 +1,8 @@
 """Every page of every station, in the order of the water, and the routes that all of them share."""
 
 from fastapi import APIRouter, HTTPException, Request
-from starlette.convertors import StringConvertor, register_url_convertor
 from starlette.responses import Response
+from starlette.routing import Match
 
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
@@ -30,7 +30,7 @@ from euhydra.web.pages import (
     week,
     years,
 )
-from euhydra.web.pages.station import back_to, based_on, show_page
+from euhydra.web.pages.station import StationPage, back_to, based_on, show_page
 from euhydra.web.part_forms import PART_FORMS
 
 router = APIRouter()
@@ -66,16 +66,7 @@ PAGES = {
 }
 """By key."""
 
-
-class StationKey(StringConvertor):
-    """In an address, the key of a page: no other word leads to one."""
-
-    regex = "|".join(PAGES)
-
-
-register_url_convertor("station_key", StationKey())
-
-STATION_PATH = "/gardens/{garden_id}/{station:station_key}"
+STATION_PATH = "/gardens/{garden_id}/{station}"
 
 
 @router.get(STATION_PATH, name="station")
@@ -83,7 +74,14 @@ def station_page(
     request: Request, garden_id: RowId, station: str, db: Db, at: str = ""
 ) -> Response:
     """A station of the watercourse; `at` names the bed or the store that it is about."""
-    return show_page(request, open_desk(request, db, garden_id), PAGES[station], at)
+    if station not in PAGES and _takes_a_form(request):
+        return garden_page(request, garden_id)  # a refused form, loaded again
+    return show_page(request, open_desk(request, db, garden_id), _page(station), at)
+
+
+def _takes_a_form(request: Request) -> bool:
+    scope = {**request.scope, "method": "POST"}
+    return any(route.matches(scope)[0] is Match.FULL for route in request.app.routes)
 
 
 @router.get("/gardens/{garden_id}", name="garden")
@@ -97,7 +95,7 @@ def save_part(
     request: Request, garden_id: RowId, station: str, key: str, db: Db, typed: Typed
 ) -> Response:
     """Take a part as typed: a new revision, or the page again with what is wrong."""
-    page, at = PAGES[station], typed.get("at", "")
+    page, at = _page(station), typed.get("at", "")
     if key not in page.form_keys:
         raise HTTPException(404, f"There is no form “{key}” here.")
     desk = open_desk(request, db, garden_id)
@@ -120,3 +118,9 @@ def save_part(
     known = {part.id for part in garden.parts}
     added = [part.id for part in getattr(changed, form.form.collection) if part.id not in known]
     return back_to(request, garden_id, station, added[0] if added and page.turns_to_new else at)
+
+
+def _page(station: str) -> StationPage:
+    if station not in PAGES:
+        raise HTTPException(404, "There is no such page.")
+    return PAGES[station]

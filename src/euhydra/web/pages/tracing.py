@@ -101,10 +101,10 @@ def remove_picture(
 
 
 @router.get("/gardens/{garden_id}/pictures/{digest}.png", name="backdrop")
-def backdrop(request: Request, garden_id: RowId, digest: str) -> Response:
-    """A picture that a plan lies on."""
+def backdrop(request: Request, garden_id: RowId, digest: str, db: Db) -> Response:
+    """A picture that this garden's plan lies on, or lay on before a change."""
     path = pictures.find(request.app.state.data, digest)
-    if path is None:
+    if path is None or not gardens.has_picture(db, garden_id, digest):
         raise HTTPException(404, "There is no such picture.")
     return FileResponse(path, media_type="image/png")
 
