@@ -102,7 +102,7 @@ def bench_the_bench_streams(benchmark, tmp_path):
     control = "/gardens/1/bench/control"
     client.post(control, data={"action": "speed", "value": "240"})
     client.post(control, data={"action": "play"})
-    run = client.app.state.benches[1]
+    run = client.app.state.benches.find(1)
     updates = 0
 
     def stream():

@@ -80,8 +80,7 @@ class Served:
             free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             free.bind(("127.0.0.1", port))
             self.port = free.getsockname()[1]
-        config = uvicorn.Config(compressed(data), port=self.port, log_level="warning")
-        self.server = uvicorn.Server(config)
+        self.server = uvicorn.Server(server.config(compressed(data), port=self.port))
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
         while not self.server.started:

@@ -16,7 +16,7 @@ from euhydra.garden import demo, normals
 from euhydra.garden.quantities import System
 from euhydra.planner.chain import run_chain
 from euhydra.web import bench_rig, bench_room
-from euhydra.web.bench_room import MOST_AT_ONCE, MOST_VIEWERS, BenchRun
+from euhydra.web.bench_room import MOST_AT_ONCE, MOST_VIEWERS, BenchRoom, BenchRun
 from euhydra.web.pages import bench as bench_page
 
 JULY = 7
@@ -113,7 +113,8 @@ def test_a_reading_is_told_in_the_reader_s_units(run, system):
 class Watching:
     """A request whose reader leaves after some readings."""
 
-    def __init__(self, readings: int) -> None:
+    def __init__(self, room: BenchRoom, readings: int) -> None:
+        self.app = SimpleNamespace(state=SimpleNamespace(benches=room))
         self.left = readings
 
     async def is_disconnected(self) -> bool:
@@ -127,22 +128,38 @@ def alone(doing: Coroutine[Any, Any, T]) -> T:
         return pool.submit(asyncio.run, doing).result()
 
 
-async def _watched(run: BenchRun, readings: int) -> list[str]:
-    events = bench_page._events(Watching(readings), run, System.METRIC)
+@pytest.fixture
+def room(run) -> BenchRoom:
+    room = BenchRoom()
+    room.put(1, run)
+    return room
+
+
+async def _watched(room: BenchRoom, run: BenchRun, readings: int) -> list[str]:
+    events = bench_page._events(Watching(room, readings), run, System.METRIC)
     return [text async for text in events]
 
 
-def test_a_stream_tells_what_changes_and_beats_where_nothing_does(run, monkeypatch):
+def test_a_stream_tells_what_changes_and_beats_where_nothing_does(room, run, monkeypatch):
     monkeypatch.setattr(bench_page, "BEAT", 0.0)
-    first, second, third = alone(_watched(run, 3))
+    first, second, third = alone(_watched(room, run, 3))
     assert json.loads(first.removeprefix("data: "))["clock"].endswith("0:00")
     assert second == third == ":\n\n"
-    assert run.viewers == 0  # the one that left is no longer counted
+    assert room.viewers == 0  # the one that left is no longer counted
 
 
-def test_too_many_watchers_are_sent_away(run):
-    run.viewers = MOST_VIEWERS
-    state = SimpleNamespace(benches={1: run})
-    request = SimpleNamespace(app=SimpleNamespace(state=state))
+def test_too_many_watchers_are_sent_away(room, run):
+    room.viewers = MOST_VIEWERS
     with pytest.raises(HTTPException, match="Too many"):
-        alone(bench_page.stream(request, 1))
+        alone(bench_page.stream(Watching(room, 1), 1))
+    assert alone(_watched(room, run, 3)) == []  # let in before, and too many meanwhile
+
+
+def test_a_bench_that_is_replaced_ends_its_streams(room, run, planned):
+    """Turning the month is no way to more streams: those of the former month end."""
+    room.put(1, BenchRun(*bench_rig.build(planned, JULY), JULY + 1, (2,)))
+    assert alone(_watched(room, run, 1000)) == []
+    assert room.viewers == 0
+    for garden_id in range(2, 40):
+        room.put(garden_id, BenchRun(*bench_rig.build(planned, JULY), JULY, (garden_id,)))
+    assert sum(room.find(n) is not None for n in range(40)) == bench_room.MOST_BENCHES

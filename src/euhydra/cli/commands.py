@@ -1,6 +1,7 @@
 """The planner from a shell: `euhydra --help`."""
 
 import json
+import os
 from math import isfinite
 from pathlib import Path
 from typing import Any
@@ -36,6 +37,8 @@ class Number(click.FloatRange):
             self.fail(f"{value} is not an amount.", param, ctx)
         return number
 
+
+EXISTING_FILE = click.Path(path_type=Path, dir_okay=False, exists=True)
 
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON for machines.")
 WEATHER = click.option(
@@ -75,6 +78,7 @@ PORT = click.option("--port", default=8000, show_default=True, type=click.IntRan
 @click.version_option(package_name="euhydra")
 def main() -> None:
     """Plan home irrigation from roof to root: catch, store, push, time."""
+    os.umask(0o077)  # gardens, logs and backups are their owner's alone
 
 
 @main.command()
@@ -101,13 +105,27 @@ def demo(port: int, data: Path, reset: bool) -> None:
 @click.option(
     "--name", "names", multiple=True, help="Another name or address of this computer at home."
 )
-def serve(port: int, data: Path, home_network: bool, names: tuple[str, ...]) -> None:
+@click.option("--certificate", type=EXISTING_FILE, help="Certificate (PEM) for the home network.")
+@click.option("--key", type=EXISTING_FILE, help="Its key (PEM).")
+def serve(
+    port: int,
+    data: Path,
+    home_network: bool,
+    names: tuple[str, ...],
+    certificate: Path | None,
+    key: Path | None,
+) -> None:
     """Serve your own gardens: to this computer only, or to your home network."""
     from euhydra.web import server
 
+    if (certificate is None) is not (key is None):
+        raise click.UsageError("--certificate and --key belong together: give both, or neither.")
     if home_network:
-        server.serve_home(data, port, names)
+        sealed = server.Certificate(certificate, key) if certificate and key else None
+        server.serve_home(data, port, names, sealed)
         return
+    if certificate:
+        raise click.UsageError("--certificate seals the home network: give --home-network too.")
     server.serve(data, port, f"Euhydra is at http://127.0.0.1:{port} (stop with Ctrl-C).")
 
 

@@ -21,6 +21,9 @@ MIGRATION_TABLE = """
 
 FILE_NAME = "euhydra.db"
 
+BUSY_FOR = 10.0
+"""How long a connection waits for another that writes. [s]"""
+
 
 class DatabaseError(RuntimeError):
     """The data folder cannot be used; the message says why and what to do."""
@@ -31,7 +34,7 @@ def connect(path: Path | str) -> sqlite3.Connection:
 
     One connection belongs to one request; SQLite lets them wait for each other.
     """
-    conn = sqlite3.connect(path, isolation_level=None, timeout=10, check_same_thread=False)
+    conn = sqlite3.connect(path, isolation_level=None, timeout=BUSY_FOR, check_same_thread=False)
     conn.row_factory = sqlite3.Row
     conn.execute("PRAGMA foreign_keys = ON")
     conn.execute("PRAGMA journal_mode = WAL")
@@ -46,7 +49,8 @@ def transaction(conn: sqlite3.Connection) -> Iterator[None]:
     try:
         yield
     except BaseException:
-        conn.execute("ROLLBACK")
+        if conn.in_transaction:  # a full disk has ended it already
+            conn.execute("ROLLBACK")
         raise
     conn.execute("COMMIT")
 

@@ -19,7 +19,7 @@ from euhydra.planner.store.sizing import SizeCurve
 from euhydra.records import database
 from euhydra.records.gardens import NoSuchGardenError, StaleWriteError
 from euhydra.web import gate
-from euhydra.web.bench_room import BenchRun
+from euhydra.web.bench_room import BenchRoom
 from euhydra.web.desk import render
 from euhydra.web.gate import Gate, Throttle
 from euhydra.web.kept import KeptResults
@@ -100,13 +100,16 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     """
     app = FastAPI(title="Euhydra", docs_url=None, redoc_url=None, openapi_url=None)
     app.state.database = database.prepare(data)
+    # Held open, so that reading goes on where no file can be made any more: SQLite removes its
+    # write-ahead log with the last connection, and a full disk has no room for another.
+    app.state.held = database.connect(app.state.database)
     app.state.data = data
     app.state.pages = stations.PAGES
     app.state.chains = KeptResults[Chain]()
     app.state.records = KeptResults[DailyWeather](RECORDS)
     app.state.size_curves = KeptResults[SizeCurve]()
     app.state.answers = KeptResults[Any](ANSWERS)
-    app.state.benches = dict[int, BenchRun]()
+    app.state.benches = BenchRoom()
     mimetypes.add_type("application/manifest+json", ".webmanifest")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for module in ROUTED:

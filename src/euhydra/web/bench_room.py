@@ -1,4 +1,4 @@
-"""Benches that are running, one a garden, each on its own time."""
+"""The room of the benches: one a garden, each on its own time, and so many that may watch."""
 
 from collections.abc import Hashable
 from dataclasses import dataclass, field
@@ -17,7 +17,10 @@ MOST_AT_ONCE = 60
 """Minutes that one look may catch up with, so that none takes long. [min]"""
 
 MOST_VIEWERS = 8
-"""Pages that may watch at once."""
+"""Pages that may watch at once, whatever they watch."""
+
+MOST_BENCHES = 8
+"""Benches that stand at once; the oldest is put away first."""
 
 
 @dataclass
@@ -31,7 +34,7 @@ class BenchRun:
     key: tuple[Hashable, ...]
     speed: int = 60
     is_playing: bool = False
-    viewers: int = 0
+    is_put_away: bool = False
     lock: Lock = field(default_factory=Lock)
     _looked: float = field(default_factory=monotonic)
     _owed: float = 0.0
@@ -68,3 +71,38 @@ class BenchRun:
     def faults(self) -> list[str]:
         """Those that are on."""
         return sorted(self.bench.world.faults)
+
+
+class BenchRoom:
+    """Benches by garden. What is put away is watched no more: its streams end by themselves."""
+
+    def __init__(self) -> None:
+        self.viewers = 0
+        self._runs: dict[int, BenchRun] = {}
+        self._lock = Lock()
+
+    @property
+    def is_full(self) -> bool:
+        """Whether nobody else can watch."""
+        return self.viewers >= MOST_VIEWERS
+
+    def find(self, garden_id: int) -> BenchRun | None:
+        """A garden's bench, if there is one."""
+        return self._runs.get(garden_id)
+
+    def put(self, garden_id: int, run: BenchRun) -> None:
+        """A new bench in the place of the garden's former one."""
+        with self._lock:
+            self._take(garden_id)
+            while len(self._runs) >= MOST_BENCHES:
+                self._take(next(iter(self._runs)))
+            self._runs[garden_id] = run
+
+    def put_away(self, garden_id: int) -> None:
+        """The next look builds another."""
+        with self._lock:
+            self._take(garden_id)
+
+    def _take(self, garden_id: int) -> None:
+        if (former := self._runs.pop(garden_id, None)) is not None:
+            former.is_put_away = True

@@ -2,7 +2,7 @@
 
 import socket
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
 
@@ -17,12 +17,27 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.records import database, gardens, log, passphrase, weather
 from euhydra.records.database import DatabaseError
 from euhydra.web.app import create_app
+from euhydra.web.connections import BoundedProtocol
 
 HOST = "127.0.0.1"
 """This computer only."""
 
 ANYWHERE = "0.0.0.0"
 """Every network of this computer."""
+
+
+@dataclass(frozen=True)
+class Certificate:
+    """What proves to a browser which computer it talks to: two files, as an authority gives them."""
+
+    certificate: Path
+    key: Path
+
+
+UNSEALED = (
+    "Nothing is sealed on the way: whoever listens on the home network can read the passphrase and "
+    "the gardens. With --certificate and --key it is sealed; docs/home-server.md says how."
+)
 
 
 def seed_demo(data: Path, reset: bool = False, with_log: bool = False) -> None:
@@ -75,8 +90,15 @@ def home_hosts(names: Sequence[str]) -> list[str]:
     return list(dict.fromkeys([*names, *address, name, f"{name}.local"]))
 
 
-def serve_home(data: Path, port: int, names: Sequence[str]) -> None:
+def serve_home(
+    data: Path, port: int, names: Sequence[str], certificate: Certificate | None = None
+) -> None:
     """Serve the home network until stopped, behind the passphrase.
+
+    Parameters
+    ----------
+    names : Further names and addresses of this computer there.
+    certificate : Seals what goes over the network; None leaves it readable to who listens in.
 
     Raises
     ------
@@ -89,8 +111,11 @@ def serve_home(data: Path, port: int, names: Sequence[str]) -> None:
             f"Choose one first: euhydra passphrase --data {data}"
         )
     hosts = home_hosts(names)
-    said = [f"On the home network: http://{host}:{port}" for host in hosts]
-    _serve(compressed(data, hosts), ANYWHERE, port, said)
+    scheme = "https" if certificate else "http"
+    said = [f"On the home network: {scheme}://{host}:{port}" for host in hosts]
+    if certificate is None:
+        said.append(UNSEALED)
+    _serve(compressed(data, hosts), ANYWHERE, port, said, certificate)
 
 
 def serve(data: Path, port: int, *said: str) -> None:
@@ -104,7 +129,26 @@ def serve(data: Path, port: int, *said: str) -> None:
     _serve(compressed(data), HOST, port, said)
 
 
-def _serve(app: ASGIApp, host: str, port: int, said: Sequence[str]) -> None:
+def config(
+    app: ASGIApp, host: str = HOST, port: int = 0, certificate: Certificate | None = None
+) -> uvicorn.Config:
+    """How it is served: bounded connections, and no word of which server this is."""
+    return uvicorn.Config(
+        app,
+        host=host,
+        port=port,
+        log_level="warning",
+        http=BoundedProtocol,
+        ws="none",
+        server_header=False,
+        ssl_certfile=certificate.certificate if certificate else None,
+        ssl_keyfile=certificate.key if certificate else None,
+    )
+
+
+def _serve(
+    app: ASGIApp, host: str, port: int, said: Sequence[str], certificate: Certificate | None = None
+) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -116,7 +160,7 @@ def _serve(app: ASGIApp, host: str, port: int, said: Sequence[str]) -> None:
             ) from None
     for line in said:
         click.echo(line)
-    uvicorn.run(app, host=host, port=port, log_level="warning")
+    uvicorn.Server(config(app, host, port, certificate)).run()
 
 
 def _prepared(data: Path) -> Path:

@@ -20,7 +20,7 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.web import bench_rig
-from euhydra.web.bench_room import MOST_VIEWERS, SPEEDS, BenchRun
+from euhydra.web.bench_room import SPEEDS, BenchRoom, BenchRun
 from euhydra.web.desk import Desk, RowId, Typed
 from euhydra.web.drawing import plan
 from euhydra.web.pages.station import Shown, StationPage
@@ -66,18 +66,19 @@ NO_SETTINGS = Gap(say("bench-no-settings", "No zone has settings yet: see Settin
 
 def _run_of(request: Request, desk: Desk, month: int) -> BenchRun:
     """The garden's bench; a new one where there is none for this revision and month."""
-    benches: dict[int, BenchRun] = request.app.state.benches
+    room: BenchRoom = request.app.state.benches
     garden_id = desk.revision.garden_id
-    run = benches.get(garden_id)
+    run = room.find(garden_id)
     if run is None or run.key != desk.key or run.month != month:
         bench, first, zone_ids = bench_rig.build(desk.chain, month)
         run = BenchRun(bench, first, zone_ids, month, desk.key)
-        benches[garden_id] = run
+        room.put(garden_id, run)
     return run
 
 
 def _known(request: Request, garden_id: int) -> BenchRun:
-    run: BenchRun | None = request.app.state.benches.get(garden_id)
+    room: BenchRoom = request.app.state.benches
+    run = room.find(garden_id)
     if run is None:
         raise HTTPException(409, "That bench has been put away: load the page again.")
     return run
@@ -87,7 +88,7 @@ def _known(request: Request, garden_id: int) -> BenchRun:
 async def stream(request: Request, garden_id: RowId, system: System = System.METRIC) -> Response:
     """Readings as server-sent events, twenty a second while it runs."""
     run = _known(request, garden_id)
-    if run.viewers >= MOST_VIEWERS:
+    if request.app.state.benches.is_full:
         raise HTTPException(429, "Too many pages watch this bench: close some.")
     headers = {"cache-control": "no-store"}
     return StreamingResponse(
@@ -96,10 +97,13 @@ async def stream(request: Request, garden_id: RowId, system: System = System.MET
 
 
 async def _events(request: Request, run: BenchRun, system: System) -> AsyncIterator[str]:
-    run.viewers += 1
+    room: BenchRoom = request.app.state.benches
+    if room.is_full:
+        return  # others were let in meanwhile
+    room.viewers += 1
     last = ""
     try:
-        while not await request.is_disconnected():
+        while not (run.is_put_away or await request.is_disconnected()):
             began = monotonic()
             text = json.dumps(told(run, run.look(), system), ensure_ascii=False)
             # A comment now and then shows a dead connection even while nothing changes.
@@ -108,7 +112,7 @@ async def _events(request: Request, run: BenchRun, system: System) -> AsyncItera
             beat = BEAT if run.is_playing else 5 * BEAT
             await asyncio.sleep(max(0.0, began + beat - monotonic()))
     finally:
-        run.viewers -= 1
+        room.viewers -= 1
 
 
 @router.post("/gardens/{garden_id}/bench/control", name="bench_control")
@@ -120,7 +124,7 @@ def control(request: Request, garden_id: RowId, typed: Typed) -> Response:
     elif action == "step":
         run.step(STEP)
     elif action == "again":
-        del request.app.state.benches[garden_id]
+        request.app.state.benches.put_away(garden_id)
     elif action == "speed" and value in SPEEDS:
         run.speed = SPEEDS[value]
     elif action in ("fault-on", "fault-off") and value in set(Fault):
