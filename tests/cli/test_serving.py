@@ -54,7 +54,8 @@ def test_the_demo_keeps_what_was_changed_and_can_be_laid_out_anew(tmp_path):
     data = ["--data", str(tmp_path / "data")]
     with serving("demo", *data) as base:
         assert garden(base)["units"] == "metric"
-        switch = urllib.request.Request(f"{base}/gardens/1/units", b"based_on=1&back=catch")
+        form, origin = b"based_on=1&back=catch", {"origin": base}
+        switch = urllib.request.Request(f"{base}/gardens/1/units", form, origin)
         urllib.request.urlopen(switch).close()
     with serving("demo", *data) as base:
         assert garden(base)["units"] == "us"
@@ -112,6 +113,7 @@ def test_the_home_network_is_served_behind_the_passphrase_only(tmp_path):
     subprocess.run([*chosen, "three green cans"], check=True, capture_output=True, timeout=60)
     with serving("serve", "--home-network", *data) as base:
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+        opener.addheaders += [("origin", base)]
         assert asked(opener, base) == (401, "The passphrase is wanted first.")
         assert asked(opener, f"{base}/enter", b"phrase=three+red+cans&back=/")[0] == 403
         status, page = asked(opener, f"{base}/enter", b"phrase=three+green+cans&back=/")

@@ -32,7 +32,7 @@ def test_the_demo_survives_a_round_trip(demo_garden):
         ({"stores__0__volume_m3": -1}, "stores[0].volume_m3", "too small"),
         ({"stores__0__volume_m3": 0}, "stores[0].volume_m3", "too small"),
         ({"roofs__0__length_m": 1e9}, "roofs[0].length_m", "too large"),
-        ({"roofs__0__length_m": float("nan")}, "roofs[0].length_m", "finite"),
+        ({"roofs__0__length_m": float("nan")}, "roofs[0].length_m", "not a number"),
         (
             {"stores__0__outlet_height_m": 1.2},
             "stores[0].outlet_height_m",

@@ -110,7 +110,7 @@ def loads(text: str) -> list[Outline]:
         raise GeoJsonError("The file is larger than 5 MB: cut out your garden first.")
     try:
         document = json.loads(text)
-    except (json.JSONDecodeError, RecursionError):
+    except (RecursionError, ValueError):
         raise GeoJsonError("This is not GeoJSON: send a file with a FeatureCollection.") from None
     rings = list(_rings(document))
     if not rings:

@@ -148,9 +148,13 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
     delimiter = max(",;\t", key=lines[start].count)
     body = "\n".join(lines[start:])
     reader = csv.reader(io.StringIO(body), delimiter=delimiter, skipinitialspace=True)
-    for row in reader:
-        if any(cell.strip() for cell in row):
-            yield start + reader.line_num, [_decimal(c, delimiter) for c in row]
+    try:
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                yield start + reader.line_num, [_decimal(c, delimiter) for c in row]
+    except csv.Error as error:
+        line = start + reader.line_num
+        raise WeatherFileError(f"Line {line}: this is not a table: {error}.") from None
 
 
 def _decimal(cell: str, delimiter: str) -> str:

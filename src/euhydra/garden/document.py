@@ -38,8 +38,10 @@ def loads(text: str) -> Garden:
         raise GardenError(
             f"This is not JSON: {error.msg} at line {error.lineno}, column {error.colno}."
         ) from None
-    except RecursionError:
-        raise GardenError("This JSON is nested too deeply to be a garden.") from None
+    except (RecursionError, ValueError):  # thousands of brackets, or of figures
+        raise GardenError(
+            "This JSON is nested too deeply, or has a number too long, to be a garden."
+        ) from None
     return from_document(document)
 
 
@@ -81,6 +83,9 @@ def from_document(document: Any) -> Garden:
         raise GardenError("\n".join(faults)) from None
 
 
+NO_SUCH_VALUE = "is of another kind than it has to be here: see what the published schema says."
+
+
 def place_of(error: ErrorDetails) -> str:
     """Where in the document a fault lies, such as `stores[0].volume_m3`."""
     place = ""
@@ -114,11 +119,11 @@ def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
             return f"“{given:.40}” is no id: one begins with a letter, and has small letters, digits and hyphens."
         case "enum" | "literal_error":
             return f"“{given}” is not known here: choose one of {limits.get('expected')}."
-        case kind if kind.startswith(("float_", "int_")):
-            return f"“{given}” is not a number that can stand here."
+        case kind if kind.startswith(("float_", "int_", "finite_")):
+            return f"“{given!s:.40}” is not a number that can stand here."
         case _:
             told = limits.get("sentence")
-            return told.told(system) if isinstance(told, Sentence) else str(error["msg"])
+            return told.told(system) if isinstance(told, Sentence) else NO_SUCH_VALUE
 
 
 def schema() -> dict[str, Any]:

@@ -1,7 +1,7 @@
 """What every page needs at hand: a connection, the garden and its chain, what was typed."""
 
 import sqlite3
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import AsyncIterator, Callable, Hashable, Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import date
@@ -11,6 +11,7 @@ from fastapi import Depends, Path, Request
 from starlette.responses import Response
 
 from euhydra.core.weather import DailyWeather
+from euhydra.garden import plain_text
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
@@ -35,9 +36,14 @@ def connection(request: Request) -> Iterator[sqlite3.Connection]:
 Db = Annotated[sqlite3.Connection, Depends(connection)]
 
 
-async def typed_form(request: Request) -> dict[str, str]:
-    """Text fields of the form that was sent; read here, so that the pages need not be async."""
-    return {name: value for name, value in (await request.form()).items() if isinstance(value, str)}
+async def typed_form(request: Request) -> AsyncIterator[dict[str, str]]:
+    """Text fields of the form that was sent; read here, so that the pages need not be async.
+
+    What no page could show again is left out of them.
+    """
+    async with request.form() as form:
+        sent = form.items()
+        yield {name: plain_text.lines(value) for name, value in sent if isinstance(value, str)}
 
 
 Typed = Annotated[dict[str, str], Depends(typed_form)]
