@@ -2,10 +2,14 @@
 
 import io
 import re
+from contextlib import closing
+from datetime import datetime, timedelta
 
 import pytest
 from PIL import Image
 
+from euhydra.records import database, gardens
+from gardens import one_barrel
 from markup import Page
 
 FELT = {"kind": "finger", "part": "top-bed", "word": "dry", "at": "2026-07-01T08:00", "note": "old"}
@@ -137,3 +141,50 @@ def test_the_worker_that_keeps_pages_is_never_kept_itself(drawn):
     answer = drawn.get("/sw.js")
     assert answer.headers["cache-control"] == "no-cache"
     assert answer.headers["content-type"].startswith("text/javascript")
+
+
+def test_a_photo_opens_under_its_own_garden_only(drawn):
+    sent = drawn.post(
+        "/gardens/1/log", data=FELT, files={"photo": ("a.jpg", photo(), "image/jpeg")}
+    )
+    digest = re.search(r"/gardens/1/photos/([0-9a-f]{64})", sent.text)[1]
+    with closing(database.connect(drawn.app.state.database)) as conn:
+        other = gardens.create(conn, one_barrel())
+    assert drawn.get(f"/gardens/1/photos/{digest}").status_code == 200
+    assert drawn.get(f"/gardens/{other}/photos/{digest}").status_code == 404
+    assert drawn.get(f"/gardens/{other}/pictures/{digest}.png").status_code == 404
+    taken = drawn.post(
+        f"/gardens/{other}/log", data={"kind": "note", "note": "n", "photo_kept": digest}
+    )
+    assert digest not in taken.text
+
+
+def test_an_id_that_is_too_long_is_refused_and_never_cut(drawn):
+    """Two of them that begin alike would be taken for one, and the second lost."""
+    for end in "ab":
+        entry = FELT | {"sent_id": "0" * 70 + end, "note": f"note {end}"}
+        answer = drawn.post("/gardens/1/log", data=entry, headers={"accept": "application/json"})
+        assert answer.status_code == 422
+    assert "note a" not in drawn.get("/gardens/1/keep").text
+
+
+@pytest.mark.parametrize(
+    ("ahead", "made", "status"),
+    [
+        (timedelta(days=40), True, 200),  # the computer's clock was set back
+        (timedelta(days=40), False, 422),  # typed so: a slip
+        (timedelta(days=500), True, 422),
+        (timedelta(hours=12), False, 200),  # another time zone
+    ],
+)
+def test_an_entry_of_a_device_whose_clock_is_ahead_is_kept_and_told(drawn, ahead, made, status):
+    at = (datetime.now() + ahead).isoformat(timespec="minutes")
+    entry = FELT | {"at": at} | ({"made_at": at} if made else {})
+    answer = drawn.post("/gardens/1/log", data=entry, headers={"accept": "application/json"})
+    assert answer.status_code == status
+    page = drawn.get("/gardens/1/keep")
+    is_odd = made and status == 200
+    assert (
+        "log-later-than-clock" in {r.code for r in page.context["answer"].verdict.reasons}
+    ) is is_odd
+    assert drawn.get("/gardens/1/judge").status_code == 200

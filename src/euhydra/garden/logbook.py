@@ -17,6 +17,9 @@ from euhydra.garden.stores import Store
 AHEAD = timedelta(hours=14)
 """How far a watch may be before the computer's clock: as far as time zones lie apart."""
 
+MOST_AHEAD = timedelta(days=400)
+"""How far the clock of the computer may have been set back, and a device still be believed."""
+
 OLDEST = datetime(1970, 1, 1)
 
 MOST_NOTE = 4000
@@ -196,6 +199,20 @@ def check_meter(entry: LogEntry, around: MeterNeighbours, system: System) -> Non
                 "reading": f"A later entry says {quantities.show(around.after, 'volume', system, 8)}, which is less: check the digits or the date."
             }
         )
+
+
+def later_clock(now: datetime, made_at: str) -> datetime:
+    """The later of two clocks: this computer's, and that of the device on which an entry was made.
+
+    Parameters
+    ----------
+    made_at : By the device's clock; "" where it does not say.
+    """
+    try:
+        made = datetime.fromisoformat(made_at).replace(tzinfo=None)
+    except ValueError:
+        return now
+    return made if now < made <= now + MOST_AHEAD else now
 
 
 def _time(text: str, now: datetime, faults: dict[str, str]) -> datetime:

@@ -1,6 +1,6 @@
 // Writing into the log: on the device first, then to the garden's computer as soon as it answers.
 
-import { forget, keep, newId, send, waiting } from "./outbox.js";
+import { forget, keep, localTime, newId, send, waiting } from "./outbox.js";
 
 const PHOTO_SIDE = 1600; // px
 const LARGEST_PHOTO = 40e6; // bytes
@@ -17,7 +17,7 @@ export function logbook() {
       this.kind = this.$root.dataset.kind;
       this.kept = sessionStorage.getItem(KEPT) ?? "";
       sessionStorage.removeItem(KEPT);
-      for (const form of this.forms()) if (form.at.value === "") form.at.value = localNow();
+      for (const form of this.forms()) if (form.at.value === "") form.at.value = localTime(Date.now());
       addEventListener("online", () => this.flush());
       setInterval(() => this.flush(), RETRY);
       navigator.serviceWorker?.register("/sw.js").catch(() => {}); // only at a secure address
@@ -34,7 +34,7 @@ export function logbook() {
       this.kind = this.kind === kind ? "" : kind;
       this.kept = "";
       const form = this.formOf(kind);
-      form.at.value = localNow();
+      form.at.value = localTime(Date.now());
       recall(form);
       this.$nextTick(() => form.querySelector("select, input:not([type=hidden])")?.focus());
     },
@@ -63,7 +63,7 @@ export function logbook() {
       }
       remember(form);
       form.reset();
-      form.at.value = localNow();
+      form.at.value = localTime(Date.now());
       this.kind = "";
       await this.look();
       if (state === "sent") {
@@ -136,11 +136,6 @@ function recall(form) {
 
 function remember(form) {
   if (form.part?.value) localStorage.setItem(`about-${form.dataset.kind}`, form.part.value);
-}
-
-function localNow() {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 }
 
 // A photo made small enough to wait on a phone and to be sent over a weak connection.

@@ -9,6 +9,12 @@ export function newId() {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
+/** A moment on this device's clock, such as 2026-06-21T07:30. */
+export function localTime(milliseconds) {
+  const zone = new Date(milliseconds).getTimezoneOffset() * 60_000;
+  return new Date(milliseconds - zone).toISOString().slice(0, 16);
+}
+
 /** Keep an entry: {sentId, garden, url, fields, photo, refused, since}. */
 export function keep(entry) {
   return set(entry.sentId, entry, store);
@@ -32,6 +38,7 @@ export async function send(entry) {
   const form = new FormData();
   for (const [name, value] of entry.fields) form.append(name, value);
   form.set("sent_id", entry.sentId);
+  form.set("made_at", localTime(entry.since)); // by this device's clock, which may be the right one
   if (entry.photo) form.set("photo", entry.photo, "photo.jpg");
   const headers = { accept: "application/json" };
   const answer = await fetch(entry.url, { method: "POST", body: form, headers }).catch(() => null);

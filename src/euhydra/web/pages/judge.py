@@ -1,7 +1,7 @@
 """Keep: what the log says of the plan, and what is taken over from it."""
 
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import date, datetime, time, timedelta
 
 from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
@@ -51,7 +51,9 @@ def log_of(request: Request, desk: Desk, day: date) -> list[LogEntry]:
     """Everything in the log of the growing year that a day lies in, oldest first."""
     first = hindcast.year_begins(day, desk.revision.garden.place.latitude_deg)
     with desk.reading(request) as conn:
-        return log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
+        found = log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
+    # A clock that was set back makes entries of days to come: they are judged when they have come.
+    return [entry for entry in found if entry.at.date() <= day + timedelta(days=1)]
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,9 @@ from euhydra.formats.log_csv import MOST_ID, LogFileError, LogRow
 from euhydra.garden import logbook, quantities
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.dates import day_in_words
 from euhydra.records import gardens, log, pictures
 from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
@@ -59,10 +60,11 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
             for kind in LATEST
             for kept in log.find(conn, desk.revision.garden_id, Search(kind), 1)
         ]
+        newest = log.find(conn, desk.revision.garden_id, Search(), 1)
     rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
     said = [log_words.shown(kept, garden, names) for kept in latest]
     return Shown(
-        LogAnswer(_verdict(desk, said)),
+        LogAnswer(_verdict(desk, said, _clock_said(newest))),
         None,
         {
             "entries": rows,
@@ -84,7 +86,22 @@ LATEST = ("rain", "dip", "finger")
 """Kinds whose latest entry stands at the top."""
 
 
-def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
+def _clock_said(newest: list[log.KeptEntry]) -> tuple[Sentence, ...]:
+    """What is odd where an entry is dated later than this computer's clock."""
+    if not newest or newest[0].entry.at <= datetime.now() + logbook.AHEAD:
+        return ()
+    day = f"{day_in_words(newest[0].entry.at.date())} {newest[0].entry.at.year}"
+    return (
+        say(
+            "log-later-than-clock",
+            "The newest entry is of {day}, later than the clock of the computer that keeps the log: "
+            "it may have been set back. Set it right; the entry is kept as it is.",
+            day=day,
+        ),
+    )
+
+
+def _verdict(desk: Desk, latest: list[EntryShown], odd: tuple[Sentence, ...]) -> Verdict:
     if not desk.entries:
         return Verdict(
             Mark.BUT,
@@ -106,11 +123,8 @@ def _verdict(desk: Desk, latest: list[EntryShown]) -> Verdict:
         count=count,
         entries="entries" if count > 1 else "entry",
     )
-    return Verdict(
-        Mark.WORKS,
-        summary,
-        (say("log-latest", "Latest: {names}.", names="; ".join(said)),) if said else (),
-    )
+    seen = (say("log-latest", "Latest: {names}.", names="; ".join(said)),) if said else ()
+    return Verdict(Mark.BUT if odd else Mark.WORKS, summary, (*odd, *seen))
 
 
 Photo = Annotated[UploadFile | None, File()]
@@ -239,7 +253,8 @@ def _read(
 ) -> LogEntry:
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
     is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
-    entry = logbook.read(typed, garden, datetime.now(), is_old)
+    now = logbook.later_clock(datetime.now(), typed.get("made_at", ""))
+    entry = logbook.read(typed, garden, now, is_old)
     if entry.kind == "meter":
         around = log.meter_around(db, garden_id, entry, was.id if was else 0)
         logbook.check_meter(entry, around, garden.units)
