@@ -132,3 +132,28 @@ def test_a_broken_first_version_is_refused_in_words(hoses):
     old = json.loads((DATA / "one_barrel.json").read_text()) | {"hoses": hoses}
     with pytest.raises(GardenError, match=r"schema_version|pipes|is missing"):
         document.from_document(old)
+
+
+@pytest.mark.parametrize(("lines", "rows"), [(1, 1_500_000), (40, 100)])
+def test_an_old_document_asks_for_no_more_rows_than_a_garden_has(lines, rows):
+    """A file of a kilobyte or two could ask for millions of pipes."""
+    numbers = range(lines)
+    old = {
+        "schema_version": 1,
+        "name": "Old",
+        "stores": [{"id": "s"}],
+        "beds": [{"id": f"b-{n}", "width_m": 1.0} for n in numbers],
+        "hoses": [
+            {"id": f"h-{n}", "name": "h", "store_id": "s", "bed_id": f"b-{n}"} for n in numbers
+        ],
+        "drip_lines": [
+            {"id": f"d-{n}", "name": "d", "bed_id": f"b-{n}", "rows": rows} for n in numbers
+        ],
+    }
+    with pytest.raises(GardenError, match="schema_version 1"):
+        document.from_document(old)
+
+
+def test_figures_past_all_reading_are_refused_in_words():
+    with pytest.raises(GardenError, match="number too long"):
+        document.loads('{"schema_version": ' + "9" * 5000 + "}")

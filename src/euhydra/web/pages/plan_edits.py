@@ -159,10 +159,10 @@ def drawn(request: Request, revision: Revision) -> dict[str, Any]:
 @router.post("/gardens/{garden_id}/try", name="try_plan")
 def try_plan(garden_id: RowId, db: Db, wanted: Try) -> Response:
     """What the outlets of every zone that is touched would get; nothing is kept."""
-    touched = {put.part.get("id") for put in wanted.puts}
     garden = gardens.current(db, garden_id).garden
     try:
         garden = tried(garden, wanted)
+        touched = {put.part["id"] for put in wanted.puts}
         dots: list[plan.Repainted] = []
         for zone in zones.zones_of(garden):
             if _is_touched(zone, touched) if touched else wanted.zone in ("", zone.id):
