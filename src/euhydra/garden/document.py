@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from euhydra.garden import migrations, quantities
+from euhydra.garden import migrations, plain_text, quantities
 from euhydra.garden.model import SCHEMA_VERSION, Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Sentence
@@ -64,7 +64,7 @@ def from_document(document: Any) -> Garden:
         raise GardenError("schema_version is missing: this is not a garden document.")
     if version > SCHEMA_VERSION:
         raise GardenError(
-            f"This garden was written by a newer program (schema_version {version}, "
+            f"This garden was written by a newer program (schema_version {str(version)[:MOST_TOLD]}, "
             f"this one reads up to {SCHEMA_VERSION}): update the program."
         )
     try:
@@ -83,6 +83,9 @@ def from_document(document: Any) -> Garden:
         raise GardenError("\n".join(faults)) from None
 
 
+MOST_TOLD = 40
+"""Characters of what was given that are told again."""
+
 NO_SUCH_VALUE = "is of another kind than it has to be here: see what the published schema says."
 
 
@@ -90,14 +93,15 @@ def place_of(error: ErrorDetails) -> str:
     """Where in the document a fault lies, such as `stores[0].volume_m3`."""
     place = ""
     for step in error["loc"]:
-        place += f"[{step}]" if isinstance(step, int) else f".{step}" if place else str(step)
+        name = plain_text.name(str(step)[:MOST_TOLD])
+        place += f"[{step}]" if isinstance(step, int) else f".{name}" if place else name
     return place or "garden"
 
 
 def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
     """What is wrong with it, without the validator's jargon."""
     limits = error.get("ctx", {})
-    given = error["input"]
+    given = plain_text.name(str(error["input"])[:MOST_TOLD])
     match error["type"]:
         case "greater_than":
             return f"{given} is too small: it has to be more than {limits['gt']}."
@@ -116,11 +120,11 @@ def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
         case "string_too_short":
             return "is empty: give it a name."
         case "string_pattern_mismatch":
-            return f"“{given:.40}” is no id: one begins with a letter, and has small letters, digits and hyphens."
+            return f"“{given}” is no id: one begins with a letter, and has small letters, digits and hyphens."
         case "enum" | "literal_error":
             return f"“{given}” is not known here: choose one of {limits.get('expected')}."
         case kind if kind.startswith(("float_", "int_", "finite_")):
-            return f"“{given!s:.40}” is not a number that can stand here."
+            return f"“{given}” is not a number that can stand here."
         case _:
             told = limits.get("sentence")
             return told.told(system) if isinstance(told, Sentence) else NO_SUCH_VALUE

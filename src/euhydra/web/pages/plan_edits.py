@@ -6,7 +6,7 @@ from fastapi import APIRouter, HTTPException, Request
 from pydantic import BaseModel, Field, ValidationError
 from starlette.responses import JSONResponse, Response
 
-from euhydra.garden import document, edits
+from euhydra.garden import document, edits, plain_text
 from euhydra.garden.kinds import Collection, kind_named
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
@@ -96,7 +96,8 @@ def _part(put: Put) -> Part:
         return model.model_validate(put.part)
     except ValidationError as error:
         first = error.errors()[0]
-        name, place = put.part.get("name", put.part.get("id", "")), document.place_of(first)
+        name = plain_text.name(str(put.part.get("name", put.part.get("id", ""))))[:60]
+        place = document.place_of(first)
         raise RefusedEditError(f"“{name}”, {place}: {document.message_of(first)}") from None
 
 
