@@ -14,7 +14,7 @@ from PIL import Image
 
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner.water import solving, zones
-from euhydra.records import database, gardens, log, pictures, prices
+from euhydra.records import backup, database, gardens, log, pictures, prices
 from euhydra.records.log import Search
 from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
@@ -447,6 +447,29 @@ def test_a_backup_is_proved_asked_about_and_restored(client, conn):
     assert client.get("/gardens/1/keep").text.count("kept") >= 1
     late = client.post("/restore/confirmed", data={"digest": asked.context["digest"]})
     assert late.status_code == 409
+
+
+def test_what_a_shell_brings_back_shows_at_once_and_old_pages_are_stale(client, tmp_path):
+    """The server goes on: neither what it had worked out nor a page that is open shows the former one."""
+
+    def barrels() -> tuple[str, str]:
+        page = client.get("/gardens/1/store").text
+        spills = re.search(r"([\d,.]+) (L|gal) a year|(\d[\d,.]*) (L|gal)\b", page)[0]
+        return re.search(r'name="based_on" value="(\d+)"', page)[1], spills
+
+    saved = tmp_path / "saved.zip"
+    backup.make(client.app.state.data, saved)
+    first, before = barrels()
+    client.post("/gardens/1/units", data={"based_on": first})
+    old, changed = barrels()
+    assert changed != before
+    backup.restore(client.app.state.data, saved)
+    new, after = barrels()
+    assert after == before
+    assert new not in (first, old)
+    for stale in (first, old):
+        assert client.post("/gardens/1/units", data={"based_on": stale}).status_code == 409
+    assert client.post("/gardens/1/units", data={"based_on": new}).status_code == 200
 
 
 @pytest.mark.parametrize("word", ["{x}", "{0}", "{", "}", "{5 m|height}", "{a|b}", "%s"])

@@ -347,7 +347,11 @@ def passphrase(data: Path, phrase: str) -> None:
         passphrases.put(data, phrase)
     except (passphrases.PassphraseError, OSError) as error:
         raise click.ClickException(str(error)) from None
-    click.echo("Kept, as a hash. Serve with: euhydra serve --home-network")
+    click.echo("Kept, as a hash; every session has ended. Serve with: euhydra serve --home-network")
+    click.echo(
+        "The home network carries it unsealed, readable to who listens there, unless you give "
+        "--certificate and --key."
+    )
 
 
 @main.command()

@@ -9,7 +9,6 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import JSONResponse, RedirectResponse, Response
 from starlette.routing import Match
 
@@ -120,8 +119,7 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
         app.state.throttle = Throttle()
         app.include_router(gate.router)
         app.add_middleware(Gate, data=data)
-    app.add_middleware(OwnRequests)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOCAL_HOSTS, *home_hosts])
+    app.add_middleware(OwnRequests, hosts=[*LOCAL_HOSTS, *home_hosts])
     app.add_middleware(LastResort, answer=_broken)
     app.add_middleware(SecurityHeaders)
     app.add_exception_handler(NoSuchGardenError, _not_found)

@@ -4,7 +4,7 @@ Pure ASGI, because the framework's own middleware costs half a millisecond a req
 """
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -93,14 +93,16 @@ class LastResort:
 
 
 class OwnRequests:
-    """Refuses a write that another site's page sends through the owner's browser.
+    """Refuses what does not come from a page of this program.
 
-    Every browser of today says of a write where it comes from; what does not is no browser's. A
-    request that names two hosts is nobody's either.
+    A page of another site can lead the owner's browser here under a name of its own, or send a write
+    through it. Every browser of today says of a write where it comes from; what does not is no
+    browser's.
     """
 
-    def __init__(self, app: ASGIApp) -> None:
+    def __init__(self, app: ASGIApp, hosts: Sequence[str]) -> None:
         self.app = app
+        self.hosts = frozenset(host.lower() for host in hosts)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass the request on, or refuse it."""
@@ -111,8 +113,13 @@ class OwnRequests:
 
     def _refused(self, scope: Scope) -> Response | None:
         headers = Headers(scope=scope)
-        if len(headers.getlist("host")) > 1:
-            return PlainTextResponse("One host is wanted; nothing was changed.", 400)
+        named = headers.getlist("host")
+        if len(named) != 1 or _name_of(named[0]) not in self.hosts:
+            return PlainTextResponse(
+                "Euhydra does not answer to this name of the computer. Open it by one of the addresses "
+                "that it printed when it started; --name adds another.",
+                400,
+            )
         if scope["method"] in SAFE_METHODS or _is_own(headers):
             return None
         return PlainTextResponse(
@@ -120,6 +127,14 @@ class OwnRequests:
             "Open Euhydra in your browser, and send it from there.",
             403,
         )
+
+
+def _name_of(host: str) -> str:
+    """A host without its port."""
+    try:
+        return urlsplit(f"//{host}").hostname or ""
+    except ValueError:
+        return ""
 
 
 def _is_own(headers: Headers) -> bool:
