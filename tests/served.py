@@ -7,6 +7,7 @@ import socket
 import tempfile
 import threading
 import time
+from collections.abc import Sequence
 from contextlib import closing
 from functools import cache
 from pathlib import Path
@@ -74,13 +75,13 @@ def lay_demo(data: Path, with_log: bool = False) -> None:
 class Served:
     """The application over a data folder, on a port of its own."""
 
-    def __init__(self, data: Path, port: int = 0) -> None:
+    def __init__(self, data: Path, port: int = 0, home_hosts: Sequence[str] = ()) -> None:
         self.data = data
         with socket.socket() as free:
             free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             free.bind(("127.0.0.1", port))
             self.port = free.getsockname()[1]
-        self.server = uvicorn.Server(server.config(compressed(data), port=self.port))
+        self.server = uvicorn.Server(server.config(compressed(data, home_hosts), port=self.port))
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
         while not self.server.started:

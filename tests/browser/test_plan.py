@@ -244,17 +244,13 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
         "based_on": 1,
         "puts": [{"collection": "pipes", "part": before | {"begins_at": "top-line-1"}}],
     }
-    answer = plan.request.post(f"{own.url}/gardens/1/edit", data=wrong)
+    edit, ours = f"{own.url}/gardens/1/edit", {"origin": own.url}
+    answer = plan.request.post(edit, data=wrong, headers=ours)
     assert answer.status == 422
     assert "fed by itself, round a ring" in answer.json()["message"]
     # Another window saves meanwhile: this one's drag is refused and put back.
-    plan.request.post(
-        f"{own.url}/gardens/1/edit",
-        data={
-            "based_on": 1,
-            "puts": [{"collection": "pipes", "part": before | {"name": "Renamed"}}],
-        },
-    )
+    renamed = {"collection": "pipes", "part": before | {"name": "Renamed"}}
+    plan.request.post(edit, data={"based_on": 1, "puts": [renamed]}, headers=ours)
     x, y = middle_of(plan, "hedge")
     at = part(plan, "hedge")["at"]
     plan.mouse.move(x, y)

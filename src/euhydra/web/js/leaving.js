@@ -1,10 +1,13 @@
-// A device that leaves takes nothing along: the pages that it kept for the garden are forgotten.
+// A device that leaves takes nothing along: the pages that it kept for the garden are forgotten first.
 
 export function leaving() {
   return {
-    forget() {
+    async forget(event) {
       if (!("caches" in window)) return; // there are none without a secure address
-      caches.keys().then((names) => names.forEach((name) => caches.delete(name)));
+      event.preventDefault();
+      const names = await caches.keys();
+      await Promise.all(names.map((name) => caches.delete(name)));
+      event.target.submit();
     },
   };
 }
