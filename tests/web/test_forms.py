@@ -47,11 +47,11 @@ def test_a_garden_is_put_together_form_by_form():
     pages.append(next_step(garden, has_weather=True).page)
     garden = proposed_lines.lay(garden, Wish("bed", "store", Method.ROWS, "line-low"))
     pages.append(next_step(garden, has_weather=True).page)
-    garden = fill(garden, "timer", before=garden.pipes[0].id)
+    garden = fill(garden, "timer", before=garden.fittings[0].id)
     assert pages == ["catch", "store", "lay", "lay", "time"]
     assert next_step(garden, has_weather=True) is None
     assert garden.timers[0].begins_at == "store"
-    assert garden.pipes[0].begins_at == "timer"
+    assert garden.fittings[0].begins_at == "timer"
     assert garden.roofs[0].width_m == pytest.approx(3 * 0.9396926)  # 3 cos 20°
     assert (garden.beds[0].planting.month, garden.beds[0].planting.day) == (6, 1)
 

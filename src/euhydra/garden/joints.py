@@ -94,6 +94,16 @@ def _port(part: Joinable, along: float | None) -> tuple[str, int | None]:
     return part.id, None if along is None else round(along / SAME_PLACE)
 
 
+def with_room(parts: Sequence[Joinable]) -> list[Joinable]:
+    """Those at whose end one more may begin."""
+    taken = Counter(
+        _port(next(p for p in parts if p.id == part.begins_at), part.begins_along_m)
+        for part in parts
+        if isinstance(part, Piece | Pipe) and part.begins_at is not None
+    )
+    return [part for part in parts if taken[_port(part, None)] < ports_of(part)]
+
+
 def ports_of(part: Joinable) -> int:
     """How many may begin at one place of it."""
     if isinstance(part, Store):

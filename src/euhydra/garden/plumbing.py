@@ -57,6 +57,17 @@ class PipeKind(ReferenceRow):
         """Whether water leaves along it."""
         return self.outlet.flow_m3_s > 0
 
+    @property
+    def is_narrow(self) -> bool:
+        """Whether grit stays in its outlets, so that it wants a filter before it."""
+        return self.family in NARROW_FAMILIES
+
+
+NARROW_FAMILIES = ("drip", "porous")
+
+SMALL_PASSAGE = 0.002
+"""Passages narrower than this want a filter before them. [m] Common practice."""
+
 
 @dataclass(frozen=True)
 class Dripper(ReferenceRow):
@@ -64,6 +75,11 @@ class Dripper(ReferenceRow):
 
     outlet: OutletKind
     passage_m: float
+
+    @property
+    def is_narrow(self) -> bool:
+        """Whether grit stays in it, so that it wants a filter before it."""
+        return self.passage_m < SMALL_PASSAGE
 
 
 class FittingRole(StrEnum):

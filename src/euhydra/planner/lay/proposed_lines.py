@@ -8,9 +8,10 @@ from math import hypot
 from shapely import LineString
 from shapely import Point as Dot
 
-from euhydra.garden import edits, plumbing, shapes
+from euhydra.garden import edits, joints, plumbing, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
+from euhydra.garden.joints import Joinable
 from euhydra.garden.kinds import Collection, outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
@@ -22,6 +23,7 @@ from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import rows
+from euhydra.planner.water import laws
 
 PASS_GAP = 0.4
 """Distance between passes of a soaker. [m] Common practice: two or three passes a metre of bed."""
@@ -83,10 +85,41 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
+    layer = Layer(garden, wish, target_of(garden, wish))
+    layer.lines(*layer.assembly(*start_of(garden, wish)))
+    return edits.put_all(garden, layer.parts)
+
+
+def target_of(garden: Garden, wish: Wish) -> Drinker:
+    """What a wish is for.
+
+    Raises
+    ------
+    PlanError : if it is not there.
+    """
     target = next((p for p in garden.planted if p.id == wish.waters), None)
-    start = next((p for p in garden.joinable if p.id == wish.begins_at), None)
     if target is None:
         raise PlanError(say("lay-say-bed-pots", "Say which bed or pots the line is for."))
+    return target
+
+
+def starts_of(garden: Garden) -> list[Joinable]:
+    """Where lines may begin: sources, pieces and plain pipes with room for one more."""
+    return [
+        part
+        for part in joints.with_room(garden.joinable)
+        if not isinstance(part, Pipe) or laws.kind_of(part).family == "plain"
+    ]
+
+
+def start_of(garden: Garden, wish: Wish) -> tuple[Joinable, Point]:
+    """Where its water comes from, and the place where that ends.
+
+    Raises
+    ------
+    PlanError : if it is not there.
+    """
+    start = next((p for p in garden.joinable if p.id == wish.begins_at), None)
     if start is None:
         raise PlanError(
             say(
@@ -94,36 +127,21 @@ def lay(garden: Garden, wish: Wish) -> Garden:
                 "Say where its water comes from: a store, a tap, or a pipe that is there.",
             )
         )
-    layer = _Layer(garden, wish, target)
-    at = start.path[-1] if isinstance(start, Pipe) else start.at
-    feed, at = layer.assembly(start, at)
-    match target, wish.method:
-        case Pots(), _:
-            layer.to_pots(feed, at, target)
-        case Bed(), Method.STEMS:
-            layer.to_stems(feed, at, target)
-        case Bed(), Method.SOAKER:
-            layer.soaker(feed, at, target)
-        case Bed(), _:
-            layer.rows(feed, at, target)
-        case _:
-            raise PlanError(
-                say(
-                    "lay-draw-lines-yourself",
-                    "Draw the lines of “{target}” yourself: none are laid for it.",
-                    target=target.name,
-                )
-            )
-    return edits.put_all(garden, layer.parts)
+    return start, start.path[-1] if isinstance(start, Pipe) else start.at
 
 
 @dataclass
-class _Layer:
-    """Collects the parts that are laid, each with an id of its own."""
+class Layer:
+    """Collects the parts that are laid for one bed or group of pots, each with an id of its own.
+
+    trunk, along : A pipe that others branch from too, and how far along it this one does. [m]
+    """
 
     garden: Garden
     wish: Wish
     target: Drinker
+    trunk: str = ""
+    along: float | None = None
     parts: list[tuple[Collection, Part]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
@@ -144,6 +162,8 @@ class _Layer:
         self, stem: str, what: str, path: Sequence[Point], begins_at: str, **more: object
     ) -> Pipe:
         """Add a pipe."""
+        if begins_at == self.trunk:
+            more = more | {"begins_along_m": self.along}
         pipe = Pipe.model_validate(
             {
                 "id": self._id(stem),
@@ -156,8 +176,28 @@ class _Layer:
         self.parts.append(("pipes", pipe))
         return pipe
 
+    def lines(self, feed: str, at: Point) -> None:
+        """Lay them as wished, from what feeds them and the place where it ends."""
+        match self.target, self.wish.method:
+            case Pots() as pots, _:
+                self.to_pots(feed, at, pots)
+            case Bed() as bed, Method.STEMS:
+                self.to_stems(feed, at, bed)
+            case Bed() as bed, Method.SOAKER:
+                self.soaker(feed, at, bed)
+            case Bed() as bed, _:
+                self.rows(feed, at, bed)
+            case _:
+                raise PlanError(
+                    say(
+                        "lay-draw-lines-yourself",
+                        "Draw the lines of “{target}” yourself: none are laid for it.",
+                        target=self.target.name,
+                    )
+                )
+
     def assembly(self, start: Part, at: Point) -> tuple[str, Point]:
-        """Timer and, on a tap, what belongs between it and a drip line; the last one and its place."""
+        """Timer, and what belongs between the source and a drip line; the last one and its place."""
         feed = start.id
         source, there = self._upstream(start)
         if self.wish.timer:
@@ -171,7 +211,7 @@ class _Layer:
             )
             self.parts.append(("timers", timer))
             feed = timer.id
-        for row in self._wanted(source) if isinstance(source, Tap) else ():
+        for row in self._wanted(source):
             if row.id in there:
                 continue
             at = self._next_place(at)
@@ -186,17 +226,21 @@ class _Layer:
             feed = fitting.id
         return feed, at
 
-    def _wanted(self, tap: Tap) -> list[FittingKind]:
-        """What belongs between a tap and its lines, in order."""
+    def _wanted(self, source: Part) -> list[FittingKind]:
+        """What belongs between a source and its lines, in order."""
         kinds = list(plumbing.fitting_kinds().values())
 
         def first(role: FittingRole) -> FittingKind:
             return next(kind for kind in kinds if kind.role is role)
 
+        if not isinstance(source, Tap):
+            name = self.wish.line
+            line = plumbing.pipe_kinds().get(name) or plumbing.drippers().get(name)
+            return [first(FittingRole.FILTERS)] if line is not None and line.is_narrow else []
         regulators = [kind for kind in kinds if kind.role is FittingRole.REGULATES]
         is_soft = self.wish.method is Method.SOAKER or self.wish.line == "tape"
         choose = min if is_soft else max
-        is_mains = tap.kind is TapKind.MAINS
+        is_mains = source.kind is TapKind.MAINS
         return [
             *([first(FittingRole.STOPS_BACKFLOW)] if is_mains else []),
             first(FittingRole.FILTERS),

@@ -25,9 +25,6 @@ from euhydra.planner.water.zones import Zone
 TIMER_ORDER = 2
 """Place of the timer in the head assembly, after the splitter: its valve alone bears pressure."""
 
-SMALL_PASSAGE = 0.002
-"""Passages narrower than this want a filter before them. [m] Common practice."""
-
 FAST = 1.5
 """Velocity in a pipe from which it hammers and loses much. [m s⁻¹] Common practice: 5 ft/s."""
 
@@ -189,12 +186,9 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
 def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
     if zone.has_filter:
         return
-    narrow = [
-        o.pipe
-        for o in zone.outlets
-        if o.pipe.dripper and plumbing.drippers()[o.pipe.dripper].passage_m < SMALL_PASSAGE
-    ]
-    lines = [p for p in zone.pipes if laws.kind_of(p).family in ("drip", "porous")]
+    drippers = plumbing.drippers()
+    narrow = [o.pipe for o in zone.outlets if o.pipe.dripper and drippers[o.pipe.dripper].is_narrow]
+    lines = [p for p in zone.pipes if laws.kind_of(p).is_narrow]
     first = next(iter((*narrow, *lines)), None)
     if first is not None:
         yield RuleBreach(

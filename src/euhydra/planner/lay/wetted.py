@@ -88,7 +88,8 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     wet = unary_union([Dot(o.x, o.y).buffer(width / 2, quad_segs=4) for o, _ in own])
     inside = wet.intersection(outline).area
     on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
-    spread = _Spread(bed, outline.area, inside, wet.area - inside, on_paths, width, volume, rate)
+    beside = max(0.0, wet.area - inside)  # nothing, to the last figure
+    spread = _Spread(bed, outline.area, inside, beside, on_paths, width, volume, rate)
     return Wetting(
         bed,
         width,

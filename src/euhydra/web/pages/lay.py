@@ -12,7 +12,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.lay import proposed_lines, proposed_zones
+from euhydra.planner.lay import proposed_lines, proposed_manifold, proposed_zones
 from euhydra.planner.lay.answer import carried_by
 from euhydra.planner.lay.proposed_lines import Method, Wish
 from euhydra.planner.water import solving, zones
@@ -49,6 +49,8 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
             "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
             "parts": plan.parts_json(garden),
             "plan_tools": tools_for(garden),
+            "starts": proposed_lines.starts_of(garden),
+            "watered": {pipe.waters for pipe in garden.pipes},
             "letters": plan_shapes.letters_in(garden),
             "proposal": desk.chain.proposal,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
@@ -150,21 +152,22 @@ def join_zones(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Resp
 
 @router.post("/gardens/{garden_id}/lay/for-me", name="lay_for_me")
 def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
-    """Lay lines for a bed or pots: ordinary pipes, as one change."""
+    """Lay lines for a bed or pots, or for several on one timer: ordinary pipes, as one change."""
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
     try:
-        wish = _wish(garden, typed)
-        laid_out = proposed_lines.lay(garden, wish)
-        name = next(p.name for p in garden.planted if p.id == wish.waters)
-        gardens.save(db, garden_id, based_on(typed), laid_out, f"Lines laid for {name}")
+        wishes = _wishes(garden, typed)
+        laid_out = proposed_manifold.lay_together(garden, wishes)
+        chosen = {wish.waters for wish in wishes}
+        names = ", ".join(p.name for p in garden.planted if p.id in chosen)
+        gardens.save(db, garden_id, based_on(typed), laid_out, f"Lines laid for {names}"[:120])
     except (PlanError, QuantityError) as error:
         return show_refused(request, desk, typed, Gap.of(error).told(garden.units), 422)
     except ValidationError as error:
         return show_refused(request, desk, typed, told_of_faults(error, garden), 422)
     except StaleWriteError as error:
         return show_refused(request, desk, typed, str(error), 409)
-    return back_to(request, garden_id, PAGE.key, wish.waters)
+    return back_to(request, garden_id, PAGE.key, wishes[0].waters)
 
 
 USUAL_LINES = {
@@ -176,14 +179,24 @@ USUAL_LINES = {
 """By method: the field that names the kind of line or dripper, and the usual one."""
 
 
-def _wish(garden: Garden, typed: Typed) -> Wish:
-    """What is to be laid, as typed.
+ALSO = "also-"
+"""Before the id of what is laid together with the first, as the form names it."""
+
+
+def _wishes(garden: Garden, typed: Typed) -> list[Wish]:
+    """What is to be laid, as typed: the first, and what is laid with it.
 
     Raises
     ------
     QuantityError : naming the field and what to type instead.
     """
-    waters, method = typed.get("waters", ""), typed.get("method", "rows")
+    first = typed.get("waters", "")
+    also = [p.id for p in garden.planted if f"{ALSO}{p.id}" in typed and p.id != first]
+    return [_wish(garden, typed, waters) for waters in (first, *also)]
+
+
+def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
+    method = typed.get("method", "rows")
     if any(pots.id == waters for pots in garden.pots):
         method = Method.POTS
     if method not in set(Method):
