@@ -223,3 +223,22 @@ def test_a_place_snaps_to_the_grid_and_to_an_end_that_is_near(call):
     assert (near["x"], near["y"]) == (3, 4)
     assert call("snap", "nearestEnd", {"x": 1.5, "y": 2.0}, ends, 0.2) is None
     assert call("snap", "lengthOf", [*ends, {"x": 3, "y": 6}]) == pytest.approx(7)
+
+
+def test_a_joint_is_found_on_pipes_that_begin_at_nothing_too(call):
+    """A place at x = 0 comes without its x: it is a place all the same."""
+    parts = {
+        "hose": {"collection": "pipes", "part": {"path": [{"y_m": 1.0}, {"x_m": 4.0, "y_m": 1.0}]}},
+        "other": {"collection": "pipes", "part": {"path": [{}, {"x_m": 4.0}]}},
+        "tap": {"collection": "taps", "part": {"at": {"x_m": 9.0}}},
+    }
+
+    def joint(x, y, *reach):
+        return call("parts", "jointAt", parts, {"x": x, "y": y}, *reach)
+
+    assert (joint(0, 1, 0.2)["begins_at"], joint(0, 1, 0.2)["begins_along_m"]) == ("hose", 0)
+    assert joint(2, 0.1, 0.2)["begins_along_m"] == pytest.approx(2.0)
+    assert joint(4, 1, 0.2)["begins_along_m"] is None  # its far end
+    assert joint(9, 0, 0.1) == {"x": 9, "y": 0, "begins_at": "tap"}
+    assert joint(2, 0.45, 0.2) is None
+    assert joint(2, 0.45, 0.2, 0.8)["begins_at"] == "other"  # the nearest, from farther off

@@ -63,7 +63,7 @@ export const choosing = {
   },
   measures(id) {
     const { collection, part } = this.parts[id];
-    if (collection === "pipes") return `, ${this.metres(lengthOf(part.path.map((p) => ({ x: p.x_m, y: p.y_m }))))} as drawn`;
+    if (collection === "pipes") return `, ${this.metres(lengthOf(parts.endsOf(this.parts[id])))} as drawn`;
     return part.width_m && part.length_m ? `, ${this.metres(part.length_m)} × ${this.metres(part.width_m)}` : "";
   },
   metres(m) {

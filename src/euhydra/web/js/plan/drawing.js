@@ -3,8 +3,10 @@
 import { beside } from "./choosing.js";
 import { SVG, north } from "./paper.js";
 import * as parts from "./parts.js";
-import { alongPath, lengthOf, nearestEnd, onGrid } from "./snap.js";
+import { lengthOf, nearestEnd, onGrid } from "./snap.js";
 import * as tools from "./tools.js";
+
+const FAR = 4; // times the usual reach: a piece goes to the pipe that is nearest
 
 function corners([a, b]) {
   return [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }, a];
@@ -47,23 +49,7 @@ export const drawing = {
     return at ? { x: at.x, y: at.y } : null;
   },
   joint(goal) {
-    const reach = this.reach;
-    for (const [id, { collection, part }] of Object.entries(this.parts)) {
-      if (!["stores", "taps", "timers", "fittings", "pumps"].includes(collection)) continue;
-      const at = { x: part.at?.x_m ?? 0, y: part.at?.y_m ?? 0 };
-      if (Math.hypot(at.x - goal.x, at.y - goal.y) <= Math.max(reach, 0.15)) return { ...at, begins_at: id };
-    }
-    let best = null;
-    for (const [id, { collection, part }] of Object.entries(this.parts)) {
-      if (collection !== "pipes") continue;
-      const path = part.path.map((p) => ({ x: p.x_m, y: p.y_m }));
-      const found = alongPath(goal, path);
-      if (found.away > reach || (best && found.away >= best.away)) continue;
-      const isEnd = lengthOf(path) - found.along < reach;
-      const end = path.at(-1);
-      best = { ...(isEnd ? end : found), away: found.away, begins_at: id, begins_along_m: isEnd ? null : found.along };
-    }
-    return best;
+    return parts.jointAt(this.parts, goal, this.reach);
   },
   hover(paper) {
     this.cursor = paper;
@@ -117,7 +103,7 @@ export const drawing = {
   },
   // A piece belongs on a pipe, or at the source or piece that it follows.
   setIn(place) {
-    const at = this.joint(place);
+    const at = parts.jointAt(this.parts, place, this.reach, this.reach * FAR);
     const select = this.$refs.piece;
     this.leave();
     if (!at) {
@@ -130,11 +116,8 @@ export const drawing = {
       fresh.part.at = { x_m: at.x, y_m: at.y - 0.4 };
       return this.save([fresh], [], `${fresh.part.name}: set down`, [fresh.part.id]);
     }
-    const along = at.begins_along_m ?? this.lengthOfPipe(at.begins_at);
+    const along = at.begins_along_m ?? lengthOf(parts.endsOf(this.parts[at.begins_at]));
     return this.save([], [], `${fresh.part.name}: set in`, [fresh.part.id], { ...fresh, pipe: at.begins_at, along_m: along });
-  },
-  lengthOfPipe(id) {
-    return lengthOf(this.parts[id].part.path.map((p) => ({ x: p.x_m, y: p.y_m })));
   },
   leave() {
     this.tool = null;

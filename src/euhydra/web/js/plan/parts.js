@@ -1,7 +1,7 @@
 // Parts of the garden as the drawing changes them: each function takes document parts and returns
 // new ones. A part here is {collection, part}; places in it are {x_m, y_m}, y to the north. No DOM.
 
-import { tidy } from "./snap.js";
+import { alongPath, lengthOf, tidy } from "./snap.js";
 
 const LEAST_LENGTH = 0.2;
 const LEAST_WIDTH = 0.1;
@@ -27,6 +27,31 @@ export function endsOf({ collection, part }) {
     ];
   }
   return [at];
+}
+
+const PIECES = ["stores", "taps", "timers", "fittings", "pumps"];
+const LEAST_REACH = 0.15; // metres: the sign of a piece is as large
+
+/**
+ * Where a pipe or a piece may join what is there: a source or piece within `reach`, else the nearest
+ * pipe within `pipeReach`, and how far along it; its far end without a number.
+ */
+export function jointAt(parts, goal, reach, pipeReach = reach) {
+  for (const [id, { collection, part }] of Object.entries(parts)) {
+    if (!PIECES.includes(collection)) continue;
+    const at = place(part.at);
+    if (Math.hypot(at.x - goal.x, at.y - goal.y) <= Math.max(reach, LEAST_REACH)) return { ...at, begins_at: id };
+  }
+  let best = null;
+  for (const [id, entry] of Object.entries(parts)) {
+    if (entry.collection !== "pipes") continue;
+    const path = endsOf(entry);
+    const found = alongPath(goal, path);
+    if (found.away > pipeReach || (best && found.away >= best.away)) continue;
+    const isEnd = lengthOf(path) - found.along < reach;
+    best = { ...(isEnd ? path.at(-1) : found), away: found.away, begins_at: id, begins_along_m: isEnd ? null : found.along };
+  }
+  return best;
 }
 
 /** Middle of a part's extent. */
