@@ -1,8 +1,10 @@
 """Forms made from the garden's models."""
 
+from itertools import combinations
+
 import pytest
 
-from euhydra.garden import demo, edits
+from euhydra.garden import demo, edits, shapes
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import WetGround
@@ -150,3 +152,31 @@ def test_sources_are_chosen_in_order():
     with pytest.raises(FormError) as caught:
         form.read({"sources-1": "laundry", "sources-2": "laundry", "by_hand_d": "3"})
     assert "names a source twice" in caught.value.view.fault
+
+
+@pytest.mark.parametrize("system", System)
+def test_eleven_alike_beds_are_added_in_one_go(system):
+    garden = fill(fill(bare(system), "roof"), "bed", name="First")
+    garden = fill(garden, "bed", name="Raised bed", length_m="8 ft", width_m="3 ft", alike="11")
+    alike = garden.beds[1:]
+    assert [b.name for b in alike] == [f"Raised bed {n}" for n in range(1, 12)]
+    assert {(round(b.length_m, 4), round(b.width_m, 4)) for b in alike} == {(2.4384, 0.9144)}
+    grounds = [shapes.of_bed(b).buffer(0.25) for b in garden.beds]
+    roof = shapes.of_roof(garden.roofs[0])
+    for one, other in combinations([*grounds, roof], 2):
+        assert not one.intersects(other)
+
+
+@pytest.mark.parametrize("typed", ["0", "41", "many", "9" * 30, "-2"])
+def test_how_many_is_refused_at_its_field(typed):
+    with pytest.raises(FormError) as refused:
+        fill(bare(), "bed", alike=typed)
+    faulty = [f.name for f in refused.value.view.fields if f.error]
+    assert faulty == ["alike"]
+
+
+def test_a_new_bed_begins_as_the_last_one_was():
+    garden = fill(bare(), "bed", soil="clay", crop="carrot", planting="3 April")
+    shown = {f.name: f.value for f in FormOn.of(PART_FORMS["bed"], garden, "").show().fields}
+    assert (shown["soil"], shown["crop"], shown["planting"]) == ("clay", "carrot", "3 April")
+    assert shown["name"] == ""

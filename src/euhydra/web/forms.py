@@ -9,7 +9,7 @@ from pydantic.fields import FieldInfo
 
 from euhydra.garden import document, edits, quantities
 from euhydra.garden.kinds import linked_collections
-from euhydra.garden.model import Garden
+from euhydra.garden.model import MOST, Garden
 from euhydra.garden.part import Part, link_of, quantity_of
 from euhydra.garden.pipes import Piece
 from euhydra.garden.quantities import KINDS, QuantityError
@@ -22,6 +22,10 @@ Typed = Mapping[str, str]
 
 OWN_ENTRIES = {"crops": "own_crops", "timers": "own_timers"}
 """Collections of a garden that lengthen a list of choices."""
+
+
+ALIKE = "alike"
+"""Name of the field that asks how many are to be added."""
 
 
 @dataclass(frozen=True)
@@ -170,10 +174,16 @@ class FormOn:
                 errors[name] = str(error)
         for name in errors:
             values.pop(name, None)
-        fault = ""
+        count, fault = 1, ""
+        try:
+            count = self._how_many(typed)
+        except QuantityError as error:
+            errors[ALIKE] = str(error)
         try:
             part = form.model.model_validate(values)
             if not errors:
+                if count > 1:
+                    return edits.put_alike(self.garden, form.collection, part, count)
                 if self.before and isinstance(part, Piece):
                     return edits.put_before(self.garden, form.collection, part, self.before)
                 return edits.put(self.garden, form.collection, part)
@@ -221,12 +231,12 @@ class FormOn:
 
     def _shown_values(self) -> dict[str, str]:
         shown = {}
-        usual = usual_values(self.form.collection, self.garden.place)
+        usual = usual_values(self.form.collection, self.garden.place) | self._remembered()
         for name, info in self._asked():
             if self.part is not None:
                 value = getattr(self.part, name)
             elif info.is_required():
-                value = None
+                value = usual.get(name)
             else:
                 default = round_default(info, self.garden.units)
                 value = usual.get(name, default)
@@ -235,8 +245,31 @@ class FormOn:
                 shown[name] = self._first_link(info)
         return shown
 
+    def _remembered(self) -> dict[str, Any]:
+        """What a new one begins with because the last one has it."""
+        parts: tuple[Part, ...] = getattr(self.garden, self.form.collection)
+        return {name: getattr(parts[-1], name) for name in self.form.remembers} if parts else {}
+
+    @property
+    def _asks_how_many(self) -> bool:
+        return self.form.is_many and self.part is None
+
+    def _how_many(self, typed: Typed) -> int:
+        """Parts alike that are to be added.
+
+        Raises
+        ------
+        QuantityError : with what to type instead.
+        """
+        text = typed.get(ALIKE, "").strip() if self._asks_how_many else ""
+        count = quantities.whole(text) if text else 1
+        if not 1 <= count <= MOST:
+            raise QuantityError(f"Type how many, 1 to {MOST}.")
+        return count
+
     def _retyped(self, typed: Typed) -> dict[str, str]:
-        return {name: field_values.typed_in(info, name, typed) for name, info in self._asked()}
+        found = {name: field_values.typed_in(info, name, typed) for name, info in self._asked()}
+        return found | ({ALIKE: typed.get(ALIKE, "")} if self._asks_how_many else {})
 
     def _view(self, values: Typed, errors: Mapping[str, str], fault: str = "") -> FormView:
         form, part = self.form, self.part
@@ -244,6 +277,8 @@ class FormOn:
             self._field(info, name, values.get(name, ""), errors.get(name, ""))
             for name, info in self._asked()
         )
+        if self._asks_how_many:
+            fields += (self._alike(values.get(ALIKE, "1"), errors.get(ALIKE, "")),)
         place = f"add-{form.key}"
         if part:
             place = f"{part.id}-{form.key}" if form.is_facet else part.id
@@ -257,6 +292,17 @@ class FormOn:
             fields,
             form.is_facet,
             fault,
+        )
+
+    def _alike(self, value: str, error: str) -> FieldView:
+        return FieldView(
+            ALIKE,
+            "How many alike",
+            "Numbered, and spread out in rows: move them on the plan.",
+            "count",
+            value,
+            error,
+            "11",
         )
 
     def _own(self, kind: str) -> Sequence[Part]:

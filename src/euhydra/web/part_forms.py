@@ -25,6 +25,8 @@ class PartForm:
     is_drawn : Whether such parts are added by drawing alone.
     station : The only page that adds one; "" for every page that has the form.
     needs_place : Whether a new one is set before something that the page is about.
+    is_many : Whether several alike may be added in one go.
+    remembers : Fields that begin as the last one has them: neighbours are mostly alike.
     """
 
     key: str
@@ -36,6 +38,8 @@ class PartForm:
     is_drawn: bool = False
     station: str = ""
     needs_place: bool = False
+    is_many: bool = False
+    remembers: tuple[str, ...] = ()
 
     @property
     def can_add(self) -> bool:
@@ -143,6 +147,8 @@ PART_FORMS = {
                 "shape",
                 "turned_deg",
             ),
+            is_many=True,
+            remembers=("soil", "crop", "planting"),
         ),
         PartForm(
             "thirst",

@@ -31,6 +31,9 @@ NEARLY_EMPTY = 0.05
 LEVELS = {"full": 1.0, "half": 0.5, "nearly empty": NEARLY_EMPTY}
 """Levels at which every zone on a store is shown, as shares of the drawable water."""
 
+MOST_NAMED = 4
+"""Beds that a zone's name has; of more, it has two and how many there are."""
+
 CLOGGED = "filter clogged"
 """How a zone with a filter is shown besides: the filter due for cleaning."""
 
@@ -95,7 +98,10 @@ class Zone:
     @property
     def name(self) -> str:
         """What it is called: what it waters."""
-        return ", ".join(part.name for part in self.watered) or self.way.parts[-1].name
+        names = [part.name for part in self.watered]
+        if len(names) > MOST_NAMED:
+            names = [*names[:2], f"{len(names) - 2} more"]
+        return ", ".join(names) or self.way.parts[-1].name
 
     @cached_property
     def group(self) -> Group | None:
