@@ -40,9 +40,12 @@ def network(file: Path, level: str, bed: str = "") -> Network:
     """The pipe network in an `.inp` file, or of a garden's bed at a level of its store."""
     if file.suffix.lower() == ".inp":
         try:
-            return inp.loads(_bytes(file).decode("utf-8", errors="replace"))
+            read = inp.read(_bytes(file).decode("utf-8", errors="replace"))
         except inp.InpError as error:
             raise click.ClickException(f"{file}: {error}") from None
+        if read.left_out:
+            click.echo(f"As at the first hour; left out: {'; '.join(read.left_out)}.", err=True)
+        return read.network
     try:
         return solving.network_of(zones.zone_named(garden(file), bed), zones.LEVELS[level])
     except PlanError as error:

@@ -81,8 +81,7 @@ class PumpCurve:
         if len(points) == 3 and points[0][0] == 0:
             (_, h0), (q1, h1), (q2, h2) = points
             exponent = log((h0 - h2) / (h0 - h1)) / log(q2 / q1)
-            if exponent >= 1:
-                return cls(flows, heads, (h0 - h1) / q1**exponent, exponent)
+            return cls(flows, heads, (h0 - h1) / q1**exponent, exponent)
         return cls(flows, heads)
 
     @property

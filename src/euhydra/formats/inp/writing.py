@@ -9,7 +9,7 @@ from euhydra.core.network import HeadLossLaw, Network, ValveKind, ValveLink
 from euhydra.formats.inp.terms import (
     ENGINE_VISCOSITY,
     FLAP_LENGTH,
-    FLOW_UNITS,
+    SI_FLOWS,
     VALVE_KINDS,
     InpError,
 )
@@ -42,7 +42,7 @@ def dumps(network: Network, title: str) -> str:
     exponents = np.unique(nodes.outlet_exponent[outlets]).tolist()
     if len(exponents) > 1:
         raise InpError("The outlets have several exponents; this format holds one for all.")
-    lpm = FLOW_UNITS["LPM"]
+    lpm = SI_FLOWS["LPM"]
     millimetres = 1000.0 if network.law is HeadLossLaw.DARCY_WEISBACH else 1.0
     node, pipe = _short_names(nodes.ids, "N"), _short_names(pipes.ids, "P")
     elevation, demand = nodes.elevation.tolist(), (nodes.demand / lpm).tolist()
