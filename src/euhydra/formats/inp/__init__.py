@@ -13,7 +13,8 @@ One difference in meaning: an emitter of ours lets no water back in when its pre
 negative; the engine lets it, unless told otherwise.
 """
 
-from euhydra.formats.inp.reading import InpFile, loads, read
+from euhydra.formats.inp.building import InpFile
+from euhydra.formats.inp.reading import loads, read
 from euhydra.formats.inp.terms import InpError
 from euhydra.formats.inp.writing import dumps
 

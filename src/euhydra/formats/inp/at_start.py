@@ -21,7 +21,7 @@ NEAR = 1e-6
 
 
 @dataclass(frozen=True)
-class Tank:
+class StartingTank:
     """A tank as it begins: heights of its floor, its water, its least and its most. [m]"""
 
     floor: float
@@ -56,7 +56,9 @@ def _is_nothing(status: str) -> bool:
         return False
 
 
-def standing(status: Rows, controls: Rows, tanks: Mapping[str, Tank], height: float) -> Standing:
+def standing(
+    status: Rows, controls: Rows, tanks: Mapping[str, StartingTank], height: float
+) -> Standing:
     """How the links stand once what acts at the first hour has acted.
 
     Parameters
@@ -79,7 +81,9 @@ def standing(status: Rows, controls: Rows, tanks: Mapping[str, Tank], height: fl
     return found
 
 
-def _has_acted(number: int, words: list[str], tanks: Mapping[str, Tank], height: float) -> bool:
+def _has_acted(
+    number: int, words: list[str], tanks: Mapping[str, StartingTank], height: float
+) -> bool:
     """Whether a control such as `LINK 9 OPEN IF NODE 2 BELOW 110` acts at once."""
     said = [word.upper() for word in words]
     if len(said) < 6 or said[0] not in ("LINK", "PUMP", "PIPE", "VALVE"):
