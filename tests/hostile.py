@@ -23,7 +23,7 @@ from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 
 from euhydra.cli.commands import main
-from euhydra.garden import demo, document
+from euhydra.garden import demo, document, plain_text
 from euhydra.web.app import create_app
 from markup import Page
 from served import PAGES, client_of, lay_demo
@@ -329,8 +329,9 @@ def commands(chance: random.Random, folder: Path) -> Iterator[list[str]]:
         for number, word in enumerate(chance.choice(COMMANDS)):
             match word:
                 case "FILE":
-                    given = folder / f"given-{number}"
-                    given.write_bytes(chance.choice(FILES)[1])
+                    name, content = chance.choice(FILES)
+                    given = folder / f"given-{number}{Path(plain_text.name(name)).suffix}"
+                    given.write_bytes(content)
                     words.append(str(given))
                 case "FOLDER":
                     words.append(str(folder / "data"))

@@ -13,6 +13,7 @@ from euhydra.core.hydraulics import solve
 from euhydra.core.network import HeadLossLaw, NetworkBuilder, NetworkError, ValveKind
 from euhydra.formats import inp
 from euhydra.formats.inp import InpError
+from inp_files import OVER_TIME
 from networks import gravity_lateral, loop, terraced_tree
 
 SMALL = """[JUNCTIONS]
@@ -96,17 +97,18 @@ def test_what_it_does_not_know_is_named_with_its_line(line, instead, words):
 
 @settings(max_examples=300)
 @given(
+    st.sampled_from([SMALL, OVER_TIME.format(level=4, status="Open", start="1:00")]),
     st.lists(
         st.tuples(
-            st.integers(0, 11),
+            st.integers(0, 40),
             st.sampled_from(["delete", "double", "cut", "scramble"]),
             st.text('abcXYZ019.-[];\t \0"', max_size=12),
         ),
         max_size=4,
-    )
+    ),
 )
-def test_whatever_the_file_it_is_read_or_refused_in_words(changes):
-    lines = SMALL.splitlines()
+def test_whatever_the_file_it_is_read_or_refused_in_words(text_of, changes):
+    lines = text_of.splitlines()
     for place, change, text in changes:
         at = place % len(lines)
         if change == "delete" and len(lines) > 1:

@@ -17,6 +17,7 @@ import engine
 from euhydra.core.hydraulics import solve
 from euhydra.core.network import Network
 from euhydra.formats import inp
+from inp_files import OVER_TIME
 
 FOLDER = Path(wntr.__file__).parent / "library" / "networks"
 
@@ -83,37 +84,8 @@ def test_the_one_that_differs_has_a_pump_that_breaks_its_own_law_there(tmp_path)
     assert np.abs(np.abs(own.flow) - flows).sum() < 0.005 * flows.sum()
 
 
-SMALL = """
-[JUNCTIONS]
- a 10 2 day
- b 5
-[TANKS]
- t 20 {level} 1 8 10 0
-[PIPES]
- one t a 300 4 110 0 Open
- two a b 200 3 110
-[PUMPS]
- p b t POWER 1
-[PATTERNS]
- day 0.5 2.0
- day 3.0
-[STATUS]
- p {status}
-[CONTROLS]
- LINK p CLOSED IF NODE t ABOVE 6
- LINK p OPEN AT TIME 5
-[TIMES]
- Pattern Timestep 1:00
- Pattern Start {start}
-[OPTIONS]
- Units GPM
- Headloss H-W
-[END]
-"""
-
-
 def small(level: float = 4, status: str = "Closed", start: str = "0:00") -> Network:
-    return inp.loads(SMALL.format(level=level, status=status, start=start))
+    return inp.loads(OVER_TIME.format(level=level, status=status, start=start))
 
 
 def test_a_tank_stands_at_the_level_that_it_begins_with():
@@ -157,7 +129,7 @@ def test_an_empty_tank_gives_nothing(level, gives):
 
 
 def test_what_acts_later_is_named_once():
-    read = inp.read(SMALL.format(level=4, status="Closed", start="0:00"))
+    read = inp.read(OVER_TIME.format(level=4, status="Closed", start="0:00"))
     assert read.left_out == ("patterns after their first value", "controls that act later")
 
 
