@@ -177,3 +177,28 @@ def test_a_new_roof_s_downspout_is_round_in_the_garden_s_units(units, cloudburst
     garden = edits.put(garden, "roofs", one_barrel().roofs[0])
     (downspout,) = garden.downspouts
     assert downspout.cloudburst_m == approx(cloudburst, abs=1e-9)
+
+
+def test_lines_go_with_what_leads_to_them_alone():
+    garden = demo.garden()
+    bed = next(b for b in garden.beds if b.id == "middle-bed")
+    bare = edits.without_lines(garden, {bed.id})
+    assert not [p for p in bare.pipes if p.waters == bed.id]
+    lost = {p.id for p in garden.fed} - {p.id for p in bare.fed}
+    assert {"shed-hose", "shed-timer"} <= lost
+    # Nothing else went, and nothing is left that led to them alone.
+    before = {p.waters for p in garden.pipes} - {bed.id}
+    assert {p.waters for p in bare.pipes} == before
+    assert {p.id for p in garden.parts} - {p.id for p in bare.parts} == lost
+    assert not [p for p in bare.fed if p.begins_at in lost]
+
+
+def test_what_new_lines_begin_at_stays():
+    garden = demo.garden()
+    bare = edits.without_lines(garden, {"middle-bed"}, keep="shed-timer")
+    assert "shed-timer" in {p.id for p in bare.timers}
+    assert "shed-hose" not in {p.id for p in bare.pipes}
+    everything = {d.id for d in garden.planted}
+    nothing = edits.without_lines(garden, everything)
+    assert [p for p in nothing.pipes if p.waters] == []
+    assert {s.id for s in nothing.sources} == {s.id for s in garden.sources}

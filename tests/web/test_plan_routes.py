@@ -148,6 +148,29 @@ def test_lines_are_laid_by_form_and_faults_are_told(client):
     assert stale.status_code == 409
 
 
+def test_laying_again_replaces_what_is_there_unless_it_is_to_stay(client):
+    form = {
+        "waters": "hedge",
+        "also-middle-bed": "on",
+        "begins_at": "shed-barrel",
+        "line": "line-low",
+    }
+
+    def rows(**more: str) -> int:
+        revision = client.get("/gardens/1/need").context["revision"].id
+        sent = form | {"based_on": str(revision)} | more
+        assert client.post("/gardens/1/lay/for-me", data=sent).status_code == 303
+        lines = [p for p in garden_of(client)["pipes"] if p["spacing_m"]]
+        return sum(p["waters"] in ("hedge", "middle-bed") for p in lines)
+
+    first = rows()
+    assert rows() == first
+    assert rows(rows="1") == 2
+    assert rows(there="left", rows="1") == 4
+    timers = [t["id"] for t in garden_of(client)["timers"]]
+    assert "shed-timer" not in timers  # which led to the middle bed alone
+
+
 def test_the_plan_goes_out_as_geojson_and_its_outlines_come_back_alike(client):
     text = client.get("/gardens/1/plan.geojson").text
     features = json.loads(text)["features"]

@@ -1,6 +1,6 @@
 """Changes to a garden: each takes a garden and returns another, checked as a whole."""
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from itertools import count as count_from
 from itertools import pairwise
 from math import hypot
@@ -262,6 +262,39 @@ def _kept_along(pipe: Pipe, pipes: dict[str, Pipe]) -> dict[str, float]:
 
 def _close(a: Point, b: Point) -> bool:
     return abs(a.x_m - b.x_m) < 1e-6 and abs(a.y_m - b.y_m) < 1e-6
+
+
+def without_lines(garden: Garden, drinkers: Set[str], keep: str = "") -> Garden:
+    """The garden without what waters these alone: their lines, and what then leads nowhere.
+
+    Parameters
+    ----------
+    drinkers : Ids of beds and groups.
+    keep : Id of a part that stays all the same, with its way from the source.
+    """
+    by_id = {part.id: part for part in garden.fed}
+    kept = set()
+    while keep in by_id:
+        kept.add(keep)
+        keep = by_id[keep].begins_at or ""
+    feeds: dict[str, set[str]] = {}
+    for part in by_id.values():
+        feeds.setdefault(part.begins_at or "", set()).add(part.id)
+    gone = {pipe.id for pipe in garden.pipes if pipe.waters in drinkers} - kept
+    waiting: set[str] | None = None
+    while waiting is None or waiting:
+        waiting = {
+            part_id
+            for part_id in by_id.keys() - gone - kept
+            if feeds.get(part_id, set()) and feeds[part_id] <= gone
+            if getattr(by_id[part_id], "waters", None) is None
+        }
+        gone |= waiting
+    left: dict[str, Any] = {
+        place: tuple(_unlinked(p, gone) for p in getattr(garden, place) if p.id not in gone)
+        for place in kinds.collections()
+    }
+    return replace(attached(garden.model_copy(update=left)))
 
 
 def _lost_with(garden: Garden, gone: set[str]) -> set[str]:

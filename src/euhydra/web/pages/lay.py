@@ -6,7 +6,7 @@ from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import Response
 
-from euhydra.garden import quantities
+from euhydra.garden import edits, quantities
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
@@ -157,7 +157,10 @@ def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Resp
     garden = desk.revision.garden
     try:
         wishes = _wishes(garden, typed)
-        laid_out = proposed_manifold.lay_together(garden, wishes)
+        cleared = garden
+        if typed.get("there") != LEFT_THERE:
+            cleared = edits.without_lines(garden, {w.waters for w in wishes}, wishes[0].begins_at)
+        laid_out = proposed_manifold.lay_together(cleared, wishes)
         chosen = {wish.waters for wish in wishes}
         names = ", ".join(p.name for p in garden.planted if p.id in chosen)
         gardens.save(db, garden_id, based_on(typed), laid_out, f"Lines laid for {names}"[:120])
@@ -178,6 +181,9 @@ USUAL_LINES = {
 }
 """By method: the field that names the kind of line or dripper, and the usual one."""
 
+
+LEFT_THERE = "left"
+"""What the form says where lines that are there already stay beside the new ones."""
 
 ALSO = "also-"
 """Before the id of what is laid together with the first, as the form names it."""
