@@ -1,12 +1,12 @@
 """The shortest way of a pipe from one place to another, round the beds and not across them."""
 
 from collections.abc import Sequence
-from itertools import combinations
 
 import numpy as np
 from scipy.sparse.csgraph import dijkstra
-from shapely import LineString, Polygon, prepare, unary_union
+from shapely import LineString, Polygon, intersects, length, linestrings, prepare, unary_union
 from shapely import Point as Dot
+from shapely.geometry.base import BaseGeometry
 
 from euhydra.garden.part import Point
 
@@ -36,19 +36,33 @@ def way_round(start: Point, end: Point, beds: Sequence[Polygon]) -> list[Point]:
     ]
     blocked = unary_union([each.buffer(-TOUCH) for each in outlines])
     prepare(blocked)
-    if not LineString(ends).intersects(blocked):
+    straight = LineString(ends)
+    if not straight.intersects(blocked):
         return [start, end]
-    places = ends + [corner for each in outlines for corner in each.exterior.coords[:-1]]
+    in_the_way = [each for each in outlines if each.intersects(straight)]
+    bends = _bends(ends, in_the_way, blocked) or _bends(ends, outlines, blocked)
+    return [start, *(Point(x_m=round(x, 3), y_m=round(y, 3)) for x, y in bends), end]
+
+
+Place = tuple[float, ...]
+"""East and north. [m]"""
+
+
+def _bends(
+    ends: Sequence[Place], round_these: Sequence[Polygon], blocked: BaseGeometry
+) -> list[Place]:
+    """Corners of these, in the order of the shortest way that crosses nothing; none if there is none."""
+    places = [*ends, *(corner for each in round_these for corner in each.exterior.coords[:-1])]
+    corners = np.array(places)
+    i, j = np.triu_indices(len(places), 1)
+    lines = np.asarray(linestrings(np.stack([corners[i], corners[j]], axis=1)))
+    is_free = ~intersects(blocked, lines)
     steps = np.zeros((len(places), len(places)))
-    for i, j in combinations(range(len(places)), 2):
-        step = LineString([places[i], places[j]])
-        if not step.intersects(blocked):
-            steps[i, j] = step.length
+    steps[i[is_free], j[is_free]] = length(lines[is_free])
     _, before = dijkstra(steps, directed=False, indices=0, return_predecessors=True)
     if before[1] < 0:
-        return [start, end]
-    way, here = [1], 1
+        return []
+    way, here = [], 1
     while here := int(before[here]):
-        way.append(here)
-    bends = [Point(x_m=round(places[i][0], 3), y_m=round(places[i][1], 3)) for i in way[:0:-1]]
-    return [start, *bends, end]
+        way.append(places[here])
+    return way[::-1]

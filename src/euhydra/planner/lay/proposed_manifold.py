@@ -1,6 +1,7 @@
 """Several beds and groups of pots on one head: a pipe past all of them, and a branch to each."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 from shapely import Point as Dot
@@ -44,41 +45,61 @@ def lay_together(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     """
     if len(wishes) == 1:
         return proposed_lines.lay(garden, wishes[0])
+    way = _way_of(garden, wishes)
     kinds = [kind for kind in plumbing.pipe_kinds().values() if kind.family == "plain"]
     for kind in sorted(kinds, key=lambda kind: kind.bore_m):
-        laid = _laid(garden, wishes, kind.id)
+        laid = _laid(garden, way, kind.id)
         if _gives_all(laid, wishes[0]):
             return laid
     return laid
 
 
-def _laid(garden: Garden, wishes: Sequence[Wish], pipe_kind: str) -> Garden:
+@dataclass(frozen=True)
+class _Way:
+    """The way of the pipe: what it begins at, its bends, and its stops, each so far along. [m]"""
+
+    head: Layer
+    feed: str
+    path: list[Point]
+    stops: list["Stop"]
+    alongs: list[float]
+
+
+def _way_of(garden: Garden, wishes: Sequence[Wish]) -> _Way:
     start, at = proposed_lines.start_of(garden, wishes[0])
     targets = [proposed_lines.target_of(garden, wish) for wish in wishes]
     if len({target.id for target in targets}) < len(targets):
         raise PlanError(say("lay-named-twice", "One of them is named twice: choose each once."))
     head = Layer(garden, wishes[0], targets[0])
     feed, at = head.assembly(start, at)
-    stops = _way(at, list(zip(wishes, targets, strict=True)))
+    stops = _stops(at, list(zip(wishes, targets, strict=True)))
     beds = [outline for bed in garden.beds for outline in outlines_of(bed)]
     path, alongs = [at], []
     for stop, _, _ in stops:
         path += detours.way_round(path[-1], stop, beds)[1:]
         alongs.append(rows.length_of(path))
-    trunk = head.pipe("pipe", f"pipe for {len(wishes)}", path, feed, kind=pipe_kind)
-    garden = edits.put_all(garden, head.parts)
-    for (stop, wish, target), along in zip(stops, [*alongs[:-1], None], strict=True):
+    return _Way(head, feed, path, stops, alongs)
+
+
+def _laid(garden: Garden, way: _Way, pipe_kind: str) -> Garden:
+    head = replace(way.head, parts=list(way.head.parts))
+    head.taken |= {part.id for _, part in head.parts}
+    words = f"pipe for {len(way.stops)}"
+    trunk = head.pipe("pipe", words, way.path, way.feed, kind=pipe_kind)
+    parts = head.parts
+    for (stop, wish, target), along in zip(way.stops, [*way.alongs[:-1], None], strict=True):
         branch = Layer(garden, wish, target, trunk.id, along)
+        branch.taken |= {part.id for _, part in parts}
         branch.lines(trunk.id, stop)
-        garden = edits.put_all(garden, branch.parts)
-    return garden
+        parts += branch.parts
+    return edits.put_all(garden, parts)
 
 
 Stop = tuple[Point, Wish, Drinker]
 """Where the pipe comes past one of them."""
 
 
-def _way(start: Point, left: list[tuple[Wish, Drinker]]) -> list[Stop]:
+def _stops(start: Point, left: list[tuple[Wish, Drinker]]) -> list[Stop]:
     """Where the pipe comes past each of them: always to the next that is nearest, then untangled."""
     stops: list[Stop] = []
     at = start
