@@ -242,3 +242,23 @@ def test_a_joint_is_found_on_pipes_that_begin_at_nothing_too(call):
     assert joint(9, 0, 0.1) == {"x": 9, "y": 0, "begins_at": "tap"}
     assert joint(2, 0.45, 0.2) is None
     assert joint(2, 0.45, 0.2, 0.8)["begins_at"] == "other"  # the nearest, from farther off
+
+
+def test_a_copy_stands_beside_and_never_over(call):
+    def bed(x, y, **more):
+        at = {"x_m": x, "y_m": y}
+        return {
+            "collection": "beds",
+            "part": {"name": "Bed", "at": at, "length_m": 2.4, "width_m": 0.9} | more,
+        }
+
+    parts = {
+        "bed": bed(0, 0, id="bed"),
+        "bed-2": bed(3, 0.2, id="bed-2"),
+        "far": bed(6, 5, id="far"),
+    }
+    (one,) = call("parts", "copiesBeside", parts, ["bed"])
+    assert (one["part"]["id"], one["part"]["at"]) == ("bed-3", {"x_m": 6, "y_m": 0})
+    both = call("parts", "copiesBeside", parts, ["bed", "bed-2"])
+    assert [each["part"]["at"]["x_m"] for each in both] == pytest.approx([6.0, 9.0])
+    assert len({each["part"]["id"] for each in both}) == 2

@@ -297,3 +297,14 @@ def test_water_on_a_path_is_counted():
     figures = {figure.label: figure.amount.value for figure in answer.figures}
     assert figures["of it on paths"] > 0
     assert figures["Dry gaps"] == approx((1 - answer.wetted) * 2.7)
+
+
+@pytest.mark.parametrize(("aside", "codes"), [(1.0, ["lay-beds-overlap"]), (3.01, [])])
+def test_beds_that_lie_over_one_another_are_told(aside, codes):
+    garden = one_barrel()
+    bed = garden.beds[0]
+    at = Point(x_m=bed.at.x_m + aside, y_m=bed.at.y_m)
+    other = bed.model_copy(update={"id": "other", "name": "Other", "at": at})
+    garden = edits.put(garden, "beds", other)
+    found = rules.find_all(garden, {})
+    assert [f.message.code for f in found if f.part.id == "other"] == codes

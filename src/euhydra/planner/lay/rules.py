@@ -2,11 +2,12 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import combinations
 from math import pi
 
 from shapely import LineString
 
-from euhydra.garden import catalogue, plumbing
+from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
@@ -28,6 +29,9 @@ TIMER_ORDER = 2
 FAST = 1.5
 """Velocity in a pipe from which it hammers and loses much. [m s⁻¹] Common practice: 5 ft/s."""
 
+OVERLAP = 0.02
+"""Ground that two beds may share where their edges were drawn by hand. [m²]"""
+
 DRIP_FAMILIES = ("drip", "drilled")
 
 
@@ -47,7 +51,7 @@ def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, 
     ----------
     states : Solved zones by id, as far as they could be solved.
     """
-    found = list(_islands(garden))
+    found = [*_islands(garden), *_over_one_another(garden)]
     for pipe in garden.pipes:
         found += _about_pipe(pipe)
     for zone in zones.zones_of(garden):
@@ -76,6 +80,22 @@ def _islands(garden: Garden) -> Iterator[RuleBreach]:
                     "lay-no-water-reaches",
                     "No water reaches “{part}”: join its beginning to a store, a tap or a pipe.",
                     part=part.name,
+                ),
+            )
+
+
+def _over_one_another(garden: Garden) -> Iterator[RuleBreach]:
+    outlines = [(bed, shapes.of_bed(bed)) for bed in garden.beds]
+    for (one, a), (other, b) in combinations(outlines, 2):
+        if a.intersection(b).area > OVERLAP:
+            yield RuleBreach(
+                other,
+                Mark.BUT,
+                say(
+                    "lay-beds-overlap",
+                    "“{other}” lies over “{one}”: move one of them, or take it out.",
+                    other=other.name,
+                    one=one.name,
                 ),
             )
 

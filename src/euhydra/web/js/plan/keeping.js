@@ -42,12 +42,7 @@ export const keeping = {
   },
   copy() {
     if (this.chosen.length === 0) return;
-    const taken = new Set(Object.keys(this.parts));
-    const copies = this.chosen.map((id) => {
-      const copy = parts.copied(this.parts[id], taken);
-      taken.add(copy.part.id);
-      return parts.moved(copy, this.grid, -this.grid);
-    });
+    const copies = parts.copiesBeside(this.parts, this.chosen);
     const ids = copies.map((copy) => copy.part.id);
     return this.save(copies, [], `${this.named()}: copied`, ids);
   },

@@ -187,6 +187,37 @@ export function copied(entry, taken) {
   return { collection, part: copy };
 }
 
+const PATH = 0.6; // metres between what is copied and its copy: room for a barrow
+const MOST_TRIES = 40;
+
+/** Copies of `ids` beside them, and not over anything that is there. */
+export function copiesBeside(parts, ids) {
+  const taken = new Set(Object.keys(parts));
+  const copies = ids.map((id) => {
+    const copy = copied(parts[id], taken);
+    taken.add(copy.part.id);
+    return copy;
+  });
+  const own = extentOf(ids.map((id) => parts[id]));
+  const there = Object.values(parts).filter(({ collection }) => collection !== "pipes" && collection !== "patches");
+  const step = own.right - own.left + PATH;
+  let by = step;
+  for (let i = 0; i < MOST_TRIES && there.some((entry) => isOver(own, by, extentOf([entry]))); i++) by += step;
+  return copies.map((copy) => moved(copy, tidy(by), 0));
+}
+
+function extentOf(entries) {
+  const places = entries.flatMap(endsOf);
+  const xs = places.map((p) => p.x);
+  const ys = places.map((p) => p.y);
+  return { left: Math.min(...xs), right: Math.max(...xs), low: Math.min(...ys), high: Math.max(...ys) };
+}
+
+function isOver(own, by, other) {
+  const beside = other.right <= own.left + by || other.left >= own.right + by;
+  return !(beside || other.high <= own.low || other.low >= own.high);
+}
+
 /** Ids of everything that moves along with `ids`: what waters them, and what lies between. */
 export function withCompanions(parts, ids) {
   const all = new Set(ids);
