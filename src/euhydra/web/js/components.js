@@ -167,7 +167,7 @@ export function sizes() {
     },
     pick(size) {
       this.size = Number(size);
-      this.paper.move(this.size);
+      this.paper?.move(this.size); // it is drawn as soon as its width is known
     },
     drag(event) {
       if (this.paper === null || event.buttons === 0) return;
