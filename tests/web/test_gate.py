@@ -134,6 +134,7 @@ def test_private_pages_are_kept_by_nobody_and_what_ships_by_anybody(client):
         {"origin": ""},
         {"origin": "http://elsewhere.example"},
         {"origin": "null"},
+        {"origin": "http://["},
         {"origin": "http://barrel.local", "sec-fetch-site": "cross-site"},
     ],
 )

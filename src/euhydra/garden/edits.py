@@ -1,6 +1,6 @@
 """Changes to a garden: each takes a garden and returns another, checked as a whole."""
 
-from collections.abc import Sequence, Set
+from collections.abc import Iterator, Sequence, Set
 from itertools import count as count_from
 from itertools import pairwise
 from math import hypot
@@ -321,8 +321,13 @@ def _unlinked(part: Part, gone: set[str]) -> Part:
 
 def free_id(garden: Garden, stem: str) -> str:
     """An id that no part has yet: `stem`, or `stem-2` and so on."""
+    return next(_free_ids(garden, stem))
+
+
+def _free_ids(garden: Garden, stem: str) -> Iterator[str]:
     taken = {part.id for part in garden.parts}
-    return next(name for n in count_from(1) if (name := _numbered(stem, n)) not in taken)
+    names = (stem if n == 1 else f"{stem}-{n}" for n in count_from(1))
+    return (name for name in names if name not in taken)
 
 
 def put_alike(garden: Garden, collection: Collection, part: Part, count: int) -> Garden:
@@ -332,18 +337,9 @@ def put_alike(garden: Garden, collection: Collection, part: Part, count: int) ->
     ------
     pydantic.ValidationError : if the garden would no longer hold together.
     """
-    names: dict[str, str] = {}
-    taken = {each.id for each in garden.parts}
-    for number in range(1, count + 1):
-        part_id = next(
-            free for n in count_from(1) if (free := _numbered(part.id, n)) not in {*taken, *names}
-        )
-        names[part_id] = f"{part.name[:56]} {number}"
+    free = _free_ids(garden, part.id)
+    names = {next(free): f"{part.name[:56]} {number}" for number in range(1, count + 1)}
     return put_all(garden, [(collection, each) for each in placing.spread(garden, part, names)])
-
-
-def _numbered(stem: str, number: int) -> str:
-    return stem if number == 1 else f"{stem}-{number}"
 
 
 def replace(garden: Garden, **changes: object) -> Garden:

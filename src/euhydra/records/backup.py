@@ -31,7 +31,7 @@ MOST_FILES = 20_000
 CHUNK = 1 << 20
 
 
-UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError)
+UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, OSError, RuntimeError)
 """What reading a zip raises that is damaged, locked, or packed in a way of other programs."""
 
 

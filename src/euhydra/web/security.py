@@ -137,10 +137,18 @@ def _name_of(host: str) -> str:
         return ""
 
 
+def _is_at(origin: str, host: str | None) -> bool:
+    """Whether an origin is that host; one that cannot be read is nobody's."""
+    try:
+        return urlsplit(origin).netloc == host
+    except ValueError:
+        return False
+
+
 def _is_own(headers: Headers) -> bool:
     """Whether a write says that it comes from a page of this program."""
     origin, site = headers.get("origin"), headers.get("sec-fetch-site")
-    if origin is not None and urlsplit(origin).netloc != headers.get("host"):
+    if origin is not None and not _is_at(origin, headers.get("host")):
         return False
     return site == "same-origin" or (site is None and origin is not None)
 
