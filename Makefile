@@ -6,7 +6,7 @@ VENV     := .venv
 BIN      := $(VENV)/bin
 PORT     ?= 8000
 DATA     ?= data
-CHROMIUM ?= /usr/bin/chromium
+CHROMIUM ?= $(firstword $(wildcard /usr/bin/chromium-headless-shell /usr/bin/chromium) /usr/bin/chromium-headless-shell)
 export CHROMIUM
 STATIC   := src/euhydra/web/static
 
@@ -56,7 +56,7 @@ bench: $(VENV)/.dev ## measure speed and memory, beside a reference where there 
 	$(BIN)/python -m pytest -q -c benchmarks/pytest.ini benchmarks
 
 browser: # install Chromium when it is missing
-	@[ -x "$(CHROMIUM)" ] || { $(call as_root,chromium); }
+	@[ -x "$(CHROMIUM)" ] || { $(call as_root,chromium-headless-shell); }
 
 node_modules/.ok: package-lock.json
 	npm ci --ignore-scripts --no-audit --no-fund
