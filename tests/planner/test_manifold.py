@@ -65,17 +65,20 @@ TAP_TIMERS = ("dial-solenoid", "dial-ball", "week-solenoid", "weather")
     width=st.floats(0.5, 1.2),
     source=st.sampled_from(["shed-barrel", "tap"]),
     thread=st.sampled_from(sorted(goods.threads())),
+    has_valve=st.booleans(),
     data=st.data(),
 )
 def test_what_is_laid_for_several_passes_the_programs_own_rules(
-    count, near, length, width, source, thread, data
+    count, near, length, width, source, thread, has_valve, data
 ):
     is_tap = source == "tap"
     line = data.draw(st.sampled_from(["line-2", "line-pc"] if is_tap else ["line-low"]))
     timer = data.draw(st.sampled_from(TAP_TIMERS if is_tap else BARREL_TIMERS))
     beds = [bed(number, length, width, near) for number in range(count)]
     garden = garden_of(*beds, thread=thread)
-    wishes = [Wish(each.id, source, Method.ROWS, line, timer=timer) for each in beds]
+    wishes = [
+        Wish(each.id, source, Method.ROWS, line, timer=timer, has_valve=has_valve) for each in beds
+    ]
     laid = proposed_manifold.lay_together(garden, wishes)
     zone = zones.zone_named(laid, beds[0].id)
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])

@@ -48,9 +48,9 @@ def tank_named(season, store_id: str) -> int:
 
 @pytest.fixture(scope="module")
 def carried():
-    """A second barrel in the bed's order, and no hose to it: somebody carries cans."""
+    """A second barrel and no hose to it: somebody carries cans from there when the line gives too little."""
     garden = edits.put(one_barrel(), "stores", second_store())
-    return season(with_part(garden, "beds", sources=("shed-barrel", "far-barrel")))
+    return season(with_part(garden, "beds", hand_from="far-barrel"))
 
 
 def test_a_store_without_a_hose_is_carried_in_cans(carried):

@@ -11,6 +11,7 @@ a width.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from math import inf
 from typing import Any
 
 import numpy as np
@@ -91,22 +92,30 @@ class Watering:
 
 @dataclass(frozen=True)
 class TopUp:
-    """A supply that fills a tank from `below` up to `up_to`, over an air gap. [L]"""
+    """A supply that fills a tank from `below` up to `up_to`, over an air gap. [L]
+
+    is_due : Days on which somebody does it; None where a float does it on any.
+    """
 
     tank: int
     supply: int
     below: float
     up_to: float
+    is_due: Flags | None = None
 
 
 @dataclass(frozen=True)
 class Transfer:
-    """Water moved by hand or pump into a reserve on certain days, at most `most` a day. [L]"""
+    """Water moved by hand or pump into another tank on certain days, at most `most` a day. [L]
+
+    below : Level of the tank that takes it, above which nothing is moved. [L]
+    """
 
     origin: int
     reserve: int
     most: float
     is_due: Flags
+    below: float = inf
 
 
 @dataclass(frozen=True)
@@ -256,7 +265,8 @@ class _Days:
             self.drawn = [0.0] * len(works.tanks)
             self.left = [litres[day] for litres in available]
             for i, top_up in enumerate(works.top_ups):
-                topped[i][day] = self._top_up(top_up)
+                is_due = top_up.is_due is None or top_up.is_due[day]
+                topped[i][day] = self._top_up(top_up) if is_due else 0.0
             for i, transfer in enumerate(works.transfers):
                 moved[i][day] = self._move(transfer) if transfer.is_due[day] else 0.0
             for bed in thirsty[day]:
@@ -290,6 +300,8 @@ class _Days:
         dead = self.works.tanks[origin].dead * self.width[origin]
         there = self.most(self.level[origin] - dead, 0.0)
         room = self.most(self.capacity[reserve] - self.level[reserve], 0.0)
+        if transfer.below < inf:
+            room = room * (self.level[reserve] < transfer.below * self.width[reserve])
         litres = self.least(self.least(there, room), transfer.most)
         self.level[origin] = self.level[origin] - litres
         self.level[reserve] = self.level[reserve] + litres

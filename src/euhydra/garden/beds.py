@@ -82,12 +82,17 @@ class Bed(Drinker):
     sources: tuple[Id, ...] = asked(
         "Takes its water from",
         "sources",
-        "First choice first. Leave empty: stored water first, for crops that like it warm.",
+        "First choice first, of those that a line leads from. Empty: stored water first for crops that like it warm.",
         default=(),
         max_length=4,
     )
     by_hand_d: int = asked(
-        "Without a timer: water every so many days", "count", "", default=2, ge=1, le=14
+        "By hand every so many days",
+        "count",
+        "With a can, or a tap you turn.",
+        default=2,
+        ge=1,
+        le=14,
     )
 
     _known_soil = field_validator("soil")(lambda value: known_entry(value, catalogue.soils()))

@@ -3,10 +3,18 @@
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 
 from euhydra.garden.catalogue import ReferenceRow
-from euhydra.garden.part import Id, Part
+from euhydra.garden.part import Id, Part, asked, linked
 from euhydra.garden.plantings import PlantingDate, Start, Timekeeping
+
+
+class HandTool(StrEnum):
+    """What somebody waters with who waters by hand."""
+
+    CAN = "can"
+    HOSE = "hose"
 
 
 @dataclass(frozen=True)
@@ -61,6 +69,23 @@ class Drinker(Part, ABC):
     need_factor: float
     sources: tuple[Id, ...]
     by_hand_d: int
+    hand_from: Id | None = linked(
+        "By hand from",
+        "stores",
+        "taps",
+        default=None,
+        help_text="Where nothing else waters it; beside a line you help out from there.",
+    )
+    hand_with: HandTool = asked("With", "hand_tools", default=HandTool.CAN)
+    can_m3: float = asked("The can holds", "volume", "", default=0.01, ge=0.001, le=0.05)
+    gives_m3: float | None = asked(
+        "You give it a day, as you do now",
+        "volume",
+        "All of it together. Empty if you do not know.",
+        default=None,
+        gt=0,
+        le=10,
+    )
 
     @property
     @abstractmethod

@@ -106,12 +106,17 @@ class Pots(Drinker):
     sources: tuple[Id, ...] = asked(
         "Take their water from",
         "sources",
-        "First choice first. Leave empty: stored water first, for crops that like it warm.",
+        "First choice first, of those that a line leads from. Empty: stored water first for crops that like it warm.",
         default=(),
         max_length=4,
     )
     by_hand_d: int = asked(
-        "Without a timer: water every so many days", "count", "", default=1, ge=1, le=14
+        "By hand every so many days",
+        "count",
+        "With a can, or a tap you turn.",
+        default=1,
+        ge=1,
+        le=14,
     )
 
     _known_crop = field_validator("crop")(known_crop)

@@ -46,6 +46,30 @@ class Tap(Part):
     window_s: float = asked(
         "Longest it may run in a day", "hours", "", default=3600.0, ge=60, le=24 * 3600
     )
+    stands_m3: float | None = asked(
+        "Water standing in the well",
+        "volume",
+        "From the water down to the pump's foot. Empty: it never runs out.",
+        default=None,
+        ge=0,
+        le=200,
+    )
+    recovers_m3_s: float | None = asked(
+        "The well fills again by",
+        "flow",
+        "Pump it low, then time its rise. Empty: as fast as it is drawn.",
+        default=None,
+        gt=0,
+        le=0.05,
+    )
+    most_a_day_m3: float | None = asked(
+        "Most it may give in a day",
+        "volume",
+        "A permit, a shared well, a ban in summer. Empty: no such limit.",
+        default=None,
+        gt=0,
+        le=200,
+    )
     price_m3: float | None = asked(
         "Price of its water",
         "tariff",
@@ -65,6 +89,17 @@ class Tap(Part):
     def tap_m(self) -> float:
         """Height of its outlet. [m]"""
         return self.ground_m + self.spout_m
+
+    @model_validator(mode="after")
+    def _well_is_told_whole(self) -> Self:
+        if self.kind is TapKind.WELL and self.stands_m3 is not None and self.recovers_m3_s is None:
+            raise refuse(
+                "well-recovers-how-fast",
+                "“{name}” holds {stands}: say also how fast the well fills again.",
+                name=self.name,
+                stands=Amount(self.stands_m3, "volume"),
+            )
+        return self
 
     @property
     def flow_m3_s(self) -> float:

@@ -153,6 +153,14 @@ class Store(Part):
         "Top up when below", "share", "Of what it holds.", default=0.15, ge=0, le=0.9
     )
     top_up_to: float = asked("Top up to", "share", "", default=0.3, ge=0.01, le=1)
+    top_up_every_d: int | None = asked(
+        "Somebody does it every so many days",
+        "count",
+        "By hand. Empty: a float does it, or you look every day.",
+        default=None,
+        ge=1,
+        le=31,
+    )
     moves_to: Id | None = linked(
         "Before rain, move water to",
         "stores",
@@ -164,6 +172,14 @@ class Store(Part):
     )
     moves_m3: float = asked(
         "At most, a day", "volume", "What you carry or pump.", default=0.1, ge=0.005, le=100
+    )
+    gives_back_below: float = asked(
+        "The reserve gives back when below",
+        "share",
+        "Of what this store holds. 0: it keeps its water.",
+        default=0.0,
+        ge=0,
+        le=0.9,
     )
     footing: str = asked("It stands on", "footings", "The softest thing under it.", default="lawn")
     blocks: int = asked(

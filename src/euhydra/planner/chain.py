@@ -1,15 +1,16 @@
 """The whole chain, roof to timer, for one garden and one weather record."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import say
-from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
 from euhydra.planner.catch.answer import CatchAnswer, answer_catch
+from euhydra.planner.catch.order import order_of
 from euhydra.planner.lay import proposed_zones
 from euhydra.planner.lay.answer import LayAnswer, answer_lay
 from euhydra.planner.lay.proposed_zones import Proposal
@@ -32,6 +33,11 @@ class ZoneChain:
     zone: Zone
     push: PushAnswer | Gap
     time: TimeAnswer | Gap
+
+    @property
+    def running(self) -> TimeAnswer | None:
+        """What runs by its settings; None where nothing is set, or where it only stands by."""
+        return self.time if isinstance(self.time, TimeAnswer) and not self.time.stands_by else None
 
 
 @dataclass(frozen=True)
@@ -98,8 +104,10 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
         part.id: NO_WEATHER if record is None else daily.need_of(part, garden, record)
         for part in garden.planted
     }
-    found = tuple(_zone(zone, needs) for zone in zones.zones_of(garden))
-    planted = tuple(_plant(part, needs[part.id], found) for part in garden.planted)
+    drawn = zones.zones_of(garden)
+    firsts = {part.id: _first_zone(garden, part, drawn) for part in garden.planted}
+    found = tuple(_zone(zone, needs, firsts) for zone in drawn)
+    planted = tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
     if record is None:
         return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
     season = _season(garden, record, planted)
@@ -114,7 +122,17 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     )
 
 
-def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
+def _first_zone(garden: Garden, part: Drinker, drawn: Sequence[Zone]) -> Zone | None:
+    """The zone that waters a bed or pots before any other: what is on two is not watered twice."""
+    order = [source.id for source in order_of(garden, part).sources]
+    own = [zone for zone in drawn if any(each.id == part.id for each in zone.watered)]
+    place = {source: i for i, source in enumerate(order)}
+    return min(own, key=lambda zone: place.get(zone.source.id, len(order)), default=None)
+
+
+def _zone(
+    zone: Zone, needs: Mapping[str, Need | Gap], firsts: Mapping[str, Zone | None]
+) -> ZoneChain:
     known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
     try:
@@ -132,21 +150,40 @@ def _zone(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
         return ZoneChain(zone, push, Gap(nothing))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
+    own = [need for need in known if firsts[need.part.id] == zone]
     try:
-        return ZoneChain(zone, push, answer_time(zone, push.curve, push.usual.state, known))
+        answer = answer_time(zone, push.curve, push.usual.state, own or known)
     except PlanError as error:
         return ZoneChain(zone, push, Gap.of(error))
+    return ZoneChain(zone, push, answer if own else standing_by(answer, known, firsts))
 
 
-def _plant(part: Drinker, wanted: Need | Gap, found: tuple[ZoneChain, ...]) -> PlantChain:
-    """The bed or pots on the first zone that waters them, in the order of their sources."""
-    order = {source: i for i, source in enumerate(part.sources)}
-    own = [z for z in found if any(each.id == part.id for each in z.zone.watered)]
-    own.sort(key=lambda z: order.get(z.zone.source.id, len(order)))
-    if not own:
+def standing_by(
+    answer: TimeAnswer, needs: Sequence[Need], firsts: Mapping[str, Zone | None]
+) -> TimeAnswer:
+    """The settings of a zone whose beds all have another zone before it: for when that one is dry."""
+    part = needs[0].part
+    first = firsts[part.id]
+    assert first is not None
+    summary = say(
+        "time-stands-by",
+        "Leave it off: “{part}” is watered from “{source}” first. Set it so only while that is empty.",
+        part=part.name,
+        source=first.source.name,
+    )
+    verdict = Verdict(Mark.BUT, summary, answer.verdict.reasons)
+    return replace(answer, stands_by=True, verdict=verdict)
+
+
+def _plant(
+    part: Drinker, wanted: Need | Gap, first: Zone | None, found: tuple[ZoneChain, ...]
+) -> PlantChain:
+    """The bed or pots on the zone that waters them before any other."""
+    own = next((z for z in found if first is not None and z.zone.id == first.id), None)
+    if own is None:
         gap = Gap(zones.no_water(part.name))
         return PlantChain(part, wanted, gap, gap)
-    return PlantChain(part, wanted, own[0].push, own[0].time)
+    return PlantChain(part, wanted, own.push, own.time)
 
 
 def _catch(
@@ -179,7 +216,7 @@ def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...
         season = replay.replay(garden, record, ways_of(planted))
     except PlanError as error:
         return Gap.of(error)
-    if not any(order.sources for order in season.orders):
+    if not any(order.is_watered for order in season.orders):
         push = planted[0].push
         return (
             push
@@ -192,6 +229,11 @@ def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...
 def _store(garden: Garden, season: Season | Gap) -> StoreAnswer | Gap:
     if not garden.stores:
         return Gap(say("chain-no-store", "There is no store yet: add one."))
-    if not garden.roofs:
-        return Gap(say("chain-no-roof", "There is no roof yet: describe one."))
+    if not garden.roofs and not any(store.topped_by for store in garden.stores):
+        return Gap(
+            say(
+                "chain-no-roof",
+                "Nothing fills your stores yet: describe a roof, or say what they are topped up from.",
+            )
+        )
     return season if isinstance(season, Gap) else answer_store(season)

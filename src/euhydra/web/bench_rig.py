@@ -30,9 +30,7 @@ def build(chain: Chain, month: int) -> tuple[Bench, np.datetime64, list[str]]:
     PlanError : if no zone has settings, or there is no season to take levels from.
     """
     pairs = [
-        (z.push, z.time)
-        for z in chain.zones
-        if isinstance(z.push, PushAnswer) and isinstance(z.time, TimeAnswer)
+        (z.push, z.running) for z in chain.zones if isinstance(z.push, PushAnswer) and z.running
     ]
     if not pairs:
         raise PlanError(say("bench-no-settings", "No zone has settings yet: see Settings."))

@@ -47,6 +47,8 @@ class PartForm:
         return not self.is_facet and not self.is_drawn
 
 
+BY_HAND = ("hand_from", "by_hand_d", "hand_with", "can_m3", "gives_m3")
+
 PART_FORMS = {
     form.key: form
     for form in (
@@ -119,7 +121,16 @@ PART_FORMS = {
             "Topped up, moved on",
             Store,
             "stores",
-            ("topped_by", "top_up_below", "top_up_to", "moves_to", "moves_before_m", "moves_m3"),
+            (
+                "topped_by",
+                "top_up_below",
+                "top_up_to",
+                "top_up_every_d",
+                "moves_to",
+                "moves_before_m",
+                "moves_m3",
+                "gives_back_below",
+            ),
             True,
         ),
         PartForm(
@@ -199,7 +210,8 @@ PART_FORMS = {
             ),
             station="need",
         ),
-        PartForm("sources", "Takes its water from", Bed, "beds", ("sources", "by_hand_d"), True),
+        PartForm("sources", "Takes its water from", Bed, "beds", ("sources",), True),
+        PartForm("hand", "Watered by hand", Bed, "beds", BY_HAND, True),
         PartForm(
             "pots",
             "Group of pots, shrubs or trees",
@@ -238,9 +250,8 @@ PART_FORMS = {
             ),
             True,
         ),
-        PartForm(
-            "pot-sources", "Take their water from", Pots, "pots", ("sources", "by_hand_d"), True
-        ),
+        PartForm("pot-sources", "Take their water from", Pots, "pots", ("sources",), True),
+        PartForm("pot-hand", "Watered by hand", Pots, "pots", BY_HAND, True),
         PartForm(
             "pipe",
             "Pipe",
@@ -334,6 +345,9 @@ PART_FORMS = {
                 "fills_in_s",
                 "static_pa",
                 "window_s",
+                "stands_m3",
+                "recovers_m3_s",
+                "most_a_day_m3",
                 "price_m3",
                 "ground_m",
                 "spout_m",

@@ -12,6 +12,7 @@ from euhydra.core.catchment import FirstFlushReset
 from euhydra.garden import catalogue, goods, plumbing, quantities
 from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
+from euhydra.garden.drinker import HandTool
 from euhydra.garden.logbook import AmountKind
 from euhydra.garden.patches import PatchKind
 from euhydra.garden.pipes import EndKind, Turn
@@ -85,6 +86,8 @@ DRUM_NAMES = {
     DrumOutlet.GRAVITY: "gravity, through a hose",
     DrumOutlet.PUMP: "a pump with a float switch",
 }
+
+HAND_TOOL_NAMES = {HandTool.CAN: "a can", HandTool.HOSE: "a hose in hand"}
 
 
 def say(sentence: Sentence, system: System) -> Markup:
@@ -187,6 +190,7 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "threads": goods.threads(),
         "tap_kinds": TAP_NAMES,
         "drum_outlets": DRUM_NAMES,
+        "hand_tools": HAND_TOOL_NAMES,
         "destinations": DESTINATION_NAMES,
     }
     return {

@@ -15,41 +15,83 @@ CHOSEN = "Your own order."
 WARM = "It likes warm water: stored water first, the cold tap last (common practice)."
 COLD = "Cold water does it no harm: the well first, so that stored water is kept for others (common practice)."
 STORED = "Stored water first, the tap last."
-AT_ONCE = " Greywater comes before all, since it must not be kept."
+ONE = "One line leads to it."
+AT_ONCE = "Greywater comes before all, since it must not be kept."
+HELPED = "What is lacking then comes by hand."
+BY_HAND = "By hand, every so many days."
+NOTHING = "Nothing waters it: no line leads to it, and nobody waters it by hand."
 
 
 @dataclass(frozen=True)
 class SourceOrder:
-    """The sources of a bed or pots, first choice first; the reason; and what they may not have."""
+    """The sources of a bed or pots, first choice first; the reason; and what they may not have.
+
+    sources : Those that a line leads from, greywater before them.
+    hand : What somebody waters from by hand, after all of these.
+    unjoined : What the bed names as a source though no line leads from there.
+    """
 
     part: Drinker
     sources: tuple[Part, ...]
+    hand: Store | Tap | None
     reason: str
     refused: tuple[tuple[Greywater, GreywaterRule], ...]
+    unjoined: tuple[Part, ...] = ()
+
+    @property
+    def all(self) -> tuple[Part, ...]:
+        """Its sources, and last what it has by hand."""
+        return (*self.sources, self.hand) if self.hand else self.sources
+
+    @property
+    def is_helped(self) -> bool:
+        """Whether somebody helps out by hand beside something that waters it by itself."""
+        return self.hand is not None and bool(self.sources)
+
+    @property
+    def is_watered(self) -> bool:
+        """Whether it gets water from anything."""
+        return bool(self.all)
 
 
 def order_of(garden: Garden, part: Drinker) -> SourceOrder:
-    """The part's own order, or that which suits its crops."""
+    """The part's own order of what is joined to it, or that which suits its crops."""
     rule = greywater_rule(garden, part)
     led = [grey for grey in garden.greywaters if grey.bed_id == part.id]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)
     greywaters = led if rule.is_allowed else []
-    if part.sources:
-        known: dict[str, Part] = {p.id: p for p in (*garden.stores, *garden.taps, *greywaters)}
-        chosen = tuple(known[source] for source in part.sources if source in known)
-        return SourceOrder(part, chosen, CHOSEN, refused)
     piped = {zone.source.id for zone in zones.zones_to(garden, part.id)}
-    stores: list[Store] = [s for s in garden.stores if s.id in piped]
-    wells = [tap for tap in garden.taps if tap.kind is TapKind.WELL]
-    mains = [tap for tap in garden.taps if tap.kind is TapKind.MAINS]
+    joined = [source for source in garden.sources if source.id in piped]
+    hand = next((source for source in garden.sources if source.id == part.hand_from), None)
+    known: dict[str, Part] = {p.id: p for p in (*joined, *greywaters)}
+    chosen = tuple(known[source] for source in part.sources if source in known)
+    loose = tuple(s for s in garden.sources if s.id in part.sources and s.id not in piped)
+    if chosen:
+        return SourceOrder(part, chosen, hand, _reason(CHOSEN, [], joined, hand), refused, loose)
     likes_it_warm = any(crop.likes_it_warm for crop in _crops_in(garden, part))
-    dry: list[Store | Tap] = (
-        [*stores, *wells, *mains] if likes_it_warm else [*wells, *stores, *mains]
-    )
-    reason = WARM if likes_it_warm else COLD if wells else STORED
-    if greywaters:
-        reason += AT_ONCE
-    return SourceOrder(part, (*greywaters, *dry), reason, refused)
+    found = tuple(_by_liking(joined, likes_it_warm))
+    is_well_first = bool(found) and isinstance(found[0], Tap) and found[0].kind is TapKind.WELL
+    liking = WARM if likes_it_warm else COLD if is_well_first else STORED
+    why = liking if len(found) > 1 else ONE if found else ""
+    reason = _reason(why, greywaters, joined, hand)
+    return SourceOrder(part, (*greywaters, *found), hand, reason, refused, loose)
+
+
+def _by_liking(joined: list[Store | Tap], likes_it_warm: bool) -> list[Store | Tap]:
+    stores: list[Store | Tap] = [source for source in joined if isinstance(source, Store)]
+    taps = [source for source in joined if isinstance(source, Tap)]
+    wells = [tap for tap in taps if tap.kind is TapKind.WELL]
+    mains = [tap for tap in taps if tap.kind is TapKind.MAINS]
+    return [*stores, *wells, *mains] if likes_it_warm else [*wells, *stores, *mains]
+
+
+def _reason(
+    why: str, greywaters: list[Greywater], joined: list[Store | Tap], hand: Store | Tap | None
+) -> str:
+    parts = [why, AT_ONCE if greywaters else ""]
+    if hand:
+        parts.append(HELPED if joined or greywaters else BY_HAND)
+    return " ".join(filter(None, parts)) or NOTHING
 
 
 def greywater_rule(garden: Garden, part: Drinker) -> GreywaterRule:

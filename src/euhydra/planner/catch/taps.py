@@ -1,8 +1,14 @@
 """A tap or well: its flow, what one zone may use of it."""
 
 from dataclasses import dataclass
+from math import inf
 
-from euhydra.core.constants import GRAVITY, LITRES_PER_CUBIC_METRE, WATER_DENSITY
+from euhydra.core.constants import (
+    GRAVITY,
+    LITRES_PER_CUBIC_METRE,
+    SECONDS_PER_DAY,
+    WATER_DENSITY,
+)
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
@@ -33,8 +39,25 @@ def usable_flow(tap: Tap) -> float:
 
 
 def daily_litres(tap: Tap) -> float:
-    """Most that it gives in a day. [L]"""
-    return usable_flow(tap) * tap.window_s * LITRES_PER_CUBIC_METRE
+    """Most that it gives in a day, day after day. [L]
+
+    A well gives what stands in it and what runs in meanwhile, and no more in a day than runs in.
+    """
+    limits = [usable_flow(tap) * tap.window_s]
+    if tap.recovers_m3_s is not None:
+        limits.append(tap.recovers_m3_s * SECONDS_PER_DAY)
+        if tap.stands_m3 is not None:
+            limits.append(tap.stands_m3 + tap.recovers_m3_s * tap.window_s)
+    if tap.most_a_day_m3 is not None:
+        limits.append(tap.most_a_day_m3)
+    return min(limits) * LITRES_PER_CUBIC_METRE
+
+
+def lasts_s(tap: Tap) -> float:
+    """Time for which it gives its usable flow before the well is empty. [s]"""
+    if tap.recovers_m3_s is None or usable_flow(tap) <= tap.recovers_m3_s:
+        return inf
+    return (tap.stands_m3 or 0.0) / (usable_flow(tap) - tap.recovers_m3_s)
 
 
 def answer_tap(tap: Tap) -> TapAnswer:
@@ -67,10 +90,11 @@ def _figures(tap: Tap) -> list[Figure]:
             "Most in a day",
             Amount.litres(daily_litres(tap)),
             Working(
-                "usable flow × longest time",
+                "usable flow × longest time, and no more than the well or a limit allows",
                 {
                     "usable flow": Amount(usable_flow(tap), "flow"),
                     "longest time": Amount(tap.window_s, "hours"),
+                    **_limits(tap),
                 },
                 "Arithmetic",
             ),
@@ -89,6 +113,18 @@ def _figures(tap: Tap) -> list[Figure]:
             )
         )
     return figures
+
+
+def _limits(tap: Tap) -> dict[str, Amount]:
+    """What else bounds a day of it, as far as it is known."""
+    found: dict[str, Amount] = {}
+    if tap.stands_m3 is not None:
+        found["stands in the well"] = Amount(tap.stands_m3, "volume")
+    if tap.recovers_m3_s is not None:
+        found["fills again by"] = Amount(tap.recovers_m3_s, "flow")
+    if tap.most_a_day_m3 is not None:
+        found["most it may give"] = Amount(tap.most_a_day_m3, "volume")
+    return found
 
 
 def _verdict(tap: Tap) -> Verdict:
@@ -118,6 +154,16 @@ def _verdict(tap: Tap) -> Verdict:
                 "catch-drip-lines-need",
                 "At {pressure} drip lines need a pressure regulator after the filter.",
                 pressure=Amount(tap.static_pa, "tap_pressure"),
+            )
+        )
+    if lasts_s(tap) < tap.window_s:
+        reasons.append(
+            say(
+                "catch-well-runs-empty",
+                "At that flow the well is empty after {lasts} and needs {again} to fill: run zones no "
+                "longer, one after another over the day.",
+                lasts=Amount(lasts_s(tap), "minutes"),
+                again=Amount((tap.stands_m3 or 0.0) / (tap.recovers_m3_s or inf), "hours"),
             )
         )
     if reasons:

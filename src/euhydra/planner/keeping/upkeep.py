@@ -197,10 +197,10 @@ def _in_season(zone: ZoneChain, due: date, today: date) -> date:
 
 def litres_a_day(zone: ZoneChain, today: date) -> float:
     """What the plan gives in this month, or in the month that takes most where it is off. [L d⁻¹]"""
-    if isinstance(zone.time, Gap):
+    if zone.running is None:
         return 0.0
-    setting = zone.time.months[today.month - 1].setting
-    given = [m.setting.litres_a_day for m in zone.time.months if m.setting]
+    setting = zone.running.months[today.month - 1].setting
+    given = [m.setting.litres_a_day for m in zone.running.months if m.setting]
     return setting.litres_a_day if setting else max(given, default=0.0)
 
 

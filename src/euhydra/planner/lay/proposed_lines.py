@@ -60,6 +60,7 @@ class Wish:
     spacing_m : Between outlets; None for as usual. [m]
     rows : None for as many as the soil asks for.
     timer : Kind of timer at the beginning; None for none.
+    has_valve : Whether its branch of a shared pipe has a valve of its own, to throttle it.
     """
 
     waters: str
@@ -69,6 +70,7 @@ class Wish:
     spacing_m: float | None = None
     rows: int | None = None
     timer: str | None = None
+    has_valve: bool = False
 
 
 def drippers_for(across: float) -> int:
@@ -175,6 +177,21 @@ class Layer:
         )
         self.parts.append(("pipes", pipe))
         return pipe
+
+    def valve(self, at: Point) -> str:
+        """A valve where the branch leaves the shared pipe."""
+        kinds = plumbing.fitting_kinds().values()
+        kind = next(kind for kind in kinds if kind.role is FittingRole.THROTTLES)
+        fitting = Fitting(
+            id=self._id("valve"),
+            name=self._name("valve"),
+            at=at,
+            begins_at=self.trunk,
+            begins_along_m=self.along,
+            kind=kind.id,
+        )
+        self.parts.append(("fittings", fitting))
+        return fitting.id
 
     def lines(self, feed: str, at: Point) -> None:
         """Lay them as wished, from what feeds them and the place where it ends."""

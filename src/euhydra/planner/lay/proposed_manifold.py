@@ -90,7 +90,7 @@ def _laid(garden: Garden, way: _Way, pipe_kind: str) -> Garden:
     for (stop, wish, target), along in zip(way.stops, [*way.alongs[:-1], None], strict=True):
         branch = Layer(garden, wish, target, trunk.id, along)
         branch.taken |= {part.id for _, part in parts}
-        branch.lines(trunk.id, stop)
+        branch.lines(branch.valve(stop) if wish.has_valve else trunk.id, stop)
         parts += branch.parts
     return edits.put_all(garden, parts)
 

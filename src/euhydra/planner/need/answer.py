@@ -14,15 +14,13 @@ from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need import savings
 from euhydra.planner.need.daily import Need
+from euhydra.planner.need.measure import own_measure
 from euhydra.planner.need.savings import Saving
 
 Floats = NDArray[np.float64]
 
 INCH = 25.4
 """[mm]"""
-
-CAN = 10.0
-"""Litres of a watering can. [L] Common practice."""
 
 DAYS_A_WEEK = 7.0
 
@@ -150,9 +148,14 @@ def _month(need: Need, month: int) -> MonthNeed:
                 ),
             ),
         ),
-        net * area / CAN,
+        net * area / _can(need),
         INCH / DAYS_A_WEEK * area,
     )
+
+
+def _can(need: Need) -> float:
+    """[L]"""
+    return need.part.can_m3 * LITRES_PER_CUBIC_METRE
 
 
 def _kc(need: Need, month: int) -> float:
@@ -182,8 +185,8 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
                 Amount(peak.cans, "plain"),
                 Working(
                     "water a day ÷ can",
-                    {"a day": peak.given.amount, "can": _litres(CAN)},
-                    "The size of a can: common practice",
+                    {"a day": peak.given.amount, "can": _litres(_can(need))},
+                    "The can that you water with",
                 ),
             )
         )
@@ -277,6 +280,8 @@ def _verdict(need: Need, months: tuple[MonthNeed, ...], garden: Garden) -> Verdi
         litres=Amount(peak.given.amount.value, "volume"),
     )
     mark, summary, reasons = _against_rule(thirsty, summary)
+    asked = peak.given.amount.value * LITRES_PER_CUBIC_METRE
+    reasons = (*own_measure(need.part, peak.month, asked), *reasons)
     polar = abs(garden.place.latitude_deg) > POLAR_CIRCLE
     if polar and np.isnan(need.record.et0).all():
         reasons = (POLAR, *reasons)

@@ -14,7 +14,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Greywater
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.season import shares
+from euhydra.planner.season import helping_hand, shares
 from euhydra.planner.season.replay import Season
 
 Floats = NDArray[np.float64]
@@ -110,7 +110,13 @@ def answer_odds(season: Season) -> OddsAnswer:
     rows = (*_bed_rows(season, total), *_water_rows(season, total))
     dry = tuple(_dry_odds(season, tank, years) for tank in range(len(season.groups)))
     verdict = _verdict(season, rows)
-    verdict = replace(verdict, reasons=(*verdict.reasons, *_cut_short(season, years)))
+    reasons = (
+        *verdict.reasons,
+        *helping_hand.unwatered(season),
+        *(each.sentence for each in helping_hand.helps_of(season)),
+        *_cut_short(season, years),
+    )
+    verdict = replace(verdict, reasons=reasons)
     return OddsAnswer(season, years, rows, dry, verdict)
 
 

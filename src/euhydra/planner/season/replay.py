@@ -85,6 +85,20 @@ class Season:
         return DayRuns(daily.minutes * share, daily.runs)
 
     @cached_property
+    def without_help(self) -> tuple[BedRun, ...]:
+        """The root zones if nobody helped out by hand beside what waters by itself."""
+        if not any(order.is_helped for order in self.orders):
+            return self.beds
+        waterings = tuple(
+            replace(watering, sources=watering.sources[:-1]) if order.is_helped else watering
+            for watering, order in zip(self.works.waterings, self.orders, strict=True)
+        )
+        run = waterworks.run_waterworks(replace(self.works, waterings=waterings))
+        return tuple(
+            bed.run_bed(inputs, run.supplied(i)) for i, inputs in enumerate(self.bed_inputs)
+        )
+
+    @cached_property
     def is_growing(self) -> Flags:
         """Days on which anything grows."""
         return np.asarray(np.any([way.need.is_growing for way in self.ways], axis=0))

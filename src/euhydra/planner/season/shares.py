@@ -1,16 +1,17 @@
 """Who got which water, year in, year out: litres by bed and source, saved and spent."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.part import Part
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
+from euhydra.planner.season import helping_hand
 from euhydra.planner.season.replay import Season
 
 Floats = NDArray[np.float64]
@@ -72,9 +73,29 @@ def answer_balance(season: Season) -> BalanceAnswer:
     stored = stored_litres(season)
     grey = supply_litres(season, Greywater)
     figures = _figures(season, tap, stored, grey)
-    return BalanceAnswer(
-        beds, figures, _spills(season), _by_year(season), _verdict(beds, tap, stored, grey)
+    verdict = _verdict(beds, tap, stored, grey)
+    reasons = (
+        *verdict.reasons,
+        *helping_hand.unwatered(season),
+        *(each.sentence for each in helping_hand.helps_of(season)),
+        *_unjoined(season),
     )
+    verdict = replace(verdict, reasons=reasons)
+    return BalanceAnswer(beds, figures, _spills(season), _by_year(season), verdict)
+
+
+def _unjoined(season: Season) -> list[Sentence]:
+    """Sources that a bed names though nothing leads there."""
+    return [
+        say(
+            "season-source-not-joined",
+            "“{part}” names “{source}”, but no line leads from there to it: it gives nothing.",
+            part=order.part.name,
+            source=source.name,
+        )
+        for order in season.orders
+        for source in order.unjoined
+    ]
 
 
 def kind_of(source: Part) -> str:
@@ -91,8 +112,12 @@ def _bed(season: Season, bed: int) -> BedBalance:
     met = float(np.minimum(supplied, wanted).sum())
     asked = float(wanted.sum())
     shares = tuple(
-        Share(part.name, kind_of(part), float(flow.sum()) / years)
-        for part, flow in zip(order.sources, season.run.given[bed], strict=True)
+        Share(
+            f"{part.name}, by hand" if i == len(order.sources) else part.name,
+            kind_of(part),
+            float(flow.sum()) / years,
+        )
+        for i, (part, flow) in enumerate(zip(order.all, season.run.given[bed], strict=True))
     )
     refused = "; ".join(f"No “{grey.name}”: {rule.reason}" for grey, rule in order.refused)
     return BedBalance(
@@ -123,7 +148,7 @@ def _given_by(season: Season, kind: type[Part], what: TapKind | None = None) -> 
     """Litres of each day that beds took straight from supplies of a kind."""
     total = np.zeros(len(season.record.days))
     for order, flows in zip(season.orders, season.run.given, strict=True):
-        for part, flow in zip(order.sources, flows, strict=True):
+        for part, flow in zip(order.all, flows, strict=True):
             if isinstance(part, kind) and (what is None or getattr(part, "kind", None) is what):
                 total = total + flow
     return total
@@ -133,7 +158,7 @@ def tap_litres(season: Season) -> dict[str, Floats]:
     """Litres of each day by tap: straight to beds, and topped up into stores."""
     litres = {tap.id: np.zeros(len(season.record.days)) for tap in season.garden.taps}
     for order, flows in zip(season.orders, season.run.given, strict=True):
-        for part, flow in zip(order.sources, flows, strict=True):
+        for part, flow in zip(order.all, flows, strict=True):
             if isinstance(part, Tap):
                 litres[part.id] = litres[part.id] + flow
     for top_up, flow in zip(season.works.top_ups, season.run.topped, strict=True):

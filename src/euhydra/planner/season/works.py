@@ -27,8 +27,7 @@ from euhydra.planner.water import solving, zones
 Floats = NDArray[np.float64]
 
 CAN_FLOW = 600.0
-"""Litres an hour that a person carries in cans from a store without a hose. [L h⁻¹] Common
-practice: a can a minute."""
+"""Litres an hour that a person carries in cans. [L h⁻¹] Common practice: a can a minute."""
 
 
 def tank_of(garden: Garden, group: Group, groups: tuple[Group, ...], record: DailyWeather) -> Tank:
@@ -75,8 +74,19 @@ class Assembly:
     def watering(self, way: Watered, order: SourceOrder) -> Watering:
         is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
         hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
-        listed = tuple(self._source(part, way, hours) for part in order.sources)
-        return Watering(wanted, listed)
+        listed = [self._source(part, way, hours) for part in order.sources]
+        if order.hand is not None:
+            listed.append(self._carried(order.hand, len(hours)))
+        return Watering(wanted, tuple(listed))
+
+    def _carried(self, hand: Store | Tap, days: int) -> Line | int:
+        """What somebody brings by hand: at most an hour of cans a day from a store."""
+        if isinstance(hand, Tap):
+            return self.supply_at[hand.id]
+        tank = self.tank_at(hand.id)
+        ends = [self.tanks[tank].dead, self.tanks[tank].capacity]
+        curve = DrainCurve.of(ends, [CAN_FLOW, CAN_FLOW])
+        return Line(tank, curve, np.ones(days), is_timed=False)
 
     def _source(self, part: Part, way: Watered, hours: Floats) -> Line | int:
         if not isinstance(part, Store):
@@ -91,24 +101,24 @@ class Assembly:
         return Line(tank, curve, np.full(len(hours), window), is_timed=False)
 
     def _other_line(self, store: Store, way: Watered) -> tuple[DrainCurve, float]:
-        """A second hose to the bed, opened while the bed lacks water; cans where there is none."""
+        """A second hose to the bed, opened while the bed lacks water."""
         bed_id = way.need.part.id
-        piped = [z for z in zones.zones_to(self.garden, bed_id) if z.source.id == store.id]
-        if piped:
-            zone = piped[0]
-            share = solving.solve_zone(zone, zone.levels[zone.usual_level]).share_to(bed_id)
-            return solving.drain_curve(zone).shared(share), zone.window_s / 3600
-        tank = self.tanks[self.tank_at(store.id)]
-        return DrainCurve.of([tank.dead, tank.capacity], [CAN_FLOW, CAN_FLOW]), 1.0
+        found = zones.zones_to(self.garden, bed_id)
+        zone = next(zone for zone in found if zone.source.id == store.id)
+        share = solving.solve_zone(zone, zone.levels[zone.usual_level]).share_to(bed_id)
+        return solving.drain_curve(zone).shared(share), zone.window_s / 3600
 
     def _by_hand(self, way: Watered, order: SourceOrder) -> tuple[Floats, Floats]:
-        """Fill the root zone on washdays, and on every so many days from other sources."""
+        """Fill the root zone on washdays, and on every so many days from other sources.
+
+        A bed that nothing waters asks all the same, and gets nothing.
+        """
         need = way.need
         waters = np.zeros(len(self.record.days), dtype=bool)
         for part in order.sources:
             if isinstance(part, Greywater):
                 waters |= greywater_litres(part, self.record) > 0
-        if any(not isinstance(part, Greywater) for part in order.sources):
+        if not order.sources or any(not isinstance(part, Greywater) for part in order.all):
             waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
         net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
         window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
@@ -122,25 +132,32 @@ class Assembly:
                 self.supply_at[store.topped_by],
                 store.top_up_below * self.tanks[i].capacity,
                 store.top_up_to * self.tanks[i].capacity,
+                self._every(store.top_up_every_d),
             )
             for i, group in enumerate(self.groups)
             for store in group.stores
             if store.topped_by is not None
         ]
 
+    def _every(self, days: int | None) -> NDArray[np.bool_] | None:
+        return None if days is None else np.arange(len(self.record.days)) % days == 0
+
     def transfers(self) -> list[Transfer]:
+        """Into reserves before rain, and back out of them when the store is low."""
         tomorrow = np.append(self.record.precip[1:], 0.0)
-        return [
-            Transfer(
-                i,
-                self.tank_at(store.moves_to),
-                store.moves_m3 * LITRES_PER_CUBIC_METRE,
-                tomorrow >= store.moves_before_m * MM_PER_M,
-            )
-            for i, group in enumerate(self.groups)
-            for store in group.stores
-            if store.moves_to is not None and self.tank_at(store.moves_to) != i
-        ]
+        found: list[Transfer] = []
+        for i, group in enumerate(self.groups):
+            for store in group.stores:
+                if store.moves_to is None or self.tank_at(store.moves_to) == i:
+                    continue
+                reserve = self.tank_at(store.moves_to)
+                most = store.moves_m3 * LITRES_PER_CUBIC_METRE
+                before_rain = tomorrow >= store.moves_before_m * MM_PER_M
+                found.append(Transfer(i, reserve, most, before_rain))
+                if store.gives_back_below > 0:
+                    below = store.gives_back_below * self.tanks[i].capacity
+                    found.append(Transfer(reserve, i, most, ~before_rain, below))
+        return found
 
 
 def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:

@@ -3,8 +3,23 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 
-from euhydra.garden.sentences import Sentence
+from euhydra.garden.goods import Unit
+from euhydra.garden.sentences import Amount, Sentence
 from euhydra.planner.answers import Verdict
+from euhydra.planner.parts.uses import Good, Use
+
+
+@dataclass(frozen=True)
+class Taken:
+    """So many of a good, or metres of it, as a step takes them."""
+
+    good: Good
+    count: float
+
+    @property
+    def amount(self) -> Amount:
+        """For the page."""
+        return Amount(self.count, "length" if self.good.unit is Unit.METRE else "plain")
 
 
 @dataclass(frozen=True)
@@ -15,6 +30,8 @@ class Step:
     minutes : For one person. [min] Common practice.
     parts : Ids of what it is about, for its small drawing.
     cautions : Names of the cautions that belong here.
+    groups : Groups of goods that it builds in, of its parts; see ``steps.taking``.
+    takes : What is taken from the shopping list for it.
     """
 
     key: str
@@ -24,6 +41,17 @@ class Step:
     minutes: float
     parts: tuple[str, ...]
     cautions: tuple[str, ...] = ()
+    groups: tuple[str, ...] = ()
+    takes: tuple[Use, ...] = ()
+
+    @property
+    def taken(self) -> tuple[Taken, ...]:
+        """What is taken, each good once, in the order of the list."""
+        counted: dict[str, float] = {}
+        goods = {use.good.key: use.good for use in self.takes}
+        for use in self.takes:
+            counted[use.good.key] = counted.get(use.good.key, 0.0) + use.amount
+        return tuple(Taken(goods[key], counted[key]) for key in sorted(counted))
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from euhydra.core.store import StoreRule, StoreRun
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Mark, Verdict
-from euhydra.planner.season import replay
+from euhydra.planner.season import helping_hand, replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.store import cures, sizing
 from euhydra.planner.store.cures import StoreCures
@@ -108,12 +108,15 @@ def _group(tank: int, season: Season) -> GroupAnswer:
     hardest = sizing.hardest_month(ways)
     dead = season.works.tanks[tank].dead
     sums = GroupSums(group, tank, season, season.run.tank_run(tank))
+    summary = _summary(sums, len(ways))
+    own = {way.need.part.id for way in ways}
+    helped = (each.sentence for each in helping_hand.helps_of(season) if each.part.id in own)
     return GroupAnswer(
         sums,
         sums.figures(),
         sizing.lasting_figures(group, dead, hardest) if hardest else (),
         hardest,
-        _summary(sums, len(ways)),
+        replace(summary, reasons=(*summary.reasons, *helped, *helping_hand.unwatered(season))),
     )
 
 

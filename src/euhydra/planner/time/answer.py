@@ -14,8 +14,9 @@ from euhydra.garden.sentences import Amount, lowered, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
-from euhydra.planner.time import figures, settings
+from euhydra.planner.time import evening, figures, settings
 from euhydra.planner.time.design import DESIGN_SHARE, BedShare, Design
+from euhydra.planner.time.evening import Uneven
 from euhydra.planner.time.figures import SECONDS_PER_MINUTE
 from euhydra.planner.time.programme import Programme
 from euhydra.planner.time.settings import BedOutcome, MonthChoice
@@ -76,6 +77,7 @@ class TimeAnswer:
     """Twelve months of settings, and how well they fit.
 
     efficiency : Low-quarter uniformity of the zone. [-]
+    stands_by : Whether all its beds are watered by another zone first: then it is off.
     """
 
     design: Design
@@ -83,6 +85,7 @@ class TimeAnswer:
     months: tuple[MonthSetting, ...]
     efficiency: float
     verdict: Verdict
+    stands_by: bool = False
 
     @property
     def zone(self) -> Zone:
@@ -214,14 +217,9 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
                 run=Amount.minutes(shortest),
             )
         )
-    shares = [b.missed for b in choice.beds]
-    if len(shares) > 1 and min(shares) < HARDLY_MISSED:
-        reasons.append(
-            say(
-                "time-beds-drink-unlike",
-                "Beds that drink unlike belong on timers of their own, or their branches want throttling.",
-            )
-        )
+    unlike = evening.uneven(answer.design, choice)
+    if unlike:
+        reasons.append(unlike.sentence)
     return Verdict(
         Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
@@ -234,7 +232,11 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
             dry=Amount(bed.stressed, "share"),
         ),
         tuple(reasons),
-        (*_window_cure(answer, choice), *_timer_cure(answer, choice)),
+        (
+            *_evening_cure(answer, unlike),
+            *_window_cure(answer, choice),
+            *_timer_cure(answer, choice),
+        ),
     )
 
 
@@ -249,6 +251,11 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
                 "hour between.",
             )
         )
+    hardest = max(set_months, key=lambda m: m.need_l_day)
+    assert hardest.choice is not None
+    unlike = evening.uneven(answer.design, hardest.choice)
+    if unlike:
+        reasons.append(unlike.sentence)
     month = max(set_months, key=lambda m: m.over_l_week)
     over = month.setting.share_of_need - 1 if month.setting else 0.0
     peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
@@ -272,7 +279,7 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
                     "The timer has no position between, or cannot be paused after rain.",
                 ),
             ),
-            _timer_cure(answer, month.choice),
+            (*_evening_cure(answer, unlike), *_timer_cure(answer, month.choice)),
         )
     return Verdict(
         Mark.BUT if reasons else Mark.WORKS,
@@ -281,7 +288,12 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
             "Set so, no bed is drier than it likes on more than one day in twenty.",
         ),
         tuple(reasons),
+        _evening_cure(answer, unlike),
     )
+
+
+def _evening_cure(answer: TimeAnswer, unlike: Uneven | None) -> tuple[Cure, ...]:
+    return evening.throttled(answer.design, unlike) if unlike else ()
 
 
 def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:

@@ -328,7 +328,7 @@ def no_water(name: str) -> Sentence:
     """What a bed without a zone waits for."""
     return say(
         "water-not-connected",
-        "“{name}” is not connected: lay a line to it from a store or tap on Lay.",
+        "“{name}” is not connected: lay a line to it from a store or tap on Lay, or say that you water it by hand.",
         name=name,
     )
 

@@ -117,7 +117,11 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
         _need(chain),
         _push(_hardest([zone.push for zone in chain.zones])),
         _lay(chain.lay),
-        _time(_hardest([zone.time for zone in chain.zones])),
+        _time(
+            _hardest(
+                [zone.time for zone in chain.zones if zone.running or isinstance(zone.time, Gap)]
+            )
+        ),
         _build(chain),
     )
 

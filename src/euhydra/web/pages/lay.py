@@ -71,8 +71,10 @@ PAGE = StationPage(
     form_keys=(
         "bed",
         "sources",
+        "hand",
         "pots",
         "pot-sources",
+        "pot-hand",
         "pipe",
         "joint",
         "pump",
@@ -216,6 +218,7 @@ def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
         _spacing(garden, typed.get("spacing", "").strip()),
         _rows(typed.get("rows", "").strip()),
         typed.get("timer") or None,
+        has_valve="valves" in typed,
     )
 
 

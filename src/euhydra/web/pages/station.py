@@ -165,7 +165,8 @@ def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:
     keys = [PART_FORMS[key] for key in page.form_keys]
     shown: list[FormView] = []
     for form in keys:
-        if form.is_facet and any(f.collection == form.collection for f in keys if not f.is_facet):
+        beside = [f for f in keys if f.collection == form.collection]
+        if form.is_facet and (beside[0] is not form or any(not f.is_facet for f in beside)):
             continue
         for part in page.parts(desk, form.collection, at):
             shown += _views_of(garden, part.id, form, keys)

@@ -201,7 +201,7 @@ SHARES = StationPage(
     tab="Who gets which water",
     question="Which bed gets which water, and what does it cost?",
     show=_shares,
-    form_keys=("sources", "pot-sources"),
+    form_keys=("sources", "hand", "pot-sources", "pot-hand"),
 )
 
 WET = StationPage(

@@ -1,11 +1,17 @@
 """Time: the settings of the owner's timer, and the card to print."""
 
+from collections.abc import Sequence
+
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from euhydra.garden import quantities
+from euhydra.garden import kinds, quantities
+from euhydra.garden.kinds import Collection
+from euhydra.garden.part import Part
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import ZoneChain
+from euhydra.planner.season.by_hand import HandAnswer, by_hand
+from euhydra.planner.season.helping_hand import Help, helps_of
 from euhydra.planner.time import present_setting
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.web.desk import Db, Desk, RowId, open_desk, render
@@ -20,6 +26,8 @@ router = APIRouter()
 
 def _time(request: Request, desk: Desk, at: str) -> Shown:
     units, zone = desk.revision.garden.units, desk.chain.zone(at)
+    if hand := _by_hand(request, desk, at):
+        return Shown(hand, None, {"is_by_hand": True})
     time = zone if isinstance(zone, Gap) else zone.time
     if isinstance(time, Gap):
         return Shown(None, time)
@@ -27,12 +35,49 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         time,
         None,
         {
+            "helps": _helps(desk, time),
             "chart": charts.time_chart(time, units),
             "judged": desk.kept(
                 request, ("judged", time.zone.id), lambda: present_setting.judge(time)
             ),
         },
     )
+
+
+def _hands(request: Request, desk: Desk) -> tuple[HandAnswer, ...]:
+    """What is watered by hand alone; nothing without weather."""
+    season = desk.chain.season
+    if isinstance(season, Gap):
+        return ()
+    return desk.kept(request, "by-hand", lambda: by_hand(season))
+
+
+def _by_hand(request: Request, desk: Desk, at: str) -> HandAnswer | None:
+    """Of the bed that the page is turned to, or of the first where no zone is laid."""
+    hands = _hands(request, desk)
+    if not at and not desk.chain.zones:
+        return next(iter(hands), None)
+    return next((hand for hand in hands if hand.part.id == at), None)
+
+
+def _helps(desk: Desk, time: TimeAnswer) -> list[Help]:
+    """Beds of the zone that somebody helps out by hand."""
+    season, own = desk.chain.season, {bed.need.part.id for bed in time.beds}
+    if isinstance(season, Gap):
+        return []
+    return [each for each in helps_of(season) if each.part.id in own]
+
+
+def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
+    """What is watered by hand is asked about that; a zone about its timer."""
+    loose = {choice.id for choice in dry_choices(desk, at)}
+    planted = [part for part in desk.revision.garden.planted if part.id in loose]
+    if kinds.kind_named(collection).drinks:
+        here = [part for part in planted if part.id == at]
+        first = planted[:1] if not at and not desk.chain.zones else []
+        own = getattr(desk.revision.garden, collection)
+        return [part for part in here or first if part in own]
+    return parts_of_zone(desk, collection, at)
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:
@@ -51,9 +96,9 @@ PAGE = StationPage(
     tab="Settings",
     question="What do I set on the timer I own?",
     show=_time,
-    form_keys=("timer", "now-set", "own-timer"),
+    form_keys=("hand", "pot-hand", "timer", "now-set", "own-timer"),
     choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, at),
-    parts=parts_of_zone,
+    parts=_parts,
     before=_before,
 )
 
@@ -66,7 +111,7 @@ def month_of(desk: Desk, at: str) -> int:
 
 def timed(desk: Desk) -> list[TimeAnswer]:
     """Answers of every zone that has settings."""
-    return [z.time for z in desk.chain.zones if isinstance(z.time, TimeAnswer)]
+    return [z.running for z in desk.chain.zones if z.running]
 
 
 def thirstiest(answers: list[TimeAnswer]) -> int:
@@ -79,7 +124,10 @@ def thirstiest(answers: list[TimeAnswer]) -> int:
 def card(request: Request, garden_id: RowId, db: Db) -> Response:
     """The timer's settings on one page, to tape inside the shed door."""
     desk = open_desk(request, db, garden_id)
-    timed = [zone.time for zone in desk.chain.zones if not isinstance(zone.time, Gap)]
     first = desk.chain.zone()
     gap = first if isinstance(first, Gap) else first.time
-    return render(request, "card.html", desk, gap=gap if not timed else None, timed=timed)
+    running, hands = timed(desk), _hands(request, desk)
+    has_any = bool(running or hands)
+    return render(
+        request, "card.html", desk, gap=None if has_any else gap, timed=running, hands=hands
+    )

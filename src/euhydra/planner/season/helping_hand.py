@@ -1,0 +1,68 @@
+"""What a helping hand is worth: the same season with it and without."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.garden.part import Part
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.season.replay import Season
+
+
+@dataclass(frozen=True)
+class Help:
+    """A bed that has something of its own, and somebody who helps out beside it.
+
+    with_it, without : Days of a mean year on which it is too dry. [d]
+    """
+
+    part: Part
+    source: Part
+    with_it: float
+    without: float
+
+    @property
+    def sentence(self) -> Sentence:
+        """Both, in words."""
+        return say(
+            "season-helped-by-hand",
+            "You help “{part}” out by hand from “{source}”: it is too dry on {with_it} of a mean year so, "
+            "and on {without} if nobody does.",
+            part=self.part.name,
+            source=self.source.name,
+            with_it=Amount.days(round(self.with_it)),
+            without=Amount.days(round(self.without)),
+        )
+
+
+def helps_of(season: Season) -> tuple[Help, ...]:
+    """Every bed that is helped out by hand."""
+    years = season.record.years
+    runs = zip(season.orders, season.beds, season.without_help, strict=True)
+    return tuple(
+        Help(order.part, order.hand, _days(now.is_stressed, years), _days(alone.is_stressed, years))
+        for order, now, alone in runs
+        if order.hand is not None and order.is_helped
+    )
+
+
+def unwatered(season: Season) -> tuple[Sentence, ...]:
+    """Beds that ask for water and have none from anything, in a sentence; none if there are none."""
+    names = [
+        order.part.name
+        for order, watering in zip(season.orders, season.works.waterings, strict=True)
+        if not order.is_watered and watering.wanted.sum() > 0
+    ]
+    if not names:
+        return ()
+    said = say(
+        "season-nothing-waters",
+        "Nothing waters {names}: lead a line there, or say on Lay that you water by hand.",
+        names=", ".join(f"“{name}”" for name in names),
+    )
+    return (said,)
+
+
+def _days(is_stressed: NDArray[np.bool_], years: float) -> float:
+    return float(is_stressed.sum()) / years
