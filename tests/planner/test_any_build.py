@@ -87,6 +87,47 @@ def test_steps_are_each_there_once_in_stages_and_can_be_said(garden):
     assert all(left.count == 0 for left in done.stages)
 
 
+def counted(uses) -> dict[str, float]:
+    """So much of each good, by its key."""
+    found: dict[str, float] = defaultdict(float)
+    for use in uses:
+        found[use.good.key] += use.amount
+    return dict(found)
+
+
+@THOROUGH
+@given(gardens())
+def test_every_good_of_the_list_is_taken_in_one_step_about_its_part(garden):
+    answer = answer_steps(garden, [])
+    taken = counted(use for step in answer.steps for use in step.takes)
+    assert taken == pytest.approx(counted(counting.uses_of(garden)))
+    for step in answer.steps:
+        assert all(use.where in step.parts for use in step.takes), step.key
+
+
+@THOROUGH
+@given(gardens())
+def test_every_order_is_possible(garden):
+    """What feeds something is there before it; no store is filled before it is linked."""
+    steps = answer_steps(garden, []).steps
+    built: dict[str, int] = {}
+    for i, step in enumerate(steps):
+        for use in step.takes:
+            built.setdefault(use.where, i)
+    joined = {part.id for zone in zones.zones_of(garden) for part in zone.way.parts}
+    for part in garden.fed:
+        before = getattr(part, "begins_at", None)
+        if part.id in joined and before in built and part.id in built:
+            assert built[before] <= built[part.id], (before, part.id)
+    codes = [{said.code for said in step.sentences} for step in steps]
+    for i, step in enumerate(steps):
+        if step.key.startswith("link-"):
+            own = [j for j, s in enumerate(steps) if s.key in {f"drill-{p}" for p in step.parts}]
+            assert own
+            assert all(j < i for j in own)
+            assert all("steps-fill-hands-depth" not in codes[j] for j in own)
+
+
 @settings(max_examples=25, suppress_health_check=list(HealthCheck))
 @given(gardens())
 def test_every_zone_has_its_first_run_or_says_why_not(garden):

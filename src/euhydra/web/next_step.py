@@ -15,12 +15,16 @@ class NextStep:
 
 def next_step(garden: Garden, has_weather: bool) -> NextStep | None:
     """The first thing that is missing; None when the chain is whole."""
+    # Who waters from a tap, or with washing water, needs no roof and no barrel.
+    is_from_pipes = bool(garden.taps or garden.greywaters) and not garden.stores
+    is_topped = bool(garden.stores) and all(store.topped_by for store in garden.stores)
+    by_hand = bool(garden.planted) and all(part.hand_from for part in garden.planted)
     steps = (
         (has_weather, NextStep("weather", "Say how much it rains")),
-        (garden.roofs, NextStep("catch", "Describe the roof")),
-        (garden.stores, NextStep("store", "Add the barrel")),
-        (garden.beds or garden.pots, NextStep("lay", "Add the bed")),
-        (garden.pipes, NextStep("lay", "Lay a line in it")),
-        (garden.timers, NextStep("time", "Choose your timer")),
+        (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "Describe the roof")),
+        (garden.stores or garden.taps, NextStep("store", "Add the barrel")),
+        (garden.planted, NextStep("lay", "Add the bed")),
+        (garden.pipes or by_hand, NextStep("lay", "Lay a line in it")),
+        (garden.timers or not garden.pipes, NextStep("time", "Choose your timer")),
     )
     return next((step for is_there, step in steps if not is_there), None)

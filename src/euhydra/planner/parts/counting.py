@@ -179,9 +179,14 @@ def _gutters(garden: Garden) -> Iterator[Use]:
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
         if spout.guard != "none":
             yield Use(_guard_good(guard), 1, spout.id)
-        tube = spouts.spouts_of(garden)[spout.id].flush_m3 / (pi / 4 * FIRST_FLUSH_BORE**2)
+        tube = flush_tube_m(spouts.spouts_of(garden)[spout.id].flush_m3)
         if tube > 0:
             yield Use(uses.plain("first-flush-tube"), tube, spout.id)
+
+
+def flush_tube_m(flush: float) -> float:
+    """Length of first-flush tube that holds so much. [m³] → [m]"""
+    return flush / (pi / 4 * FIRST_FLUSH_BORE**2)
 
 
 def _guard_good(guard: LeafGuard) -> Good:

@@ -1,4 +1,4 @@
-"""Beds and pots that somebody waters by hand: what a visit takes, month by month."""
+"""Beds and pots that no line waters and somebody does by hand: what a visit takes, month by month."""
 
 from dataclasses import dataclass
 from math import ceil
@@ -7,8 +7,9 @@ import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.drinker import Drinker, HandTool
+from euhydra.garden.part import Part
 from euhydra.garden.sentences import Amount, Sentence, Value, say
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import taps
@@ -39,16 +40,25 @@ class HandMonth:
     cans: int | None
     minutes: float
 
+    @property
+    def takes(self) -> Amount:
+        """As a watch tells it: to half a minute, under one to five seconds."""
+        if self.minutes < 1:
+            return Amount(max(5.0, 5.0 * round(self.minutes * 12)), "seconds")
+        return Amount.minutes(round(2 * self.minutes) / 2)
+
 
 @dataclass(frozen=True)
 class HandAnswer:
-    """One bed or group of pots that is watered by hand alone.
+    """One bed or group of pots that has no line, and is watered by hand.
 
+    beside : What else it gets: washing water.
     dry_days : Of a mean year, watered so. [d]
     """
 
     part: Drinker
     source: Store | Tap
+    beside: tuple[Part, ...]
     months: tuple[HandMonth | None, ...]
     dry_days: float
     figures: tuple[Figure, ...]
@@ -56,17 +66,18 @@ class HandAnswer:
 
 
 def by_hand(season: Season) -> tuple[HandAnswer, ...]:
-    """Every bed and group of pots that nothing but a hand waters."""
+    """Every bed and group of pots that no line waters, and a hand does."""
     return tuple(
         _answer(season, i, order.hand)
         for i, order in enumerate(season.orders)
-        if order.hand is not None and not order.sources
+        if order.hand is not None and all(isinstance(part, Greywater) for part in order.sources)
     )
 
 
 def _answer(season: Season, i: int, source: Store | Tap) -> HandAnswer:
     part, record = season.orders[i].part, season.record
-    wanted = season.works.waterings[i].wanted
+    came = sum(season.run.given[i][:-1], np.zeros(len(record.days)))
+    wanted = np.maximum(season.works.waterings[i].wanted - came, 0.0)
     flow = _flow(part, source)
     months: list[HandMonth | None] = []
     for month in range(1, 13):
@@ -79,7 +90,8 @@ def _answer(season: Season, i: int, source: Store | Tap) -> HandAnswer:
     hardest = max((m for m in months if m), key=lambda m: m.litres, default=None)
     figures = _figures(part, source, hardest, flow) if hardest else ()
     verdict = _verdict(part, source, hardest, dry)
-    return HandAnswer(part, source, tuple(months), dry, figures, verdict)
+    beside = season.orders[i].sources
+    return HandAnswer(part, source, beside, tuple(months), dry, figures, verdict)
 
 
 def _flow(part: Drinker, source: Store | Tap) -> float:
@@ -119,7 +131,7 @@ def _figures(
         ),
         Figure(
             "It takes",
-            Amount.minutes(hardest.minutes),
+            hardest.takes,
             Working(
                 "water of a visit ÷ what comes in a minute",
                 {"water of a visit": visit, "comes in an hour": Amount.litres(flow)},
@@ -194,7 +206,7 @@ def _measure(part: Drinker, month: HandMonth) -> Sentence:
         return say(
             "hand-measure-hose",
             "{minutes} of the hose ({litres})",
-            minutes=Amount.minutes(month.minutes),
+            minutes=month.takes,
             litres=litres,
         )
     can = Amount(part.can_m3, "volume")

@@ -3,10 +3,11 @@
 from collections.abc import Collection, Iterable, Iterator
 
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, listed, say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
-from euhydra.planner.steps.store_steps import greywaters, gutters, links, store_steps
+from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
 
@@ -71,13 +72,42 @@ def stages_of(garden: Garden) -> tuple[Stage, ...]:
         Stage("stores", "Stores and their stands", (*stores, *links(garden))),
         Stage("rain", "Rain from the roof", tuple(gutters(garden))),
         Stage("washing", "Washing water", tuple(greywaters(garden))),
-        *(
-            Stage(z.id, f"Water to “{z.name}”", tuple(zone_steps(z)))
-            for z in zones.zones_of(garden)
-        ),
+        Stage("ground", "Wet ground", tuple(grounds(garden))),
+        *_zones(garden),
+        Stage("loose", "Not joined yet", tuple(_loose(garden))),
         Stage("finish", "First run and labels", tuple(_finish(garden))),
     ]
-    return tuple(stage for stage in found if stage.steps)
+    return taking.with_goods(garden, [stage for stage in found if stage.steps])
+
+
+def _zones(garden: Garden) -> Iterator[Stage]:
+    """Zone by zone; what two share is built with the first."""
+    built: set[str] = set()
+    for zone in zones.zones_of(garden):
+        yield Stage(zone.id, f"Water to “{zone.name}”", tuple(zone_steps(zone, built)))
+        built |= {part.id for part in zone.way.parts}
+
+
+def _loose(garden: Garden) -> Iterator[Step]:
+    """What is drawn and bought, and in no zone."""
+    joined = {part.id for zone in zones.zones_of(garden) for part in zone.way.parts}
+    loose = [part for part in garden.fed if part.id not in joined]
+    if loose:
+        yield Step(
+            "loose",
+            "Pieces that are in no zone",
+            (
+                say(
+                    "steps-loose-pieces",
+                    "{names}: on the list, but no water comes to them or none leaves them. Join them on Lay, or "
+                    "take them out there.",
+                    names=listed([f"“{part.name}”" for part in loose]),
+                ),
+            ),
+            "",
+            10,
+            tuple(part.id for part in loose),
+        )
 
 
 def _gather(garden: Garden) -> Step:

@@ -30,7 +30,7 @@ class Step:
     minutes : For one person. [min] Common practice.
     parts : Ids of what it is about, for its small drawing.
     cautions : Names of the cautions that belong here.
-    groups : Groups of goods that it builds in, of its parts; see ``steps.taking``.
+    groups : Groups of goods, or single goods, of its parts that it builds in; see ``steps.taking``.
     takes : What is taken from the shopping list for it.
     """
 

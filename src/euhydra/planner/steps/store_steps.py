@@ -6,8 +6,9 @@ from euhydra.core.cutting import Cut
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
+from euhydra.garden.roofs import Downspout
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.garden.store_groups import groups_of
+from euhydra.garden.store_groups import Group, group_of, groups_of
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import spouts
 from euhydra.planner.parts import counting
@@ -15,8 +16,12 @@ from euhydra.planner.steps.step import Step
 from euhydra.planner.store import installing
 from euhydra.planner.store.standing import full_mass
 
+LEVEL_ENOUGH = 0.01
+"""Difference of the overflows of linked stores that does not matter. [m] Our choice."""
+
 
 def store_steps(garden: Garden, store: Store) -> Iterator[Step]:
+    """Its stand, and its holes."""
     yield _stand(store, garden.units)
     yield _drill(garden, store)
 
@@ -85,6 +90,7 @@ def _stand(store: Store, units: System) -> Step:
         else ("weight", "cutting")
         if cuts
         else ("weight",),
+        ("stands",),
     )
 
 
@@ -125,6 +131,11 @@ def _drill(garden: Garden, store: Store) -> Step:
             "Set it on its stand, check level again, fasten what is tall, close and lock the lid.",
         ),
         say(
+            "steps-no-water-before-link",
+            "Let no water in yet: it is linked with others first.",
+        )
+        if _is_linked(garden, store)
+        else say(
             "steps-fill-hands-depth",
             "Fill a hand's depth above the tap and look for drips for ten minutes before you fill "
             "it up.",
@@ -138,6 +149,34 @@ def _drill(garden: Garden, store: Store) -> Step:
         60.0 * store.count,
         (store.id,),
         ("drilling", "lids", "overflow"),
+        ("stores", "gutters", "joints"),
+    )
+
+
+def _is_linked(garden: Garden, store: Store) -> bool:
+    return group_of(garden.stores, store.id).count > 1
+
+
+def _tops_said(group: Group) -> Sentence:
+    """What their heights make of the level that all share, and how to even them."""
+    lowest = min(group.stores, key=lambda store: store.overflow_m)
+    highest = max(group.stores, key=lambda store: store.overflow_m)
+    litres = Amount(group.capacity_m3, "volume")
+    apart = highest.overflow_m - lowest.overflow_m
+    if apart < LEVEL_ENOUGH:
+        return say(
+            "steps-their-tops-height",
+            "Their overflows stand at one height, as they have to. {litres} in all.",
+            litres=litres,
+        )
+    return say(
+        "steps-their-tops-differ",
+        "The overflow of “{lowest}” stands {apart} lower than that of “{highest}”, and is the level of all: "
+        "{litres} in all so. A stand {apart} higher under “{lowest}” would fill them all.",
+        lowest=lowest.name,
+        highest=highest.name,
+        apart=Amount(apart, "tape"),
+        litres=litres,
     )
 
 
@@ -154,21 +193,18 @@ def links(garden: Garden) -> Iterator[Step]:
                     "steps-join-bottom-linking",
                     "Join them at the bottom with the linking set, before any water is in them.",
                 ),
-                say(
-                    "steps-their-tops-height",
-                    "Their tops have to be at one height: the overflow of the lowest is the level of all. "
-                    "{litres} in all.",
-                    litres=Amount(group.capacity_m3, "volume"),
-                ),
+                _tops_said(group),
                 say(
                     "steps-fill-hand-over",
-                    "Fill to a hand over the link and see that both rise alike.",
+                    "Fill to a hand over link and taps, see that all rise alike, and look for drips for ten "
+                    "minutes before you fill them up.",
                 ),
             ),
             "drill, hole saw, file, eye protection, level",
             45,
             ids,
             ("drilling", "weight"),
+            ("link-set",),
         )
 
 
@@ -177,6 +213,8 @@ def gutters(garden: Garden) -> Iterator[Step]:
     for spout in garden.downspouts:
         store = stores.get(spout.leads_to or "")
         if store is None:
+            if spout.leads_to in {other.id for other in garden.downspouts}:
+                yield _branch(garden, spout)
             continue
         plan = installing.plan_installation(store)
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
@@ -192,7 +230,14 @@ def gutters(garden: Garden) -> Iterator[Step]:
                 "steps-cut-hole-take",
                 "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to "
                 "the inlet.",
-                fall=Amount(max(0.0, plan.fall), "tape"),
+                fall=Amount(plan.fall, "tape"),
+            )
+            if plan.fall >= installing.LEAST_FALL
+            else say(
+                "steps-hose-would-not-fall",
+                "A diverter there would have no fall to an inlet beside the overflow: fit it, and lead its hose "
+                "in through the lid; or drill the overflow {lower} lower and say so on Store.",
+                lower=Amount(installing.LEAST_FALL - plan.fall, "tape"),
             ),
         ]
         if spout.guard != "none":
@@ -207,8 +252,9 @@ def gutters(garden: Garden) -> Iterator[Step]:
             sentences.append(
                 say(
                     "steps-before-inlet-first",
-                    "Before the inlet the first-flush tube, for {litres}, its drip cap open so far that it "
-                    "is empty in a day or two.",
+                    "Before the inlet the first-flush tube: cut {long} of it, which holds {litres}, its drip "
+                    "cap open so far that it is empty in a day or two.",
+                    long=Amount(counting.flush_tube_m(flush), "tape"),
                     litres=Amount(flush, "volume"),
                 )
             )
@@ -218,9 +264,32 @@ def gutters(garden: Garden) -> Iterator[Step]:
             tuple(sentences),
             "ladder, fine saw, drill, file, eye protection, gloves",
             60,
-            (store.id, spout.roof_id),
+            (store.id, spout.roof_id, spout.id),
             ("ladders", "drilling", "not-drinking"),
+            ("gutters",),
         )
+
+
+def _branch(garden: Garden, spout: Downspout) -> Step:
+    """A downspout that is led into another."""
+    other = next(each for each in garden.downspouts if each.id == spout.leads_to)
+    return Step(
+        f"spout-{spout.id}",
+        f"“{spout.name}” into “{other.name}”",
+        (
+            say(
+                "steps-branch-falls",
+                "Fit the branch so that the water falls from “{spout}” into “{other}” all the way.",
+                spout=spout.name,
+                other=other.name,
+            ),
+        ),
+        "ladder, fine saw, file, eye protection, gloves",
+        45,
+        (spout.roof_id, other.roof_id, spout.id),
+        ("ladders",),
+        ("gutters",),
+    )
 
 
 def greywaters(garden: Garden) -> Iterator[Step]:
@@ -251,6 +320,43 @@ def greywaters(garden: Garden) -> Iterator[Step]:
             ),
             "tape, level, spade",
             120,
-            (line.bed_id,),
+            (line.bed_id, line.id),
             ("greywater",),
+            ("greywater",),
+        )
+
+
+def grounds(garden: Garden) -> Iterator[Step]:
+    """Trench, sump, pump and hose of every wet ground."""
+    for ground in garden.wet_grounds:
+        yield Step(
+            f"ground-{ground.id}",
+            f"Drain “{ground.name}”",
+            (
+                say(
+                    "steps-trench-falls",
+                    "Dig a trench for {long} of perforated pipe, its floor falling {drop} evenly to the sump; "
+                    "bed the pipe in clean gravel, and gravel over it to a hand under the turf.",
+                    long=Amount(ground.pipe_m, "length"),
+                    drop=Amount(ground.drop_m, "tape"),
+                ),
+                say(
+                    "steps-sump-set",
+                    "Set the sump {across} wide at its lower end, so deep that the float can travel {travel} under "
+                    "the pipe, on gravel, its lid at the ground.",
+                    across=Amount(ground.sump_across_m, "tape"),
+                    travel=Amount(ground.sump_depth_m, "tape"),
+                ),
+                say(
+                    "steps-drain-hose-laid",
+                    "Stand the pump in it on a brick, lead {hose} of hose to where the water may lawfully go, and "
+                    "see that it cannot run back.",
+                    hose=Amount(ground.hose_m, "length"),
+                ),
+            ),
+            "spade, level, barrow",
+            60.0 + 45 * ground.pipe_m,
+            (ground.id,),
+            ("digging", "electricity"),
+            ("ground", "greywater"),
         )

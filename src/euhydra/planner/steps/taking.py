@@ -12,8 +12,8 @@ from euhydra.planner.steps.step import Stage, Step
 def with_goods(garden: Garden, stages: Sequence[Stage]) -> tuple[Stage, ...]:
     """The stages, each step with what is taken for it.
 
-    A good goes to the first step about its part that builds in its group; else to the first about
-    its part; what is about no step's part is gathered before.
+    A good goes to the first step about its part that names it; else to the first that builds in its
+    group; else to the first about its part; what is about no step's part is gathered before.
     """
     steps = [step for stage in stages for step in stage.steps]
     takes: dict[str, list[Use]] = {step.key: [] for step in steps}
@@ -30,5 +30,8 @@ def with_goods(garden: Garden, stages: Sequence[Stage]) -> tuple[Stage, ...]:
 
 def _step_of(use: Use, steps: Sequence[Step]) -> Step:
     about = [step for step in steps if use.where in step.parts]
-    building = (step for step in about if use.good.group in step.groups)
-    return next(building, next(iter(about), steps[0]))
+    for wanted in (use.good.key, use.good.group):
+        for step in about:
+            if wanted in step.groups:
+                return step
+    return next(iter(about), steps[0])

@@ -1,7 +1,8 @@
 """Head, hose, lines and tubes of a zone: steps along the water."""
 
 from collections.abc import Iterator
-from math import floor, hypot
+from collections.abc import Set as AbstractSet
+from math import hypot
 
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
@@ -18,34 +19,41 @@ from euhydra.planner.water.zones import Zone
 HAND_TIGHT = "hand-tight and a quarter to half a turn more, with its washer, no tape, no tools"
 
 
-def zone_steps(zone: Zone) -> Iterator[Step]:
-    head = _head_step(zone)
+def zone_steps(zone: Zone, built: AbstractSet[str] = frozenset()) -> Iterator[Step]:
+    """Along the water, what is not built yet.
+
+    Parameters
+    ----------
+    built : Ids of parts that a zone before it shares.
+    """
+    pipes = [pipe for pipe in zone.pipes if pipe.id not in built]
+    pieces = [p for p in zone.way.parts if isinstance(p, Fitting | Timer) and p.id not in built]
+    head = [piece for piece in pieces if _is_head(zone, piece)]
     if head:
-        yield head
-    pumps = zone.pumps
-    if pumps:
-        yield _pump_step(zone, pumps[0])
-    plain = [p for p in zone.pipes if not laws.gives(p)]
-    if plain:
-        yield _hose_step(zone, plain)
-    lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
+        yield _head_step(zone, head)
+    for pump in zone.pumps:
+        if pump.id not in built:
+            yield _pump_step(zone, pump)
+    plain = [p for p in pipes if not laws.gives(p)]
+    between = [piece for piece in pieces if piece not in head]
+    if plain or between:
+        yield _hose_step(zone, plain, between)
+    lines = [p for p in pipes if laws.kind_of(p).has_outlets]
     if lines:
         yield _line_step(zone, lines)
-    tubes = [p for p in zone.pipes if p.dripper is not None]
+    tubes = [p for p in pipes if p.dripper is not None]
     if tubes:
         yield _tube_step(zone, tubes)
 
 
-def _head_step(zone: Zone) -> Step | None:
-    pieces = [p for p in zone.way.parts if isinstance(p, Fitting | Timer) and _is_head(zone, p)]
-    if not pieces:
-        return None
+def _head_step(zone: Zone, pieces: list[Fitting | Timer]) -> Step:
     names = [_piece_name(zone, piece) for piece in pieces]
+    parts = {part.id: part for part in zone.garden.joinable}
     sentences = [
         say(
             "steps-screw-together",
             "Screw together, from “{source}” on: {names}.",
-            source=zone.source.name,
+            source=parts[pieces[0].begins_at or zone.source.id].name,
             names=listed(names),
         ),
         say(
@@ -70,6 +78,7 @@ def _head_step(zone: Zone) -> Step | None:
         20.0,
         (zone.source.id, *(piece.id for piece in pieces)),
         ("backflow",) if is_mains else (),
+        ("heads", "joints", "fixing"),
     )
 
 
@@ -109,10 +118,12 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
         45,
         (pump.id,),
         (caution, "electricity") if caution == "batteries" else (caution,),
+        ("heads", "joints", "fixing"),
     )
 
 
-def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
+def _hose_step(zone: Zone, pipes: list[Pipe], pieces: list[Fitting | Timer]) -> Step:
+    """Plain pipe, and the pieces that sit in it."""
     sentences = []
     for pipe in pipes:
         bore = laws.bore_of(pipe)
@@ -124,6 +135,14 @@ def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
                 turns=_as_turns(pipe),
                 length=Amount(pipe.lies_m, "length"),
                 bore=Amount(bore, "bore"),
+            )
+        )
+    if pieces:
+        sentences.append(
+            say(
+                "steps-set-between",
+                "Set where the plan shows them, arrows with the water: {names}.",
+                names=listed([_piece_name(zone, piece) for piece in pieces]),
             )
         )
     sentences.append(
@@ -139,13 +158,14 @@ def _hose_step(zone: Zone, pipes: list[Pipe]) -> Step:
         tuple(sentences),
         "tube cutter, flask of hot water",
         15.0 + 3 * sum(p.lies_m for p in pipes),
-        tuple(p.id for p in pipes),
+        tuple(p.id for p in (*pipes, *pieces)),
         ("paths",),
+        ("pipes", "joints", "fixing", "heads"),
     )
 
 
 def _as_turns(pipe: Pipe) -> str:
-    return "" if len(pipe.path) < 3 else f" with its {len(pipe.path) - 2} bends as on the plan"
+    return "" if len(pipe.path) < 3 else " with its bends as on the plan"
 
 
 def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
@@ -165,13 +185,10 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
                 wide=Amount(drilled[0].hole_m or 0.001, "bore"),
             )
         )
-    stakes = sum(floor(p.lies_m / counting.STAKE_EACH) + 1 for p in lines)
     sentences.append(
         say(
             "steps-outlets-look-stakes",
-            "Outlets look up. {stakes} stakes, one each {step} and at both ends; loose enough to "
-            "slide.",
-            stakes=stakes,
+            "Outlets look up. Stakes: one each {step} and at both ends; loose enough to slide.",
             step=Amount(counting.STAKE_EACH, "length"),
         )
     )
@@ -183,6 +200,7 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
         15.0 + 4 * sum(p.lies_m for p in lines),
         tuple(p.id for p in lines),
         ("drilling",) if drilled else (),
+        ("pipes", "joints", "fixing"),
     )
 
 
@@ -237,4 +255,6 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
         "hole punch, cutter",
         10.0 + 4 * len(tubes),
         tuple(p.id for p in tubes),
+        (),
+        ("pipes", "joints", "fixing", "outlets"),
     )

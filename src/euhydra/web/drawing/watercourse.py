@@ -117,11 +117,7 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
         _need(chain),
         _push(_hardest([zone.push for zone in chain.zones])),
         _lay(chain.lay),
-        _time(
-            _hardest(
-                [zone.time for zone in chain.zones if zone.running or isinstance(zone.time, Gap)]
-            )
-        ),
+        _time(chain),
         _build(chain),
     )
 
@@ -181,7 +177,12 @@ def _lay(answer: LayAnswer) -> Station:
     return Station("lay", "Lay", Amount(count, "plain"), "outlets", answer.verdict.mark)
 
 
-def _time(answer: TimeAnswer | Gap) -> Station:
+def _time(chain: Chain) -> Station:
+    """The longest run of all zones; by hand where nothing has a timer."""
+    answer = _hardest([z.time for z in chain.zones if z.running or isinstance(z.time, Gap)])
+    hands = [part for part in chain.garden.planted if part.hand_from]
+    if isinstance(answer, Gap) and hands and not isinstance(chain.season, Gap):
+        return Station("time", "Time", Amount(len(hands), "plain"), "by hand", Mark.WORKS)
     if isinstance(answer, Gap):
         return Station("time", "Time", None, "", None)
     longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)

@@ -53,11 +53,8 @@ def _hands(request: Request, desk: Desk) -> tuple[HandAnswer, ...]:
 
 
 def _by_hand(request: Request, desk: Desk, at: str) -> HandAnswer | None:
-    """Of the bed that the page is turned to, or of the first where no zone is laid."""
-    hands = _hands(request, desk)
-    if not at and not desk.chain.zones:
-        return next(iter(hands), None)
-    return next((hand for hand in hands if hand.part.id == at), None)
+    """Of the bed that the page is turned to."""
+    return next((hand for hand in _hands(request, desk) if hand.part.id == _at(desk, at)), None)
 
 
 def _helps(desk: Desk, time: TimeAnswer) -> list[Help]:
@@ -68,16 +65,19 @@ def _helps(desk: Desk, time: TimeAnswer) -> list[Help]:
     return [each for each in helps_of(season) if each.part.id in own]
 
 
+def _at(desk: Desk, at: str) -> str:
+    """What the page is turned to: where no zone is laid, the first bed."""
+    if at or desk.chain.zones or not desk.chain.planted:
+        return at
+    return desk.chain.planted[0].part.id
+
+
 def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
-    """What is watered by hand is asked about that; a zone about its timer."""
-    loose = {choice.id for choice in dry_choices(desk, at)}
-    planted = [part for part in desk.revision.garden.planted if part.id in loose]
-    if kinds.kind_named(collection).drinks:
-        here = [part for part in planted if part.id == at]
-        first = planted[:1] if not at and not desk.chain.zones else []
-        own = getattr(desk.revision.garden, collection)
-        return [part for part in here or first if part in own]
-    return parts_of_zone(desk, collection, at)
+    """What no line waters is asked about by hand; a zone about its timer."""
+    if not kinds.kind_named(collection).drinks:
+        return parts_of_zone(desk, collection, at)
+    here = [choice.id for choice in dry_choices(desk, _at(desk, at)) if choice.is_here]
+    return [part for part in getattr(desk.revision.garden, collection) if part.id in here]
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:
@@ -97,7 +97,7 @@ PAGE = StationPage(
     question="What do I set on the timer I own?",
     show=_time,
     form_keys=("hand", "pot-hand", "timer", "now-set", "own-timer"),
-    choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, at),
+    choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, _at(desk, at)),
     parts=_parts,
     before=_before,
 )
