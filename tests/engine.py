@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 from wntr.epanet.toolkit import ENepanet
 
-HEAD, EMITTER_AND_DEMAND, FLOW = 10, 9, 8
+HEAD, EMITTER_AND_DEMAND, FLOW, TANK_VOLUME = 10, 9, 8, 24
 
 
 @contextlib.contextmanager
@@ -32,3 +32,20 @@ def solve(inp_text: str, nodes: tuple[str, ...], folder: Path) -> tuple[np.ndarr
         heads = [engine.ENgetnodevalue(place, HEAD) for place in places]
         outflows = [engine.ENgetnodevalue(place, EMITTER_AND_DEMAND) for place in places]
     return np.array(heads), np.array(outflows)
+
+
+def volume_after(inp_text: str, tank: str, hours: float, folder: Path) -> float:
+    """Water in a tank after the engine has run on for so long. [m³]"""
+    seconds = round(hours * 3600)
+    times = f"Duration 0:00:{seconds}\nHydraulic Timestep 0:01"
+    with opened(inp_text.replace("Duration 0", times), folder) as engine:
+        engine.ENopenH()
+        engine.ENinitH(0)
+        while True:
+            now = engine.ENrunH()
+            if now >= seconds or engine.ENnextH() <= 0:
+                break
+        place = engine.ENgetnodeindex(tank)
+        volume = engine.ENgetnodevalue(place, TANK_VOLUME)
+        engine.ENcloseH()
+    return float(volume)

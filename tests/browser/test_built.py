@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
-from served import fill_form
+from served import fill_form, type_months
 
 pytestmark = pytest.mark.browser
 
@@ -53,3 +53,112 @@ def test_four_beds_on_one_timer_are_laid_in_one_go(page: Page, empty):
         page.get_by_role("button", name="Undo", exact=True).click()
     page.goto(f"{garden}/lay")
     expect(verdict).to_contain_text("No line waters anything yet")
+
+
+def rain(page: Page, garden: str) -> None:
+    """The usual months, typed."""
+    page.goto(f"{garden}/weather")
+    with page.expect_navigation():
+        type_months(page)
+
+
+def barrel(page: Page, garden: str) -> None:
+    """A roof, and a barrel on a stand under its downspout."""
+    page.goto(f"{garden}/catch")
+    roof = {"Length along the eaves": "6 m", "Depth from eaves to ridge": "3 m"}
+    fill_form(page, "roof", {"Name": "Shed roof", "Roof covering": "pitched-hard"} | roof)
+    page.goto(f"{garden}/store")
+    sizes = {"Holds, to the overflow": "200 L", "Water depth when full": "85 cm"}
+    stands = {"Tap above the store's base": "8 cm", "Height of the stand": "40 cm"}
+    fill_form(page, "store", {"Name": "Barrel"} | sizes | stands)
+
+
+def bed(page: Page, garden: str, name: str, crop: str, length: str = "3 m") -> None:
+    """A bed, typed on Lay."""
+    page.goto(f"{garden}/lay")
+    size = {"Length of the bed": length, "Width of the bed": "1 m"}
+    grows = {"Soil": "loam", "Crop": crop, "Planted or sown on": "10 May"}
+    fill_form(page, "bed", {"Name": name} | size | grows)
+
+
+def answers(page: Page, garden: str, *stations: str) -> None:
+    """Every one of these pages has an answer."""
+    for station in stations:
+        page.goto(f"{garden}/{station}")
+        expect(page.locator(".verdict .summary").first).not_to_contain_text("Not yet")
+
+
+def test_one_barrel_and_the_can(page: Page, empty):
+    """A barrel under its downspout, and nothing but a can: cans, the store's years, list, steps, log."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    barrel(page, garden)
+    bed(page, garden, "Beans", "bean")
+    fill_form(page, "bed-hand", {"By hand from": "store", "By hand every so many days": "2"})
+    page.goto(f"{garden}/time")
+    july = page.get_by_role("row", name="July")
+    expect(july).to_contain_text("cans")
+    expect(july).to_contain_text("every 2 days")
+    answers(page, garden, "catch", "store", "shares", "need", "time", "years", "build", "steps")
+    page.goto(f"{garden}/shares")
+    expect(page.get_by_role("row", name="Beans")).to_contain_text("Barrel, by hand")
+    page.goto(f"{garden}/store")
+    expect(page.locator(".verdict .summary").first).to_contain_text("of what the bed needs")
+    # The card has the bed; nothing is left to lay.
+    page.goto(f"{garden}/card")
+    expect(page.get_by_role("heading", name="Beans: by hand")).to_be_visible()
+    expect(page.get_by_role("link", name="Next: ")).to_have_count(0)
+    # List and steps know the barrel, its stand and its diverter, and no hose.
+    page.goto(f"{garden}/build")
+    expect(page.get_by_role("row", name="Downspout diverter")).to_have_count(1)
+    expect(page.get_by_role("row", name="Hose or tube")).to_have_count(0)
+    page.goto(f"{garden}/steps")
+    expect(page.get_by_role("heading", name="Drill and set “Barrel”")).to_be_visible()
+
+
+def test_a_soaker_in_a_long_bed_under_the_barrel(page: Page, empty):
+    """One soaker in an S, a dial timer, and help by can, which the pages tell with and without."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    barrel(page, garden)
+    bed(page, garden, "Border", "flower", "5 m")
+    page.goto(f"{garden}/lay")
+    wish = page.locator("#for-me")
+    wish.get_by_label("How", exact=True).select_option("soaker")
+    wish.get_by_label("Timer at its head").select_option("dial-ball")
+    with page.expect_navigation():
+        wish.get_by_role("button", name="Lay it").click()
+    answers(page, garden, "push", "lay", "time", "store", "shares", "steps", "build")
+    page.goto(f"{garden}/lay?at=bed")
+    fill_form(page, "bed-hand", {"By hand from": "store"})
+    page.goto(f"{garden}/shares")
+    expect(page.locator(".verdict")).to_contain_text("You help “Border” out by hand from “Barrel”")
+    page.goto(f"{garden}/build")
+    expect(page.get_by_role("row", name="Soaker hose")).to_have_count(1)
+
+
+def test_patio_pots_on_the_tap(page: Page, empty):
+    """Pots with a dripper each on small tube, head assembly at the tap, a timer with a dial."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    page.goto(f"{garden}/taps")
+    fill_form(page, "tap", {"Name": "Patio tap", "The bucket holds": "10 L", "It fills in": "30 s"})
+    page.goto(f"{garden}/lay")
+    pots = {"Name": "Pots", "Width of one": "30 cm", "In a row": "4", "Rows": "2"}
+    grows = {"What grows in them": "patio-flowers", "Planted or out on": "5 May"}
+    fill_form(page, "pots", pots | grows)
+    page.goto(f"{garden}/lay")
+    wish = page.locator("#for-me")
+    wish.get_by_label("Timer at its head").select_option("dial-solenoid")
+    with page.expect_navigation():
+        wish.get_by_role("button", name="Lay it").click()
+    answers(
+        page, garden, "taps", "need", "push", "lay", "time", "shares", "years", "build", "steps"
+    )
+    # A tap garden is not told of roofs to describe or stores to by-pass.
+    page.goto(f"{garden}/card")
+    expect(page.get_by_text("stores by-passed")).to_have_count(0)
+    expect(page.get_by_text("half drawn down")).to_have_count(0)
+    page.goto(f"{garden}/steps")
+    expect(page.get_by_role("link", name="Next: ")).to_have_count(0)
+    expect(page.get_by_role("listitem").filter(has_text="Head of")).to_contain_text("Screen filter")

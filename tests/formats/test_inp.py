@@ -13,6 +13,10 @@ from euhydra.core.hydraulics import solve
 from euhydra.core.network import HeadLossLaw, NetworkBuilder, NetworkError, ValveKind
 from euhydra.formats import inp
 from euhydra.formats.inp import InpError
+from euhydra.garden import demo
+from euhydra.planner.water import solving, zones
+from euhydra.web.network_file import network_file
+from gardens import one_barrel
 from inp_files import OVER_TIME
 from networks import gravity_lateral, loop, terraced_tree
 
@@ -39,6 +43,22 @@ def test_written_and_read_back_it_is_the_same_network(network):
     first, second = solve(network), solve(again)
     order = [again.nodes.ids.index(name) for name in network.nodes.ids]
     assert second.head[order] == approx(first.head, abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("garden", "bed", "store"),
+    [(one_barrel(), "middle-bed", "shed-barrel"), (demo.garden(), "top-bed", "corner-tank")],
+)
+def test_the_engine_runs_a_store_down_as_we_do(garden, bed, store, tmp_path):
+    """Hours of delivery against the public-domain engine, for one barrel and for two linked tanks."""
+    zone = zones.zone_named(garden, bed)
+    text = network_file(zone)
+    assert "Duration 0" in text
+    curve = solving.drain_curve(zone)
+    for hours in (0.5, 3.0):
+        litres = 1000 * engine.volume_after(text, store, hours, tmp_path)
+        assert curve.full - litres == approx(curve.delivered(curve.full, hours), rel=0.005)
+    assert inp.loads(text).nodes.ids  # and is read back
 
 
 @pytest.mark.filterwarnings("ignore:Changing the headloss formula")

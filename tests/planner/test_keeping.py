@@ -242,7 +242,7 @@ def test_a_thirstier_crop_is_named(planned):
     ("zone", "symptom", "first"),
     [
         ("shed-timer", "far-weak", "line-clog"),
-        ("shed-timer", "all-weak", "low-store"),
+        ("shed-timer", "all-weak", "filter"),
         ("bottom-bed-timer", "all-weak", "filter"),
         ("bottom-bed-timer", "strong", "regulator"),
         ("bottom-bed-timer", "nothing", "valve"),

@@ -13,7 +13,7 @@ from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import proposed_manifold, rules
+from euhydra.planner.lay import proposed_lines, proposed_manifold, rules
 from euhydra.planner.lay.proposed_lines import Method, Wish, starts_of
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
@@ -138,3 +138,33 @@ def test_one_named_twice_is_refused():
     wish = Wish("plot-0", "tap", Method.ROWS, "line-2")
     with pytest.raises(PlanError, match="named twice"):
         proposed_manifold.lay_together(garden_of(bed(0)), [wish, wish])
+
+
+@settings(max_examples=40)
+@given(
+    columns=st.integers(1, 12),
+    rows=st.integers(1, 4),
+    tiers=st.integers(1, 4),
+    across=st.sampled_from([0.12, 0.3, 0.5, 0.8]),
+    room=st.floats(0.02, 0.6),
+    source=st.sampled_from(["shed-barrel", "tap"]),
+    near=st.booleans(),
+)
+def test_tubes_to_pots_have_a_place_each_and_pass_the_programs_own_rules(
+    columns, rows, tiers, across, room, source, near
+):
+    at = Point(x_m=12.4, y_m=-14.2) if near else Point(x_m=20, y_m=-20)
+    group = Pots(
+        id="group", name="Group", at=at, columns=columns, rows=rows, tiers=tiers, ground_m=-0.5,
+        across_m=across, pitch_m=across + room,
+    )  # fmt: skip
+    garden = garden_of(group)
+    line = "button-2" if source == "tap" else "low-2"
+    wish = Wish("group", source, Method.POTS, line, timer="dial-ball")
+    laid = proposed_lines.lay(garden, wish)
+    drippers = [pipe for pipe in laid.pipes if pipe.waters == "group" and pipe.dripper]
+    assert len(drippers) == columns * rows * tiers * proposed_lines.drippers_for(across)
+    codes = {
+        b.message.code for b in rules.find_all(laid, rules.states_of(laid)) if b.part.id == "group"
+    }
+    assert codes == set()

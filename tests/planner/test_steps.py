@@ -4,11 +4,13 @@ import pytest
 
 from euhydra.core import cutting
 from euhydra.garden import edits, quantities
+from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Pump
 from euhydra.garden.quantities import System
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import winter
 from euhydra.planner.parts.answer import make_list
+from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.push import drives
 from euhydra.planner.steps.answer import answer_steps, stages_of, steps_of
 from euhydra.planner.store import installing
@@ -173,3 +175,47 @@ def test_the_ground_of_a_store_is_made_as_it_stands(changes, code):
     garden = with_part(one_barrel(), "stores", **changes)
     step = next(s for s in steps_of(garden) if s.key == "stand-shed-barrel")
     assert code in [sentence.code for sentence in step.sentences]
+
+
+def test_a_hose_is_cut_along_the_ground_and_down_from_the_tap():
+    # By hand: the plan's length, the drop from the tap to the ground, and a wall of 3 m.
+    garden = with_part(edits.remove(one_barrel(), "shed-timer"), "pipes", length_m=None)
+    store = garden.stores[0]
+    hose = next(pipe for pipe in garden.pipes if pipe.begins_at == store.id)
+    slope = Patch(
+        id="wall", name="Wall", kind="terrace", ground_m=store.ground_m - 3.0,
+        corners=[{"x_m": x, "y_m": y} for x, y in ((-50, 3.2), (50, 3.2), (50, 50), (-50, 50))],
+    )  # fmt: skip
+    # Below a wall 3 m high everything lies 3 m lower, the bed in it too.
+    walled = edits.put(garden, "patches", slope)
+    walled = with_part(walled, "beds", ground_m=store.ground_m - 3.0, raised_m=0.0)
+    flat = with_part(garden, "beds", ground_m=store.ground_m, raised_m=0.0)
+    over_tap = store.tap_m - store.ground_m
+    assert cut_lengths(flat)[hose.id] == pytest.approx(hose.drawn_m + over_tap, abs=0.02)
+    # The step of 3 m is crossed within one look at the ground.
+    longer = cut_lengths(walled)[hose.id] - cut_lengths(flat)[hose.id]
+    assert 2.4 < longer < 3.0
+    typed = with_part(walled, "pipes", length_m=9.0)
+    assert cut_lengths(typed)[typed.pipes[0].id] == 9.0
+
+
+def test_linked_tanks_on_unequal_ground_are_told_to_be_evened(demo_garden):
+    codes = {
+        s.code for s in next(s for s in steps_of(demo_garden) if s.key.startswith("link")).sentences
+    }
+    assert "steps-their-tops-height" in codes
+    lower = with_part(demo_garden, "stores", 1, stand_m=demo_garden.stores[1].stand_m - 0.2)
+    step = next(s for s in steps_of(lower) if s.key.startswith("link"))
+    told = next(s for s in step.sentences if s.code == "steps-their-tops-differ")
+    assert told.values["apart"].value == pytest.approx(0.2)
+
+
+def test_a_first_flush_tube_is_cut_to_what_it_has_to_hold(demo_garden):
+    spout = demo_garden.downspouts[0]
+    flushed = with_part(demo_garden, "downspouts", first_flush_m3=0.02)
+    step = next(s for s in steps_of(flushed) if s.key == f"spout-{spout.id}")
+    told = next(s for s in step.sentences if s.code == "steps-before-inlet-first")
+    # 20 L in a tube 10 cm wide: 0.02 / (π/4 × 0.1²) = 2.55 m.
+    assert told.values["long"].value == pytest.approx(2.546, abs=0.001)
+    (tube,) = [use for use in step.takes if use.good.key == "first-flush-tube"]
+    assert tube.amount == pytest.approx(told.values["long"].value)

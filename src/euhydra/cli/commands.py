@@ -18,11 +18,12 @@ from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.water import solving, zones
+from euhydra.planner.water import zones
 from euhydra.records import backup as backups
 from euhydra.records import database
 from euhydra.records import passphrase as passphrases
 from euhydra.records.database import DatabaseError
+from euhydra.web.network_file import network_file
 
 
 class Number(click.FloatRange):
@@ -330,8 +331,7 @@ def export(garden_file: Path, target: str, bed: str) -> None:
         click.echo(document.dumps(garden), nl=False)
         return
     try:
-        network = solving.network_of(zones.zone_named(garden, bed), zones.LEVELS["full"])
-        click.echo(inp.dumps(network, f"{garden.name}, store full"), nl=False)
+        click.echo(network_file(zones.zone_named(garden, bed)), nl=False)
     except (PlanError, inp.InpError) as error:
         raise click.ClickException(str(error)) from None
 

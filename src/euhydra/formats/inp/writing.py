@@ -1,7 +1,9 @@
 """The text of an `.inp` file from a network."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import pi, sqrt
 
 import numpy as np
 
@@ -21,8 +23,25 @@ NAME = re.compile(r'[^\s;"\[]+')
 """Names the format holds as they stand."""
 
 
-def dumps(network: Network, title: str) -> str:
+@dataclass(frozen=True)
+class Vessel:
+    """A node of fixed head that is a vessel and runs down, were the engine to run on.
+
+    level : Rising heights, from its floor to its overflow. [m]
+    volume : Water in it at each. [m³]
+    outlet : Height under which nothing comes out. [m]
+    """
+
+    level: tuple[float, ...]
+    volume: tuple[float, ...]
+    outlet: float
+
+
+def dumps(network: Network, title: str, vessels: Mapping[str, Vessel] | None = None) -> str:
     """The network as `.inp` text, in litres a minute and millimetres.
+
+    Nodes of fixed head are tanks where `vessels` names them, which stand at that head at the first
+    hour; the others are reservoirs.
 
     Names longer than the format's 31 signs are replaced by short ones; the long one follows in
     a comment on the same line. A regulator that sits on a source or on another regulator gets a
@@ -49,6 +68,9 @@ def dumps(network: Network, title: str) -> str:
     is_fixed = ~np.isnan(nodes.fixed_head)
     stubs = _stubs(network)
     junctions, sources = np.flatnonzero(~is_fixed).tolist(), np.flatnonzero(is_fixed).tolist()
+    vessels = vessels or {}
+    tanks = [i for i in sources if nodes.ids[i] in vessels]
+    reservoirs = [i for i in sources if i not in tanks]
     columns = zip(
         pipes.start.tolist(),
         pipes.end.tolist(),
@@ -66,7 +88,12 @@ def dumps(network: Network, title: str) -> str:
         *(_row(nodes.ids[i], node[i], elevation[i], demand[i]) for i in junctions),
         *(_row(name, name, elevation[valve.end], 0.0) for name, valve in stubs.items()),
         *("", "[RESERVOIRS]"),
-        *(_row(nodes.ids[i], node[i], float(nodes.fixed_head[i])) for i in sources),
+        *(_row(nodes.ids[i], node[i], float(nodes.fixed_head[i])) for i in reservoirs),
+        *("", "[TANKS]"),
+        *(
+            _tank_row(nodes.ids[i], node[i], float(nodes.fixed_head[i]), vessels[nodes.ids[i]], n)
+            for n, i in enumerate(tanks)
+        ),
         *("", "[PIPES]"),
         *(
             _row(pipes.ids[i], pipe[i], node[start], node[end], *rest)
@@ -78,6 +105,7 @@ def dumps(network: Network, title: str) -> str:
             for name, valve in stubs.items()
         ),
         *_pump_rows(network, node, lpm),
+        *_curve_rows(network, [vessels[nodes.ids[i]] for i in tanks], lpm),
         *_valve_rows(network, node, {valve.id: name for name, valve in stubs.items()}),
         *("", "[EMITTERS]"),
         *(_row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm) for i in outlets),
@@ -134,13 +162,30 @@ def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
             _row(p.id, name, node[p.start], node[p.end], "HEAD", curve, "SPEED", p.curve.speed)
             for p, name, curve in zip(pumps, names, curves, strict=True)
         ),
-        *("", "[CURVES]"),
-        *(
-            f"{curve} {flow / lpm!r} {head!r}"
-            for p, curve in zip(pumps, curves, strict=True)
-            for flow, head in zip(p.curve.flow, p.curve.head, strict=True)
-        ),
     ]
+
+
+def _tank_row(name: str, short: str, head: float, vessel: Vessel, number: int) -> str:
+    """Floor, levels over it, a width that the curve of its volume overrides, least volume, curve."""
+    floor, top = vessel.level[0], vessel.level[-1]
+    across = 2 * sqrt(vessel.volume[-1] / (pi * (top - floor)))
+    levels = (min(head, top) - floor, max(vessel.outlet - floor, 0.0), top - floor)
+    return _row(name, short, floor, *levels, across, 0.0, f"T{number}")
+
+
+def _curve_rows(network: Network, tanks: Sequence[Vessel], lpm: float) -> list[str]:
+    """Of pumps, head against flow; of tanks, volume against the level over the floor."""
+    rows = [
+        f"C{i} {flow / lpm!r} {head!r}"
+        for i, pump in enumerate(network.pumps)
+        for flow, head in zip(pump.curve.flow, pump.curve.head, strict=True)
+    ]
+    rows += [
+        f"T{i} {level - tank.level[0]!r} {volume!r}"
+        for i, tank in enumerate(tanks)
+        for level, volume in zip(tank.level, tank.volume, strict=True)
+    ]
+    return ["", "[CURVES]", *rows] if rows else []
 
 
 def _valve_rows(network: Network, node: list[str], stub_of: Mapping[str, str]) -> list[str]:

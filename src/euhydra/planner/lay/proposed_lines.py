@@ -37,6 +37,9 @@ TUBE_REACH = 0.15
 PIECE_STEP = 0.4
 """Distance at which pieces of a head assembly are drawn apart. [m]"""
 
+TUBES_APART = 0.01
+"""Distance between the tubes to one pot on their line. [m] A hair, so that each has a place of its own."""
+
 SMALL_POT, MIDDLE_POT, LARGE_POT = 0.25, 0.45, 0.6
 """Widths up to which a pot takes one, two, three drippers. [m] Common practice."""
 
@@ -389,21 +392,22 @@ class Layer:
                 middle.reverse()
             line = self.pipe("line", f"line {row + 1}", (where, *beside), before, kind="hose-13")
             tube_number = 1
+            drawn = LineString([(p.x_m, p.y_m) for p in line.path])
+            several = each * pots.tiers
+            apart = min(TUBES_APART, 0.8 * pots.pitch_m / several, 0.5 * line.drawn_m / several)
             for x, y in middle:
-                place = LineString([(p.x_m, p.y_m) for p in line.path]).project(Dot(x, y))
-                for i in range(each * pots.tiers):
+                # The end of the line is left to what goes on from there.
+                first = min(drawn.project(Dot(x, y)), line.drawn_m - apart * several)
+                for i in range(several):
                     spread = 0.25 * pots.across_m * ((i % each) - (each - 1) / 2)
-                    self._tube_to(
-                        line, place, i, Point(x_m=x + spread, y_m=y), pots, i // each, tube_number
-                    )
+                    to = Point(x_m=x + spread, y_m=y)
+                    self._tube_to(line, first + apart * i, to, pots, i // each, tube_number)
                     tube_number += 1
             before, where = line.id, line.path[-1]
 
     def _tube_to(
-        self, line: Pipe, place: float, number: int, to: Point, pots: Pots, tier: int, count: int
+        self, line: Pipe, along: float, to: Point, pots: Pots, tier: int, count: int
     ) -> None:
-        # A hair apart, so that each tube has a place of its own on the line.
-        along = min(max(place + 0.01 * number, 0.0), line.drawn_m)
         rise = tier * pots.tier_m
         start = line.point_at(along)
         drawn = rows.distance(start, to)

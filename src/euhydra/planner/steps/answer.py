@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterable, Iterator
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
@@ -83,8 +84,9 @@ def stages_of(garden: Garden) -> tuple[Stage, ...]:
 def _zones(garden: Garden) -> Iterator[Stage]:
     """Zone by zone; what two share is built with the first."""
     built: set[str] = set()
+    lengths = cut_lengths(garden)
     for zone in zones.zones_of(garden):
-        yield Stage(zone.id, f"Water to “{zone.name}”", tuple(zone_steps(zone, built)))
+        yield Stage(zone.id, f"Water to “{zone.name}”", tuple(zone_steps(zone, lengths, built)))
         built |= {part.id for part in zone.way.parts}
 
 

@@ -13,7 +13,7 @@ from euhydra.garden.stores import Store
 from euhydra.planner.catch import spouts
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
-from euhydra.planner.store import installing
+from euhydra.planner.store import installing, wet_ground
 from euhydra.planner.store.standing import full_mass
 
 LEVEL_ENOUGH = 0.01
@@ -338,7 +338,7 @@ def grounds(garden: Garden) -> Iterator[Step]:
                     "Dig a trench for {long} of perforated pipe, its floor falling {drop} evenly to the sump; "
                     "bed the pipe in clean gravel, and gravel over it to a hand under the turf.",
                     long=Amount(ground.pipe_m, "length"),
-                    drop=Amount(ground.drop_m, "tape"),
+                    drop=Amount(wet_ground.laid_drop(ground), "tape"),
                 ),
                 say(
                     "steps-sump-set",

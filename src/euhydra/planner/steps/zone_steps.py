@@ -1,6 +1,6 @@
 """Head, hose, lines and tubes of a zone: steps along the water."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from collections.abc import Set as AbstractSet
 from math import hypot
 
@@ -19,11 +19,14 @@ from euhydra.planner.water.zones import Zone
 HAND_TIGHT = "hand-tight and a quarter to half a turn more, with its washer, no tape, no tools"
 
 
-def zone_steps(zone: Zone, built: AbstractSet[str] = frozenset()) -> Iterator[Step]:
+def zone_steps(
+    zone: Zone, lengths: Mapping[str, float], built: AbstractSet[str] = frozenset()
+) -> Iterator[Step]:
     """Along the water, what is not built yet.
 
     Parameters
     ----------
+    lengths : To which each pipe is cut, by its id. [m]
     built : Ids of parts that a zone before it shares.
     """
     pipes = [pipe for pipe in zone.pipes if pipe.id not in built]
@@ -37,7 +40,7 @@ def zone_steps(zone: Zone, built: AbstractSet[str] = frozenset()) -> Iterator[St
     plain = [p for p in pipes if not laws.gives(p)]
     between = [piece for piece in pieces if piece not in head]
     if plain or between:
-        yield _hose_step(zone, plain, between)
+        yield _hose_step(zone, plain, between, lengths)
     lines = [p for p in pipes if laws.kind_of(p).has_outlets]
     if lines:
         yield _line_step(zone, lines)
@@ -122,7 +125,9 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
     )
 
 
-def _hose_step(zone: Zone, pipes: list[Pipe], pieces: list[Fitting | Timer]) -> Step:
+def _hose_step(
+    zone: Zone, pipes: list[Pipe], pieces: list[Fitting | Timer], lengths: Mapping[str, float]
+) -> Step:
     """Plain pipe, and the pieces that sit in it."""
     sentences = []
     for pipe in pipes:
@@ -133,7 +138,7 @@ def _hose_step(zone: Zone, pipes: list[Pipe], pieces: list[Fitting | Timer]) -> 
                 "“{pipe}”: cut {length} of {bore} tube, in the sun if it is stiff, and lay it{turns}.",
                 pipe=pipe.name,
                 turns=_as_turns(pipe),
-                length=Amount(pipe.lies_m, "length"),
+                length=Amount(lengths[pipe.id], "length"),
                 bore=Amount(bore, "bore"),
             )
         )
@@ -157,7 +162,7 @@ def _hose_step(zone: Zone, pipes: list[Pipe], pieces: list[Fitting | Timer]) -> 
         f"Hose and header of “{zone.name}”",
         tuple(sentences),
         "tube cutter, flask of hot water",
-        15.0 + 3 * sum(p.lies_m for p in pipes),
+        15.0 + 3 * sum(lengths[p.id] for p in pipes),
         tuple(p.id for p in (*pipes, *pieces)),
         ("paths",),
         ("pipes", "joints", "fixing", "heads"),

@@ -65,8 +65,8 @@ class _Storm:
 
     @property
     def slope(self) -> float:
-        """Fall of the pipe over its length. [-]"""
-        return self.ground.drop_m / self.ground.pipe_m
+        """Fall of the pipe over its length, as it is laid. [-]"""
+        return laid_drop(self.ground) / self.ground.pipe_m
 
     @property
     def pipe(self) -> float:
@@ -77,6 +77,11 @@ class _Storm:
     def sump_m3(self) -> float:
         """Working volume of the sump."""
         return float(0.785398 * self.ground.sump_across_m**2 * self.ground.sump_depth_m)
+
+    @property
+    def starts(self) -> float:
+        """Times an hour that the pump starts in this storm. [h⁻¹]"""
+        return wetground.starts_an_hour(self.inflow, self.ground.pump_m3_s, self.sump_m3)
 
     @property
     def way_out(self) -> float:
@@ -121,7 +126,7 @@ def pump_head(ground: WetGround) -> float:
 def _figures(storm: _Storm, head: float) -> list[Figure]:
     ground = storm.ground
     rain = {"storm": Amount(ground.storm_m, "rain"), "it lasts": Amount(ground.storm_s, "hours")}
-    starts = wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3)
+    most = wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3)
     return [
         Figure(
             "The storm brings",
@@ -158,7 +163,7 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
                 "A · (d/4)^(2/3) · √s ÷ n, running full",
                 {
                     "inside width d": Amount(ground.bore_m, "bore"),
-                    "fall, end to end": Amount(ground.drop_m, "height"),
+                    "fall, end to end": Amount(laid_drop(ground), "height"),
                     "length": Amount(ground.pipe_m, "length"),
                     "comes in while it rains": Amount(storm.inflow, "flow"),
                 },
@@ -166,17 +171,15 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
             ),
         ),
         Figure(
-            "Pump starts an hour, at most",
-            Amount(starts, "plain"),
+            "Pump starts an hour, in this storm",
+            Amount(storm.starts, "plain"),
             Working(
-                "flow ÷ (4 × working volume)",
+                "inflow × (pump − inflow) ÷ (pump × working volume)",
                 {
+                    "comes in while it rains": Amount(storm.inflow, "flow"),
                     "pump": Amount(ground.pump_m3_s, "flow"),
                     "working volume of the sump": Amount(storm.sump_m3, "volume"),
-                    "starts an hour in this storm": Amount(
-                        wetground.starts_an_hour(storm.inflow, ground.pump_m3_s, storm.sump_m3),
-                        "plain",
-                    ),
+                    "most in any storm": Amount(most, "plain"),
                 },
                 "Cycle of a float switch, worst when half the pump's flow comes in",
             ),
@@ -238,30 +241,17 @@ def _soak_figure(ground: WetGround) -> Figure:
 
 def _verdict(storm: _Storm) -> Verdict:
     ground = storm.ground
+    if ground.drop_m < laid_drop(ground):
+        return _flat(ground, _as_laid(storm))
+    return _as_laid(storm)
+
+
+def _as_laid(storm: _Storm) -> Verdict:
+    """On a pipe that falls."""
     amounts = {
-        "fall": Amount(storm.slope, "share"),
-        "needed": Amount(LEAST_SLOPE * ground.pipe_m, "height"),
-        "starts": Amount(wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3), "plain"),
-        "inflow": Amount(storm.inflow, "flow"),
+        "starts": Amount(storm.starts, "plain"),
+        "recovery": Amount(storm.recovery, "hours"),
     }
-    if storm.slope < LEAST_SLOPE:
-        return Verdict(
-            Mark.FAILS,
-            say(
-                "store-perforated-pipe-little",
-                "The perforated pipe has too little fall: it needs {needed} end to end.",
-                **amounts,
-            ),
-            (
-                say(
-                    "store-flat-ground-needs",
-                    "Flat ground needs a deeper sump at one end, and the pump.",
-                ),
-                LAWFUL,
-            ),
-        )
-    # Water leaves: a pipe without fall went above.
-    amounts["recovery"] = Amount(storm.recovery, "hours")
     reasons = []
     if amounts["starts"].value > MOST_STARTS:
         reasons.append(
@@ -297,10 +287,26 @@ def _verdict(storm: _Storm) -> Verdict:
     )
 
 
+def laid_drop(ground: WetGround) -> float:
+    """Fall that the pipe is laid with: where the ground has none, its trench falls to the sump. [m]"""
+    return max(ground.drop_m, LEAST_SLOPE * ground.pipe_m)
+
+
+def _flat(ground: WetGround, dug: Verdict) -> Verdict:
+    """Ground with next to no fall, the usual case: the trench falls, and the sump stands deeper."""
+    summary = say(
+        "store-flat-ground",
+        "The ground is flat, so the trench has to fall: dig its sump end {deeper} deeper than the other.",
+        deeper=Amount(laid_drop(ground), "height"),
+    )
+    reasons = (say("store-flat-then", "So laid: {then}", then=dug.summary), *dug.reasons)
+    return Verdict(Mark.BUT, summary, reasons, dug.cures)
+
+
 def _cures(storm: _Storm) -> tuple[Cure, ...]:
     ground = storm.ground
     cures = []
-    travel = ground.pump_m3_s * 3600 / 4 / MOST_STARTS / (storm.sump_m3 / ground.sump_depth_m)
+    travel = storm.starts / MOST_STARTS * ground.sump_depth_m
     if travel > ground.sump_depth_m:
         cures.append(
             Cure(

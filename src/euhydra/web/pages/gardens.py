@@ -12,10 +12,11 @@ from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.water import solving, zones
+from euhydra.planner.water import zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, RowId, Typed, open_desk, render
+from euhydra.web.network_file import network_file
 from euhydra.web.pages.station import pages_of
 
 router = APIRouter()
@@ -151,10 +152,8 @@ def download_network(garden_id: RowId, db: Db, at: str = "") -> Response:
     """The pipe network of a bed with the store full, for anyone to solve again."""
     garden = gardens.current(db, garden_id).garden
     try:
-        network = solving.network_of(zones.zone_named(garden, at), zones.LEVELS["full"])
-        return download(
-            inp.dumps(network, f"{garden.name}, store full"), "network.inp", "text/plain"
-        )
+        text = network_file(zones.zone_named(garden, at))
+        return download(text, "network.inp", "text/plain")
     except (PlanError, inp.InpError) as error:
         return PlainTextResponse(Gap.of(error).told(garden.units), 409)
 

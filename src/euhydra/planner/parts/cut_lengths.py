@@ -1,0 +1,53 @@
+"""How long a pipe is cut: along the ground, down walls and up to beds, not as on the flat plan."""
+
+from itertools import pairwise
+from math import ceil, hypot
+
+from euhydra.garden.heights import LieOfLand
+from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Pipe
+from euhydra.planner.water import laws
+
+SEEN_EACH = 0.5
+"""The ground under a hose is looked at so often. [m] Our choice."""
+
+MOST_LOOKS = 40
+"""Most places at which the ground under one hose is looked at."""
+
+
+def cut_lengths(garden: Garden) -> dict[str, float]:
+    """Length to cut of every pipe, by its id. [m]
+
+    What the owner typed stands. What lies in a bed, and tubes, lie as they are drawn. A hose follows the ground from
+    the height that it begins at to that at which it ends: from a store's tap down, over walls, up to
+    a raised bed.
+    """
+    ground = LieOfLand(garden)
+    return {pipe.id: _cut_m(garden, ground, pipe) for pipe in garden.pipes}
+
+
+def _cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
+    if pipe.length_m is not None or pipe.waters is not None or laws.gives(pipe):
+        return pipe.lies_m
+    looks = max(2, min(MOST_LOOKS, ceil(pipe.drawn_m / SEEN_EACH) + 1))
+    step = pipe.drawn_m / (looks - 1)
+    heights = [ground.height_at(*pipe.place_at(i * step)) for i in range(looks)]
+    along = sum(hypot(step, b - a) for a, b in pairwise(heights))
+    down, up = _begins(garden, pipe, heights[0]), _ends(garden, pipe, heights[-1])
+    return along + abs(down - heights[0]) + abs(up - heights[-1])
+
+
+def _begins(garden: Garden, pipe: Pipe, ground: float) -> float:
+    """Height that a hose begins at: of the source's outlet, where nothing but its head lies between. [m]"""
+    sources = {source.id: source for source in garden.sources}
+    pieces = {piece.id: piece for piece in garden.pieces}
+    before = pipe.begins_at
+    while before in pieces:
+        before = pieces[before].begins_at
+    return sources[before].tap_m if before in sources else ground
+
+
+def _ends(garden: Garden, pipe: Pipe, ground: float) -> float:
+    """Height that a hose ends at: of the outlets of a bed whose lines begin there. [m]"""
+    fed = {p.waters for p in garden.pipes if p.begins_at == pipe.id and p.begins_along_m is None}
+    return next((part.outlet_m for part in garden.planted if part.id in fed), ground)
