@@ -104,6 +104,19 @@ def test_a_bed_is_drawn_typed_exactly_and_laid(plan: Page):
     expect(plan.get_by_role("row", name="Bed 1")).to_be_visible()
 
 
+def test_a_bed_is_drawn_by_press_drag_and_release(plan: Page):
+    plan.get_by_role("button", name="Bed", exact=True).click()
+    box = plan.locator(".paper").bounding_box()
+    plan.mouse.move(box["x"] + 80, box["y"] + 300)
+    plan.mouse.down()
+    plan.mouse.move(box["x"] + 140, box["y"] + 330, steps=3)
+    plan.mouse.move(box["x"] + 180, box["y"] + 345, steps=3)
+    is_saved(plan, plan.mouse.up)
+    drawn = part(plan, "bed-1")
+    assert drawn["length_m"] > drawn["width_m"] > 0.3
+    expect(plan.locator("#bed-1")).to_be_visible()
+
+
 def test_a_pipe_is_drawn_from_a_barrel_by_keys_alone(plan: Page):
     plan.locator('[data-part="shed-barrel"]').focus()
     plan.keyboard.press("Enter")

@@ -168,3 +168,21 @@ def test_tubes_to_pots_have_a_place_each_and_pass_the_programs_own_rules(
         b.message.code for b in rules.find_all(laid, rules.states_of(laid)) if b.part.id == "group"
     }
     assert codes == set()
+
+
+def test_pots_added_to_a_group_that_is_laid_are_told_and_laid_again():
+    group = Pots(id="group", name="Group", at=Point(x_m=13, y_m=-13), columns=6, ground_m=-0.5)
+    garden = garden_of(group)
+    wish = Wish("group", "tap", Method.POTS, "button-2", timer="dial-ball")
+    laid = proposed_lines.lay(garden, wish)
+
+    def told(garden: Garden):
+        found = rules.find_all(garden, rules.states_of(garden))
+        return [b.message for b in found if b.message.code == "lay-pots-without"]
+
+    assert told(laid) == []
+    larger = edits.put(laid, "pots", group.model_copy(update={"columns": 6, "rows": 2}))
+    (message,) = told(larger)
+    assert (message.values["served"], message.values["all"]) == (6, 12)
+    again = proposed_lines.lay(edits.without_lines(larger, {"group"}), wish)
+    assert told(again) == []

@@ -5,11 +5,13 @@ from itertools import combinations
 import pytest
 
 from euhydra.garden import demo, edits, shapes
+from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden, Place
-from euhydra.garden.quantities import System
+from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sources import WetGround
 from euhydra.planner.lay import proposed_lines
 from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.web import field_values
 from euhydra.web.forms import FormError, FormOn
 from euhydra.web.next_step import next_step
 from euhydra.web.part_forms import PART_FORMS
@@ -105,6 +107,19 @@ def test_faults_stand_at_their_fields(key, field, typed, fault):
     errors = {f.name: f.error for f in caught.value.view.fields if f.error}
     assert list(errors) == [field]
     assert fault in errors[field]
+
+
+@pytest.mark.parametrize(
+    ("typed", "days"), [("2", 2), ("48 h", 2), ("72 hours", 3), ("3 days", 3), ("24h", 1)]
+)
+def test_an_interval_is_taken_in_days_or_in_the_hours_of_a_dial(typed, days):
+    assert field_values.parse(Bed.model_fields["by_hand_d"], typed, System.METRIC) == days
+
+
+@pytest.mark.parametrize("typed", ["36 h", "0 h", "h", "-48 h", "2.5"])
+def test_an_interval_that_is_no_whole_days_says_what_to_type(typed):
+    with pytest.raises(QuantityError):
+        field_values.parse(Bed.model_fields["by_hand_d"], typed, System.METRIC)
 
 
 def test_messages_speak_the_gardens_units():

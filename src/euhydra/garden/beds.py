@@ -88,7 +88,7 @@ class Bed(Drinker):
     )
     by_hand_d: int = asked(
         "By hand every so many days",
-        "count",
+        "every",
         "With a can, or a tap you turn.",
         default=2,
         ge=1,

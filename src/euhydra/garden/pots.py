@@ -112,7 +112,7 @@ class Pots(Drinker):
     )
     by_hand_d: int = asked(
         "By hand every so many days",
-        "count",
+        "every",
         "With a can, or a tap you turn.",
         default=1,
         ge=1,

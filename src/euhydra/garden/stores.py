@@ -155,7 +155,7 @@ class Store(Part):
     top_up_to: float = asked("Top up to", "share", "", default=0.3, ge=0.01, le=1)
     top_up_every_d: int | None = asked(
         "Somebody does it every so many days",
-        "count",
+        "every",
         "By hand. Empty: a float does it, or you look every day.",
         default=None,
         ge=1,

@@ -48,7 +48,9 @@ class Timer(Piece):
     set_minutes: float | None = asked(
         "Now set to run", "minutes", "Empty: not set yet.", default=None, ge=60, le=24 * 3600
     )
-    set_every_d: int = asked("every so many days", "count", "", default=1, ge=1, le=14)
+    set_every_d: int = asked(
+        "every so many days", "every", "Or as the dial has it: 48 h.", default=1, ge=1, le=14
+    )
     set_starts: int = asked("so many times on that day", "count", "", default=1, ge=1, le=8)
 
     @field_validator("kind")

@@ -1,5 +1,6 @@
 """Values of a form's fields: how each kind is read from what was typed, and shown."""
 
+import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -47,6 +48,8 @@ def parse(info: FieldInfo, text: str, system: System) -> Any:
         return quantities.parse(text, kind, system)
     if kind == "count":
         return quantities.whole(text)
+    if kind == "every":
+        return _parse_every(text)
     if kind in choice_lists() or kind == "link":
         if not text:
             raise QuantityError("Choose one.")
@@ -66,6 +69,22 @@ def parse(info: FieldInfo, text: str, system: System) -> Any:
     if not text:
         raise QuantityError("Give it a name.")
     return text
+
+
+HOURS = re.compile(r"\s*([0-9]{1,4})\s*(?:h|hours?)\s*", re.ASCII | re.IGNORECASE)
+"""An interval as a dial without a clock has it, such as `48 h`."""
+
+
+def _parse_every(text: str) -> int:
+    """So many days, as such or in the hours of a dial."""
+    if not (found := HOURS.fullmatch(text)):
+        return quantities.whole(text.lower().removesuffix("days").removesuffix("day"))
+    days, rest = divmod(int(found[1]), 24)
+    if rest or not days:
+        raise QuantityError(
+            "Type whole days, such as 2, or their hours as on a dial, such as 48 h."
+        )
+    return days
 
 
 def _parse_day(text: str) -> dict[str, int]:

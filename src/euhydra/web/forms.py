@@ -330,7 +330,7 @@ class FormOn:
             example, widget = "Mon 2, Thu", "weekdays"
         elif kind == "day":
             example, widget = "10 May", "date"
-        elif kind == "count":
+        elif kind in ("count", "every"):
             example, widget = "2", "count"
         help_text = quantities.fill(info.description or "", system)
         return FieldView(

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
-from math import pi
+from math import hypot, pi
 
 from shapely import LineString
 
@@ -35,6 +35,10 @@ OVERLAP = 0.02
 DRIP_FAMILIES = ("drip", "drilled")
 
 
+POT_REACH = 0.1
+"""A tube that ends so near a pot's rim is that pot's. [m] Our choice."""
+
+
 @dataclass(frozen=True)
 class RuleBreach:
     """Something about one part that wants a change."""
@@ -51,7 +55,7 @@ def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, 
     ----------
     states : Solved zones by id, as far as they could be solved.
     """
-    found = [*_islands(garden), *_over_one_another(garden)]
+    found = [*_islands(garden), *_over_one_another(garden), *_pots_without(garden)]
     for pipe in garden.pipes:
         found += _about_pipe(pipe)
     for zone in zones.zones_of(garden):
@@ -96,6 +100,31 @@ def _over_one_another(garden: Garden) -> Iterator[RuleBreach]:
                     "“{other}” lies over “{one}”: move one of them, or take it out.",
                     other=other.name,
                     one=one.name,
+                ),
+            )
+
+
+def _pots_without(garden: Garden) -> Iterator[RuleBreach]:
+    """Groups of which some have a dripper and others none, as after one was made larger."""
+    for pots in garden.pots:
+        own = [pipe for pipe in garden.pipes if pipe.waters == pots.id]
+        if not own or any(pipe.dripper is None for pipe in own):
+            continue  # none yet, or lines that pass them
+        ends = [pipe.path[-1] for pipe in own]
+        places = shapes.pot_places(pots)
+        reach = pots.across_m / 2 + POT_REACH
+        served = sum(any(hypot(x - e.x_m, y - e.y_m) <= reach for e in ends) for x, y in places)
+        if served < len(places):
+            yield RuleBreach(
+                pots,
+                Mark.BUT,
+                say(
+                    "lay-pots-without",
+                    "{served} of the {all} in “{pots}” have a dripper: lay its lines again, or draw a tube to "
+                    "each of the others.",
+                    served=served,
+                    all=len(places),
+                    pots=pots.name,
                 ),
             )
 

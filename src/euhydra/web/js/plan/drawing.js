@@ -33,6 +33,10 @@ export const drawing = {
     this.sketch();
     if (this.tool.isDone) return this.finish();
   },
+  // What has two corners may be drawn in one go: press, drag, let go.
+  wantsRelease() {
+    return this.tool.record.most === 2 && this.tool.places.length === 1;
+  },
   toolNamed(kind) {
     return this.tools.find((tool) => tool.kind === kind);
   },

@@ -26,6 +26,7 @@ function state() {
     tool: null,
     view: null,
     drag: null,
+    press: null,
     pinch: null,
     pointers: new Map(),
     isSnapping: true,
@@ -76,6 +77,10 @@ function state() {
   };
 }
 
+function isFar(a, b) {
+  return Math.hypot(b.clientX - a.clientX, b.clientY - a.clientY) >= DRAG_PX;
+}
+
 // One finger draws, chooses or drags; two move the paper.
 const pointer = {
   down(event) {
@@ -84,7 +89,10 @@ const pointer = {
     if (this.pointers.size === 2) return this.beginPinch();
     this.svg.setPointerCapture(event.pointerId);
     const from = this.paperAt(event);
-    if (this.tool) return this.put(from);
+    if (this.tool) {
+      this.press = event;
+      return this.put(from);
+    }
     const grip = event.target.closest(".grip");
     if (grip) {
       this.drag = { from, event, grip: this.grips[grip.dataset.grip], view: this.view, isMoving: false };
@@ -102,8 +110,7 @@ const pointer = {
     if (this.tool) return this.hover(this.paperAt(event));
     const drag = this.drag;
     if (!drag) return;
-    const far = Math.hypot(event.clientX - drag.event.clientX, event.clientY - drag.event.clientY);
-    if (!drag.isMoving && far < DRAG_PX) return;
+    if (!drag.isMoving && !isFar(drag.event, event)) return;
     if (!drag.isMoving && drag.pick) this.choose([drag.pick], event.shiftKey);
     drag.isMoving = true;
     if (drag.grip) return this.gripTo(this.paperAt(event));
@@ -119,8 +126,9 @@ const pointer = {
       this.drag = null;
       return;
     }
-    const drag = this.drag;
-    this.drag = null;
+    const { drag, press } = this;
+    this.drag = this.press = null;
+    if (this.tool && press && this.wantsRelease() && isFar(press, event)) return this.put(this.paperAt(event));
     if (!drag) return;
     if (drag.grip) return drag.isMoving ? this.letGrip(drag) : undefined;
     if (drag.isBand && drag.isMoving) return this.letBand(drag);
@@ -132,7 +140,7 @@ const pointer = {
   },
   cancelPointer(event) {
     this.pointers.delete(event.pointerId);
-    this.drag = this.pinch = null;
+    this.drag = this.press = this.pinch = null;
     this.putBack();
   },
 };
