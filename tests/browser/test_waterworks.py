@@ -116,7 +116,7 @@ def test_greywater_to_lettuce_is_refused_with_its_reason(page: Page, own):
     expect(page.get_by_text("Ask your local code").first).to_be_visible()
 
 
-def test_the_order_of_sources_moves_the_litres(page: Page, own):
+def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_litres(page: Page, own):
     page.goto(f"{own.url}/gardens/1/shares")
     row = page.get_by_role("row", name="Top step")
     expect(row).to_contain_text("Corner tank")
@@ -125,8 +125,12 @@ def test_the_order_of_sources_moves_the_litres(page: Page, own):
     form.get_by_label("first").select_option("garden-tap")
     with page.expect_navigation():
         form.get_by_role("button").click()
-    expect(row).not_to_contain_text("Corner tank")
-    expect(row).to_contain_text("Your own order.")
+    expect(row).to_contain_text("Corner tank")
+    expect(page.locator(".verdict")).to_contain_text("names “Garden tap”, but no line leads from there")
+    expect(row).to_contain_text("Garden tap, by hand")
+    fill_form(page, "top-bed-hand", {"By hand from": ""})
+    expect(row).not_to_contain_text("by hand")
+    expect(row).not_to_contain_text("100 %")
 
 
 def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
@@ -168,6 +172,6 @@ def test_wet_ground_is_judged_and_removed_again(page: Page, own):
             "Its lower end is lower by": "1 cm",
         },
     )
-    expect(verdict(page)).to_contain_text("too little fall")
+    expect(verdict(page)).to_contain_text("dig its sump end 5 cm deeper")
     page.get_by_role("button", name="Remove “Bottom corner”").click()
     expect(page.get_by_text("There is no wet ground yet")).to_be_visible()

@@ -6,9 +6,11 @@ from pytest import approx
 from euhydra.core import pumps
 from euhydra.garden import edits, plumbing
 from euhydra.garden.pipes import Pump
+from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.push import drives, shortfalls
 from euhydra.planner.push.drives import Drive
 from euhydra.planner.push.shortfalls import Duty
+from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import solving, zones
 from gardens import four_on_a_tap, one_barrel, tapped, with_part
 
@@ -99,7 +101,7 @@ def test_every_pump_is_told_where_it_runs_and_warned_of_air(kind):
 
 @pytest.mark.parametrize(
     ("height", "words"),
-    [(-0.5, "needs no priming"), (3.0, "m by suction"), (9.0, "cannot suck so high")],
+    [(-0.5, "fills by itself"), (3.0, "m by suction"), (9.0, "cannot suck so high")],
 )
 def test_what_a_pump_has_to_suck(height, words):
     zone = pumped("transfer", height_m=height, suction_m=10.0)
@@ -152,3 +154,31 @@ def test_a_switch_starts_seldom_where_the_zone_takes_what_the_pump_gives():
     state = solving.solve_zone(small, 0.5)
     few = drives.cycling(large.pumps[0], state)
     assert drives.cycling(small.pumps[0], state) == approx(20 * few)
+
+
+def test_an_own_pump_draws_what_its_label_says_and_its_battery_lasts_by_that():
+    # 20 Ah at 12 V, half of it used, against 60 W: 2 h. By hand.
+    zone = pumped("battery-mid", power_w=60.0)
+    (drive,) = drives.compare(zone, DUTY)
+    told = next(note for note in drive.notes if note.code == "push-battery-runs")
+    assert told.values["hours"].value == approx(2 * 3600)
+    if drive.hours is not None:
+        assert drive.energy_wh == approx(60 * drive.hours.value / 3600)
+
+
+@pytest.mark.parametrize(
+    ("kind", "fields", "code"),
+    [
+        ("barrel", {}, "push-sits-in-water"),
+        ("transfer", {"suction_m": 1.0, "height_m": -1.0}, "push-stands-below-water"),
+        ("transfer", {"suction_m": 2.0, "height_m": 2.0}, "push-lifts-suction-fill"),
+    ],
+)
+def test_priming_is_told_once_by_where_the_pump_stands(kind, fields, code):
+    zone = pumped(kind, **fields)
+    (drive,) = drives.compare(zone, DUTY)
+    assert drive.upkeep.code == code
+    noted = next(note for note in drive.notes if note.code == "push-priming")
+    step = next(s for s in zone_steps(zone, cut_lengths(zone.garden)) if s.key.startswith("pump-"))
+    for said in (noted.values["how"], step.sentences[0].values["priming"]):
+        assert said.code == code

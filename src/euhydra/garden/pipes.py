@@ -247,6 +247,14 @@ class Pump(Piece):
         ge=0,
         le=1,
     )
+    power_w: float | None = asked(
+        "Draws, watts",
+        "plain",
+        "From its label; volts times amps. Empty: as usual for its kind.",
+        default=None,
+        gt=0,
+        le=3000,
+    )
     battery_ah: float | None = asked(
         "Battery, ampere-hours", "plain", "Of a battery pump.", default=None, ge=0.5, le=2000
     )

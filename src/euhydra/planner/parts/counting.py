@@ -35,6 +35,13 @@ GRAVEL_A_METRE = 5
 """Bags of 25 kg to a metre of trench. Common practice: 30 cm wide, a hand deep under and over the pipe,
 so some 0.075 m³ of 1,600 kg/m³."""
 
+LOW_VOLTS = 50.0
+"""Voltage under which a pump runs on a battery. [V]"""
+
+BATTERY_SET = ("battery", "fuse", "low-lead", "float-switch")
+MAINS_SET = ("rcd-lead", "float-switch")
+"""What a pump needs beside itself. Common practice."""
+
 FIRST_FLUSH_BORE = 0.1
 """Inside width of a first-flush tube. [m] Common practice."""
 
@@ -224,6 +231,8 @@ def _heads(garden: Garden) -> Iterator[Use]:
         yield Use(
             Good(f"pump-{motor.id}", motor.name, "heads", Unit.EACH, 1, motor.price), 1, pump.id
         )
+        for good in BATTERY_SET if motor.volts < LOW_VOLTS else MAINS_SET:
+            yield Use(uses.plain(good), 1, pump.id)
 
 
 def _screwed(garden: Garden) -> Iterator[Use]:
@@ -250,6 +259,18 @@ def _pipes(garden: Garden) -> Iterator[Use]:
     lengths = cut_lengths(garden)
     for pipe in garden.pipes:
         yield Use(pipe_good(pipe), lengths[pipe.id], pipe.id)
+    yield from _bits(garden)
+
+
+def _bits(garden: Garden) -> Iterator[Use]:
+    """A drill bit for each size of hole, at the first pipe that has it."""
+    first: dict[float, str] = {}
+    for pipe in garden.pipes:
+        if laws.kind_of(pipe).family == "drilled":
+            for hole in pipe.holes_m or (laws.hole_of(pipe),):
+                first.setdefault(uses.tube_size(hole), pipe.id)
+    for hole, where in first.items():
+        yield Use(uses.sized("drill-bit", [hole]), 1, where)
 
 
 def _joints(garden: Garden) -> Iterator[Use]:

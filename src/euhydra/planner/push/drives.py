@@ -47,7 +47,7 @@ class Drive:
     energy_wh: float
     price: float
     noise: str
-    upkeep: str
+    upkeep: Sentence
     notes: tuple[Sentence, ...]
 
 
@@ -98,11 +98,33 @@ def _drive(zone: Zone, duty: Duty | None, kind: PumpKind | None) -> Drive:
         Amount(state.mean_flow, "flow"),
         Amount(float(state.outlet_head.mean()), "head"),
         Amount.hours(hours) if hours is not None and hours < 1e4 else None,
-        kind.power_w * hours if kind and hours is not None and hours < 1e4 else 0.0,
+        power_of(own, kind) * hours if kind and hours is not None and hours < 1e4 else 0.0,
         kind.price if kind else 0.0,
         kind.noise if kind else "silent",
-        kind.priming if kind else "none",
+        priming(zone, own, kind) if kind else say("push-no-pump", "nothing to prime"),
         notes,
+    )
+
+
+def power_of(pump: Pump | None, kind: PumpKind) -> float:
+    """What it draws: by its own label, or as usual for its kind. [W]"""
+    return pump.power_w if pump and pump.power_w is not None else kind.power_w
+
+
+def priming(zone: Zone, pump: Pump | None, kind: PumpKind) -> Sentence:
+    """What has to be done before it runs, by where it stands; `pump` None for one that is only tried."""
+    if kind.most_lift_m <= 0:
+        return say("push-sits-in-water", "it sits in the water: nothing to prime")
+    lift = suction_lift(zone, pump) if pump else 0.0
+    if lift <= 0:
+        return say(
+            "push-stands-below-water",
+            "it stands below the water and fills by itself: open its tap first",
+        )
+    return say(
+        "push-lifts-suction-fill",
+        "it lifts {lift} by suction: fill pump and hose with water first",
+        lift=Amount(lift, "head"),
     )
 
 
@@ -131,7 +153,8 @@ def _pump_notes(
         )
     if kind.volts < 50:
         amp_hours = pump.battery_ah or USUAL_BATTERY_AH
-        lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, kind.power_w)
+        power = power_of(pump, kind)
+        lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, power)
         template = "A {amp_hours} Ah battery, half of it used, runs it {hours}"
         if hours and hours < 1e4:
             template += ": {days} days of the hardest month"
@@ -144,7 +167,8 @@ def _pump_notes(
                 days=f"{lasts / hours:.1f}" if hours else "",
             )
         )
-    notes += _suction_notes(zone, pump)
+    fault = suction_fault(zone, pump)
+    notes.append(fault or say("push-priming", "Priming: {how}.", how=priming(zone, pump, kind)))
     notes.append(
         say(
             "push-fit-float-switch",
@@ -195,27 +219,6 @@ def suction_fault(zone: Zone, pump: Pump) -> Sentence | None:
             spare=Amount(spare, "head"),
         )
     return None
-
-
-def _suction_notes(zone: Zone, pump: Pump) -> list[Sentence]:
-    """Whether the pump can suck as high as it stands, and what it needs first."""
-    if zone.group is None or pump.suction_m <= 0:
-        return []
-    fault = suction_fault(zone, pump)
-    if fault is not None:
-        return [fault]
-    lift = suction_lift(zone, pump)
-    if lift <= 0:
-        return [
-            say("push-stands-below-water", "It stands below the water, so it needs no priming.")
-        ]
-    return [
-        say(
-            "push-lifts-suction-fill",
-            "It lifts {lift} by suction: fill pump and hose with water first.",
-            lift=Amount(lift, "head"),
-        )
-    ]
 
 
 def least_head(zone: Zone, duty: Duty | None, most: float) -> float | None:

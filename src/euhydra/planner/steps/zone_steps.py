@@ -12,6 +12,7 @@ from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, s
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.parts import counting
+from euhydra.planner.push import drives
 from euhydra.planner.steps.step import Step
 from euhydra.planner.water import laws
 from euhydra.planner.water.zones import Zone
@@ -104,7 +105,7 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
             "steps-set-drawn-priming",
             "Set {pump} as drawn. Priming: {priming}.",
             pump=words(kind.name.lower()),
-            priming=kind.priming,
+            priming=drives.priming(zone, pump, kind),
         ),
         say(
             "steps-plug-last-residual",
@@ -187,7 +188,7 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
                 "Clamp the pipe and drill its holes in one line, {apart} apart, {wide} wide; graded "
                 "ones as the list on Lay says.",
                 apart=Amount(laws.spacing_of(drilled[0]), "tape"),
-                wide=Amount(drilled[0].hole_m or 0.001, "bore"),
+                wide=Amount(laws.hole_of(drilled[0]), "bore"),
             )
         )
     sentences.append(

@@ -42,6 +42,15 @@ def spacing_of(pipe: Pipe) -> float:
     return kind.spacing_m if pipe.spacing_m is None or kind.family == "porous" else pipe.spacing_m
 
 
+USUAL_HOLE = 0.001
+"""Width of a drilled hole that is not told: that of the catalogue's drilled pipe. [m]"""
+
+
+def hole_of(pipe: Pipe) -> float:
+    """Width of the holes of a drilled pipe. [m]"""
+    return pipe.hole_m if pipe.hole_m is not None else USUAL_HOLE
+
+
 def outlet_law(pipe: Pipe) -> OutletKind:
     """The law of one outlet along a pipe; of porous hose, of one step of it."""
     kind = kind_of(pipe)
