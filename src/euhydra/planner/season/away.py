@@ -8,6 +8,7 @@ from math import floor
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.dates import day_in_words
@@ -26,6 +27,9 @@ FORGIVEN = 1
 WORTH_SAYING = 0.05
 """Share of the years that a change has to gain to be told. [-] Our choice."""
 
+CARRIED_AT_ONCE = 100.0
+"""Most that a neighbour is asked to carry to one bed on a visit. [L] Our choice: ten cans."""
+
 COMES_BEFORE = 0.1
 """Share of the years in which a bed may be too dry before the neighbour comes. [-] Our choice."""
 
@@ -38,6 +42,7 @@ class BedOdds:
     first_dry : Days after the last watering by which it is too dry in one year of ten; None if
         it is not. `dry_from` is that day.
     drinks_l_day : What it drinks a day then, for the neighbour. [L d⁻¹]
+    takes_l : Most that its roots can be given at once. [L]
     is_served : Whether a timer waters it meanwhile.
     """
 
@@ -46,8 +51,18 @@ class BedOdds:
     first_dry: int | None
     dry_from: date | None
     drinks_l_day: float
+    takes_l: float
     is_served: bool
     figure: Figure
+
+    def visit_l(self, every: int) -> float:
+        """What a visit every so many days gives it: no more than it can take. [L]"""
+        return min(self.drinks_l_day * every, self.takes_l)
+
+    def visit_cans(self, every: int) -> int:
+        """That in cans of its own, whole ones."""
+        can = self.way.need.part.can_m3 * LITRES_PER_CUBIC_METRE
+        return max(1, round(self.visit_l(every) / can))
 
 
 @dataclass(frozen=True)
@@ -86,9 +101,17 @@ def answer_away(season: Season, absence: Absence) -> AwayAnswer:
         raise PlanError(
             say("season-grows-those-weeks", "Nothing grows in those weeks: nothing can go dry.")
         )
-    dry = [b.first_dry for b in beds if b.first_dry is not None]
-    every = max(1, min(dry)) if dry else None
-    return AwayAnswer(absence, len(starts), beds, every, _verdict(season, absence, starts, beds))
+    return AwayAnswer(
+        absence, len(starts), beds, _visits(beds), _verdict(season, absence, starts, beds)
+    )
+
+
+def _visits(beds: Sequence[BedOdds]) -> int | None:
+    """Days from one visit of a neighbour to the next; None where none is needed. [d]"""
+    wanting = [bed for bed in beds if bed.first_dry is not None]
+    carried = (floor(CARRIED_AT_ONCE / max(bed.drinks_l_day, 1e-6)) for bed in wanting)
+    dry = (bed.first_dry for bed in wanting if bed.first_dry is not None)
+    return max(1, min(*dry, *carried)) if wanting else None
 
 
 def _beds(season: Season, absence: Absence, starts: NDArray[np.intp]) -> tuple[BedOdds, ...]:
@@ -114,6 +137,7 @@ def _bed(
         dry,
         None if dry is None else absence.last_watered + timedelta(days=dry),
         float(way.need.crop_et[days].mean()) * way.need.area_m2,
+        float(way.need.ready[days].mean()) * way.need.area_m2,
         is_served(way),
         _figure(season, way, holds, firsts, absence),
     )
