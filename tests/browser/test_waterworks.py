@@ -116,7 +116,9 @@ def test_greywater_to_lettuce_is_refused_with_its_reason(page: Page, own):
     expect(page.get_by_text("Ask your local code").first).to_be_visible()
 
 
-def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_litres(page: Page, own):
+def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_litres(
+    page: Page, own
+):
     page.goto(f"{own.url}/gardens/1/shares")
     row = page.get_by_role("row", name="Top step")
     expect(row).to_contain_text("Corner tank")
@@ -126,7 +128,9 @@ def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_lit
     with page.expect_navigation():
         form.get_by_role("button").click()
     expect(row).to_contain_text("Corner tank")
-    expect(page.locator(".verdict")).to_contain_text("names “Garden tap”, but no line leads from there")
+    expect(page.locator(".verdict")).to_contain_text(
+        "names “Garden tap”, but no line leads from there"
+    )
     expect(row).to_contain_text("Garden tap, by hand")
     fill_form(page, "top-bed-hand", {"By hand from": ""})
     expect(row).not_to_contain_text("by hand")

@@ -6,12 +6,13 @@ from pytest import approx
 from euhydra.core import pumps
 from euhydra.garden import edits, plumbing
 from euhydra.garden.pipes import Pump
+from euhydra.planner.lay import rules
 from euhydra.planner.parts.cut_lengths import cut_lengths
-from euhydra.planner.push import drives, shortfalls
+from euhydra.planner.push import cures, drives, shortfalls
 from euhydra.planner.push.drives import Drive
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.steps.zone_steps import zone_steps
-from euhydra.planner.water import solving, zones
+from euhydra.planner.water import laws, solving, zones
 from gardens import four_on_a_tap, one_barrel, tapped, with_part
 
 DUTY = Duty(0.02)
@@ -182,3 +183,28 @@ def test_priming_is_told_once_by_where_the_pump_stands(kind, fields, code):
     step = next(s for s in zone_steps(zone, cut_lengths(zone.garden)) if s.key.startswith("pump-"))
     for said in (noted.values["how"], step.sentences[0].values["priming"]):
         assert said.code == code
+
+
+@pytest.mark.parametrize("kind", ["barrel", "transfer", "house"])
+def test_a_pump_too_strong_for_its_lines_is_told_on_push_as_on_lay_and_both_cures_hold(kind):
+    garden = edits.put_before(
+        one_barrel(), "pumps", Pump(id="pump", name="Pump", kind=kind), "shed-timer"
+    )
+    zone = zones.zone_named(garden)
+    (fault,) = [f for f in shortfalls.find_shortfalls(zone, None) if f.cause == "pressure"]
+    breaches = rules.find_all(garden, rules.states_of(garden))
+    assert "lay-too-much-head" in {breach.message.code for breach in breaches}
+    assert fault.reason.values["most"].value == 10.0
+    codes = {cure.change.code: cure for cure in cures.find_cures(zone, None)}
+    throttled = codes["push-throttle-pump"].change.values
+    # Just under what the line bears: no more is taken than has to be.
+    assert 9.0 < throttled["head"].value <= 10.0
+    # As far throttled, the pump's own curve meets the flow told: its head is lost in the valve.
+    curve = laws.pump_curve(zone.pumps[0])
+    assert curve.head_at(throttled["flow"].value) > throttled["head"].value
+    regulated = codes["push-add-regulator"]
+    assert regulated.outcome.values["flow"].value < fault_flow(zone)
+
+
+def fault_flow(zone) -> float:
+    return solving.solve_zone(zone, zone.levels[zone.usual_level]).flow

@@ -358,9 +358,9 @@ def test_what_nobody_waters_suffers_first(chain):
     wanting = [b for b in answer.beds if b.first_dry is not None]
     assert answer.visit_every <= min(b.first_dry for b in wanting)
     # Nobody is asked to carry more to a bed than ten cans at once, nor more than its roots can hold.
-    for bed in wanting:
-        assert bed.visit_l(answer.visit_every) <= min(away.CARRIED_AT_ONCE, bed.takes_l) + 1e-9
-        assert bed.visit_cans(answer.visit_every) <= 10
+    for each in wanting:
+        assert each.visit_l(answer.visit_every) <= min(away.CARRIED_AT_ONCE, each.takes_l) + 1e-9
+        assert each.visit_cans(answer.visit_every) <= 10
     by_name = {b.way.need.part.id: b.holds for b in answer.beds}
     assert by_name["bottom-bed"] == 1.0  # a timer on a tap
 

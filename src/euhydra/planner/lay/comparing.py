@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 from euhydra.garden import catalogue, plumbing
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.answer import Price, items_of
 from euhydra.planner.push import drives, shortfalls
@@ -111,9 +110,7 @@ def _works(zone: Zone, duty: Duty | None) -> bool:
     """Whether every outlet gets its due, and no line more head than it bears."""
     try:
         state = solving.solve_zone(zone, 1.0)
-        bears = all(
-            rules.head_on(p, zone, state) <= laws.kind_of(p).most_head_m for p in zone.pipes
-        )
+        bears = all(state.head_on(p) <= laws.kind_of(p).most_head_m for p in zone.pipes)
         return bears and shortfalls.works(zone, duty)
     except PlanError:
         return False

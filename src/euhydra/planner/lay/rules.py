@@ -302,7 +302,7 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
         kind_of = laws.kind_of(pipe)
         if not segments or not kind_of.has_outlets:
             continue
-        head = head_on(pipe, zone, state)
+        head = state.head_on(pipe)
         if head > kind_of.most_head_m:
             yield RuleBreach(
                 pipe,
@@ -316,14 +316,6 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                     most=Amount(kind_of.most_head_m, "head"),
                 ),
             )
-
-
-def head_on(pipe: Pipe, zone: Zone, state: ZoneState) -> float:
-    """Head at the beginning of a line; 0 where nothing leads to it. [m]"""
-    segments = zone.way.segments[pipe.id]
-    if not segments:
-        return 0.0
-    return state.heads[segments[0].start] - zone.way.stops[segments[0].end].height
 
 
 def _flows(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:

@@ -121,6 +121,8 @@ def _works(zone: Zone) -> Sentence:
 
 
 def _fails(zone: Zone, found: tuple[Shortfall, ...]) -> Sentence:
+    if any(fault.cause == "pressure" for fault in found):
+        return say("push-too-much-pressure", "There is more pressure than the lines bear.")
     if all(fault.cause == "evenness" for fault in found):
         return say("push-water-but-shared", "The water is there, but is not shared well.")
     if zone.pumps:

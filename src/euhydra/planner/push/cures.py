@@ -1,12 +1,14 @@
 """Single changes after which a zone works, each tried by solving it again."""
 
 from collections.abc import Iterator
+from math import sqrt
 from typing import cast
 
 from euhydra.garden import catalogue, plumbing, quantities
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.plumbing import PumpKind
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import Amount, Sentence, listed, say, words
+from euhydra.garden.sentences import Amount, Sentence, listed, lowered, say, words
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Cure, PlanError
@@ -43,6 +45,8 @@ def _single_changes(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
         _raise_stand,
         _wider_pipe,
         _lower_regulator,
+        _add_regulator,
+        _throttle_pump,
         _throttle,
         _grade_holes,
         _split,
@@ -168,6 +172,63 @@ def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
     return None
 
 
+def _add_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
+    """A regulator before the first pipe, where a line gets more than it bears."""
+    if not shortfalls.bursts(zone):
+        return None
+    kinds = [kind for kind in plumbing.fitting_kinds().values() if kind.setting_m > 0]
+    for kind in sorted(kinds, key=lambda kind: -kind.setting_m):
+        changed = drives.with_regulator(zone, kind)
+        if shortfalls.works(changed, duty):
+            return Cure(
+                say(
+                    "push-add-regulator",
+                    "Put in before the first pipe: {kind}.",
+                    kind=words(kind.name),
+                ),
+                _outcome(changed, duty),
+            )
+    return None
+
+
+MOST_LOSS = 1e5
+"""Loss number up to which a valve behind a pump is tried. [-] All but shut."""
+
+
+def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
+    """A pump far stronger than its zone, throttled by the valve behind it no more than it takes."""
+    if not zone.pumps or not zone.pipes or not shortfalls.bursts(zone):
+        return None
+    first = zone.pipes[0]
+
+    def throttled(loss: float) -> Zone:
+        changed = first.model_copy(update={"fittings_loss": first.fittings_loss + loss})
+        return zones.in_garden(zone, pipes={first.id: changed})
+
+    low, high = 0.0, MOST_LOSS
+    if shortfalls.bursts(throttled(high)):
+        return None
+    while high - low > 0.01 * high:
+        middle = sqrt(max(low, 0.1) * high)
+        low, high = (middle, high) if shortfalls.bursts(throttled(middle)) else (low, middle)
+    changed = throttled(high)
+    if not shortfalls.works(changed, duty):
+        return None
+    state = solving.solve_zone(changed, zone.levels[zone.usual_level])
+    lines = [pipe for pipe in changed.pipes if laws.kind_of(pipe).has_outlets]
+    return Cure(
+        say(
+            "push-throttle-pump",
+            "Throttle the valve behind “{pump}” until the zone takes {flow} and the lines get {head}, or lead what is "
+            "too much back through a bypass.",
+            pump=zone.pumps[0].name,
+            flow=Amount(state.flow, "flow"),
+            head=Amount(max(state.head_on(pipe) for pipe in lines), "head"),
+        ),
+        _outcome(changed, duty),
+    )
+
+
 def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
     throttled = balancing.throttle(zone)
     if throttled is None or not shortfalls.works(throttled.zone, duty):
@@ -240,6 +301,18 @@ def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
     return cures
 
 
+def _least_pump(kind: PumpKind, pumped: Zone) -> Sentence:
+    regulator = next((p for p in pumped.way.parts if p.id == drives.TRIED_REGULATOR), None)
+    if regulator is None:
+        return say("push-least-pump", "The least that has it: {kind}.", kind=words(kind.name))
+    return say(
+        "push-least-pump-regulated",
+        "The least that has it: {kind}, and before the lines, which do not bear its pressure: {regulator}.",
+        kind=words(kind.name),
+        regulator=words(lowered(regulator.name)),
+    )
+
+
 def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
     """The least head that would do, as a pump's duty point, and a pump that has it."""
     no_way = Cure(
@@ -265,10 +338,10 @@ def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
     cures = [Cure(duty_point, _outcome(lifted, duty))]
     kind = drives.smallest_pump(zone, duty)
     if kind:
-        pumped = drives.with_pump(zone, kind)
+        pumped = drives.pumped(zone, kind)
         cures.append(
             Cure(
-                say("push-least-pump", "The least that has it: {kind}.", kind=words(kind.name)),
+                _least_pump(kind, pumped),
                 _outcome(pumped, duty),
             )
         )

@@ -1,16 +1,18 @@
 """Gravity and pump side by side: rate, hours, energy, cost, noise, upkeep; would a pump cycle?"""
 
 from dataclasses import dataclass, replace
+from functools import partial
 
 from euhydra.core import pumps
 from euhydra.garden import catalogue, plumbing
-from euhydra.garden.pipes import Pump
-from euhydra.garden.plumbing import PumpKind
+from euhydra.garden.pipes import Fitting, Pump
+from euhydra.garden.plumbing import FittingKind, PumpKind
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.push import shortfalls
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.way import Joined
 from euhydra.planner.water.zones import Zone
 
 USUAL_BATTERY_AH = 20.0
@@ -27,6 +29,10 @@ SPARE_SUCTION = 1.0
 
 FULL_LOSSES = 0.3
 """Head lost in a suction hose and its foot valve. [m] Common practice."""
+
+
+TRIED_REGULATOR = "tried-regulator"
+"""Id of a regulator that is only tried."""
 
 
 @dataclass(frozen=True)
@@ -59,16 +65,44 @@ def compare(zone: Zone, duty: Duty | None) -> tuple[Drive, ...]:
     for volts in (12.0, 230.0):
         kind = smallest_pump(zone, duty, volts)
         if kind:
-            drives.append(_drive(with_pump(zone, kind), duty, kind))
+            drives.append(_drive(pumped(zone, kind), duty, kind))
     return tuple(drives)
 
 
 def smallest_pump(zone: Zone, duty: Duty | None, volts: float | None = None) -> PumpKind | None:
     """The weakest pump of the catalogue with which the zone works."""
     for kind in plumbing.pump_kinds().values():
-        if volts in (None, kind.volts) and shortfalls.works(with_pump(zone, kind), duty):
+        if volts in (None, kind.volts) and shortfalls.works(pumped(zone, kind), duty):
             return kind
     return None
+
+
+def pumped(zone: Zone, kind: PumpKind) -> Zone:
+    """The zone with a pump at its source, and with a regulator where its lines would not bear that."""
+    changed = with_pump(zone, kind)
+    if not shortfalls.bursts(changed):
+        return changed
+    regulators = [k for k in plumbing.fitting_kinds().values() if k.setting_m > 0]
+    tried = (with_regulator(changed, k) for k in sorted(regulators, key=lambda k: -k.setting_m))
+    return next((found for found in tried if not shortfalls.bursts(found)), changed)
+
+
+def with_regulator(zone: Zone, kind: FittingKind) -> Zone:
+    """The zone with a regulator before its first pipe."""
+    first = zone.pipes[0]
+    regulator = Fitting(
+        id=TRIED_REGULATOR,
+        name=kind.name,
+        kind=kind.id,
+        at=first.path[0],
+        begins_at=first.begins_at,
+        begins_along_m=first.begins_along_m,
+    )
+    fed = first.model_copy(update={"begins_at": regulator.id, "begins_along_m": None})
+    parts: list[Joined] = []
+    for part in zone.way.parts:
+        parts += [regulator, fed] if part.id == first.id else [part]
+    return replace(zone, way=replace(zone.way, parts=tuple(parts)))
 
 
 def with_pump(zone: Zone, kind: PumpKind) -> Zone:
@@ -228,12 +262,12 @@ def least_head(zone: Zone, duty: Duty | None, most: float) -> float | None:
     ----------
     most : Head over which it is not sought. [m]
     """
-    if zone.group is None or not shortfalls.works(zones.raised(zone, most), duty):
+    # What a line bears is another question: a regulator or a valve answers that.
+    works = partial(shortfalls.works, duty=duty, but_for=shortfalls.PRESSURE)
+    if zone.group is None or not works(zones.raised(zone, most)):
         return None
     low, high = 0.0, most
     while high - low > 0.1:
         middle = (low + high) / 2
-        low, high = (
-            (low, middle) if shortfalls.works(zones.raised(zone, middle), duty) else (middle, high)
-        )
+        low, high = (low, middle) if works(zones.raised(zone, middle)) else (middle, high)
     return high

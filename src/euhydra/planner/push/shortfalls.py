@@ -11,11 +11,14 @@ from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch import taps
 from euhydra.planner.need.daily import Need
-from euhydra.planner.water import solving, zones
+from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.zones import Zone
 
 EVEN = 0.90
 """Weakest outlet over its due that counts as even. [-] Common practice: 90%."""
+
+PRESSURE = "pressure"
+"""The cause of a line that gets more head than it bears."""
 
 LITTLE = 1e-9
 """Flow of a whole zone that counts as none. [m³ s⁻¹]"""
@@ -68,6 +71,9 @@ def find_shortfalls(zone: Zone, duty: Duty | None) -> tuple[Shortfall, ...]:
         fault = _fault_at(zone, name, share)
         if fault:
             found.setdefault(fault.cause, fault)
+        burst = _too_much(zone, share)
+        if burst:
+            found.setdefault(burst.cause, burst)
     if duty and not any(fault.is_fatal for fault in found.values()):
         slow = _too_slow(zone, duty)
         if slow:
@@ -134,6 +140,26 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
     return None
 
 
+def _too_much(zone: Zone, share: float) -> Shortfall | None:
+    """A line that gets more head than it bears."""
+    state = solving.solve_zone(zone, share)
+    lines = [pipe for pipe in zone.pipes if laws.kind_of(pipe).has_outlets]
+    worst = max(lines, key=lambda p: state.head_on(p) - laws.kind_of(p).most_head_m, default=None)
+    if worst is None or state.head_on(worst) <= laws.kind_of(worst).most_head_m:
+        return None
+    return Shortfall(
+        PRESSURE,
+        say(
+            "push-too-much-head",
+            "“{pipe}” gets {head} of head and bears {most}: joints let go and outlets spray.",
+            pipe=worst.name,
+            head=Amount(state.head_on(worst), "head"),
+            most=Amount(laws.kind_of(worst).most_head_m, "head"),
+        ),
+        is_fatal=True,
+    )
+
+
 def _too_slow(zone: Zone, duty: Duty) -> Sentence | None:
     hours = hours_for(zone, duty)
     if hours * 3600 <= zone.window_s:
@@ -154,9 +180,14 @@ def hours_for(zone: Zone, duty: Duty) -> float:
     return litres / flow if flow > 0 else float("inf")
 
 
-def works(zone: Zone, duty: Duty | None) -> bool:
-    """Whether nothing keeps it from working; what cannot be solved does not."""
+def works(zone: Zone, duty: Duty | None, but_for: str = "") -> bool:
+    """Whether nothing keeps it from working, or nothing but one cause; what cannot be solved does not."""
     try:
-        return not find_shortfalls(zone, duty)
+        return all(fault.cause == but_for for fault in find_shortfalls(zone, duty))
     except PlanError:
         return False
+
+
+def bursts(zone: Zone) -> bool:
+    """Whether a line gets more head than it bears."""
+    return any(fault.cause == PRESSURE for fault in find_shortfalls(zone, None))

@@ -11,6 +11,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.network import Network, Solution
 from euhydra.garden.drinker import Drinker
+from euhydra.garden.pipes import Pipe
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
@@ -61,6 +62,13 @@ class ZoneState:
         if self.flow <= 0:
             return np.zeros_like(self.outlet_flow)
         return np.asarray(self.outlet_flow / (self.flow * self.wanted))
+
+    def head_on(self, pipe: Pipe) -> float:
+        """Head at the beginning of a line; 0 where nothing leads to it. [m]"""
+        segments = self.zone.way.segments[pipe.id]
+        if not segments:
+            return 0.0
+        return self.heads[segments[0].start] - self.zone.way.stops[segments[0].end].height
 
     @property
     def lowest_share(self) -> float:
