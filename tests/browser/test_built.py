@@ -162,3 +162,64 @@ def test_patio_pots_on_the_tap(page: Page, empty):
     page.goto(f"{garden}/steps")
     expect(page.get_by_role("link", name="Next: ")).to_have_count(0)
     expect(page.get_by_role("listitem").filter(has_text="Head of")).to_contain_text("Screen filter")
+
+
+def tap(page: Page, garden: str) -> None:
+    """A garden tap, known by bucket and stopwatch."""
+    page.goto(f"{garden}/taps")
+    fill_form(page, "tap", {"Name": "Yard tap", "The bucket holds": "10 L", "It fills in": "20 s"})
+
+
+def lay(page: Page, garden: str, what: str, **choices: str) -> None:
+    """Lines laid for one bed, with what is chosen by the label of its field."""
+    page.goto(f"{garden}/lay")
+    wish = page.locator("#for-me")
+    if not wish.evaluate("e => e.open"):
+        wish.locator("summary").first.click()
+    wish.get_by_label("For", exact=True).select_option(label=what)
+    for name, choice in choices.items():
+        wish.locator(f"[name={name}]").select_option(choice)
+    with page.expect_navigation():
+        wish.get_by_role("button", name="Lay it").click()
+    expect(page.locator(".fault-box")).to_have_count(0)
+
+
+def test_two_beds_on_one_tap_with_a_dial_each(page: Page, empty):
+    """The second takes a place that a splitter makes at the tap; each has its own settings."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    tap(page, garden)
+    bed(page, garden, "Peppers", "pepper")
+    bed(page, garden, "Salad", "lettuce")
+    for name in ("Peppers", "Salad"):
+        lay(page, garden, name, begins_at="tap", line="line-2", timer="dial-solenoid")
+    page.goto(f"{garden}/build")
+    expect(page.get_by_role("row", name="Splitter with two taps")).to_have_count(1)
+    page.goto(f"{garden}/card")
+    for name in ("Peppers", "Salad"):
+        expect(page.get_by_role("heading", name=f"{name}: what to set")).to_be_visible()
+    page.goto(f"{garden}/steps")
+    heads = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Head of"))
+    expect(heads.first).to_contain_text("splitter with two taps")
+    expect(heads.last).not_to_contain_text("splitter with two taps")  # it is there by then
+    answers(page, garden, "push", "lay", "time", "week", "shares", "years", "build", "steps")
+
+
+def test_a_bed_on_barrel_and_tap_is_not_watered_twice(page: Page, empty):
+    """The barrel waters it; the tap's zone stands by for when that is empty."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    barrel(page, garden)
+    tap(page, garden)
+    bed(page, garden, "Peppers", "pepper")
+    lay(page, garden, "Peppers", begins_at="store", timer="dial-ball")
+    lay(page, garden, "Peppers", begins_at="tap", line="line-2", timer="dial-solenoid", there="left")
+    page.goto(f"{garden}/shares")
+    row = page.get_by_role("row", name="Peppers")
+    expect(row).to_contain_text("Barrel")
+    expect(row).to_contain_text("Yard tap")
+    page.goto(f"{garden}/time")
+    page.get_by_label("Which one").get_by_role("link").last.click()
+    expect(page.locator(".answer > .verdict .summary")).to_contain_text("Leave it off")
+    page.goto(f"{garden}/card")
+    expect(page.get_by_role("heading", name="what to set")).to_have_count(1)

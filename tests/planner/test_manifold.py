@@ -186,3 +186,18 @@ def test_pots_added_to_a_group_that_is_laid_are_told_and_laid_again():
     assert (message.values["served"], message.values["all"]) == (6, 12)
     again = proposed_lines.lay(edits.without_lines(larger, {"group"}), wish)
     assert told(again) == []
+
+
+@pytest.mark.parametrize("count", [2, 3, 5])
+def test_a_tap_has_room_for_every_bed_by_splitters_in_a_row(count):
+    beds = [bed(number, near=True) for number in range(count)]
+    garden = garden_of(*beds)
+    for each in beds:
+        garden = proposed_lines.lay(
+            garden, Wish(each.id, "tap", Method.ROWS, "line-2", timer="dial-solenoid")
+        )
+    splitters = [piece for piece in garden.fittings if piece.kind == "splitter"]
+    assert len(splitters) == count - 1  # two places each, one of them for the next
+    assert len(zones.zones_of(garden)) == count + 1  # and the barrel's
+    assert all(findings(garden, each.id) == [] for each in beds)
+    assert "tap" in {start.id for start in starts_of(garden)}

@@ -140,7 +140,6 @@ class PumpKind(ReferenceRow):
     power_w: float
     volts: float
     most_lift_m: float
-    priming: str
     noise: str
     price: float
     is_switched: bool
@@ -227,7 +226,6 @@ def _pump_kind(row: dict[str, str]) -> PumpKind:
         float(row["power_w"]),
         float(row["volts"]),
         float(row["most_lift_m"]),
-        row["priming"],
         row["noise"],
         float(row["price"]),
         row["switched"] == "yes",

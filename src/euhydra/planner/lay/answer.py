@@ -167,6 +167,14 @@ def _verdict(
     findings: tuple[RuleBreach, ...],
     wetted: list[Wetting],
 ) -> Verdict:
+    if not laid and garden.planted and all(part.hand_from for part in garden.planted):
+        return Verdict(
+            Mark.WORKS,
+            say(
+                "lay-all-by-hand",
+                "No line is laid, and none has to be: everything is watered by hand.",
+            ),
+        )
     if not laid:
         return Verdict(
             Mark.FAILS,
@@ -186,6 +194,7 @@ def _verdict(
             dry.pop(part.id, None)
     for grey in garden.greywaters:
         dry.pop(grey.bed_id, None)
+    dry = {part_id: part for part_id, part in dry.items() if part.hand_from is None}
     said += [
         say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name)
         for part in dry.values()

@@ -77,7 +77,7 @@ def _other_drives(push: PushAnswer, prices: Mapping[str, Price]) -> list[Alterna
     pump = drives.smallest_pump(zone, push.duty)
     if pump is None:
         return []
-    pumped = drives.with_pump(zone, pump)
+    pumped = drives.pumped(zone, pump)
     own = prices.get(f"pump-{pump.id}")
     return [
         _alternative(

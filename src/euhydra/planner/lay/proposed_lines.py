@@ -22,7 +22,7 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import rows
+from euhydra.planner.lay import making_room, rows
 from euhydra.planner.water import laws
 
 PASS_GAP = 0.4
@@ -90,8 +90,9 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
+    garden, start, at = start_of(garden, wish)
     layer = Layer(garden, wish, target_of(garden, wish))
-    layer.lines(*layer.assembly(*start_of(garden, wish)))
+    layer.lines(*layer.assembly(start, at))
     return edits.put_all(garden, layer.parts)
 
 
@@ -109,16 +110,18 @@ def target_of(garden: Garden, wish: Wish) -> Drinker:
 
 
 def starts_of(garden: Garden) -> list[Joinable]:
-    """Where lines may begin: sources, pieces and plain pipes with room for one more."""
+    """Where lines may begin: sources, pieces and plain pipes with room for one more, and every tap."""
+    free = {part.id for part in joints.with_room(garden.joinable)}
     return [
         part
-        for part in joints.with_room(garden.joinable)
+        for part in garden.joinable
+        if part.id in free or isinstance(part, Tap)
         if not isinstance(part, Pipe) or laws.kind_of(part).family == "plain"
     ]
 
 
-def start_of(garden: Garden, wish: Wish) -> tuple[Joinable, Point]:
-    """Where its water comes from, and the place where that ends.
+def start_of(garden: Garden, wish: Wish) -> tuple[Garden, Joinable, Point]:
+    """Where its water comes from, with room made there, and the place where that ends.
 
     Raises
     ------
@@ -132,7 +135,8 @@ def start_of(garden: Garden, wish: Wish) -> tuple[Joinable, Point]:
                 "Say where its water comes from: a store, a tap, or a pipe that is there.",
             )
         )
-    return start, start.path[-1] if isinstance(start, Pipe) else start.at
+    garden, start = making_room.with_room_at(garden, start)
+    return garden, start, start.path[-1] if isinstance(start, Pipe) else start.at
 
 
 @dataclass

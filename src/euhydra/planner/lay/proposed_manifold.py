@@ -9,6 +9,7 @@ from shapely.ops import nearest_points
 
 from euhydra.garden import edits, plumbing
 from euhydra.garden.drinker import Drinker
+from euhydra.garden.joints import Joinable
 from euhydra.garden.kinds import outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
@@ -45,7 +46,8 @@ def lay_together(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     """
     if len(wishes) == 1:
         return proposed_lines.lay(garden, wishes[0])
-    way = _way_of(garden, wishes)
+    garden, start, at = proposed_lines.start_of(garden, wishes[0])
+    way = _way_of(garden, wishes, start, at)
     kinds = [kind for kind in plumbing.pipe_kinds().values() if kind.family == "plain"]
     for kind in sorted(kinds, key=lambda kind: kind.bore_m):
         laid = _laid(garden, way, kind.id)
@@ -65,8 +67,7 @@ class _Way:
     alongs: list[float]
 
 
-def _way_of(garden: Garden, wishes: Sequence[Wish]) -> _Way:
-    start, at = proposed_lines.start_of(garden, wishes[0])
+def _way_of(garden: Garden, wishes: Sequence[Wish], start: Joinable, at: Point) -> _Way:
     targets = [proposed_lines.target_of(garden, wish) for wish in wishes]
     if len({target.id for target in targets}) < len(targets):
         raise PlanError(say("lay-named-twice", "One of them is named twice: choose each once."))
