@@ -181,7 +181,7 @@ def lay(page: Page, garden: str, what: str, **choices: str) -> None:
         wish.locator(f"[name={name}]").select_option(choice)
     with page.expect_navigation():
         wish.get_by_role("button", name="Lay it").click()
-    expect(page.locator(".fault-box")).to_have_count(0)
+    expect(page.locator("#for-me .fault-box")).to_have_count(0)
 
 
 def test_two_beds_on_one_tap_with_a_dial_each(page: Page, empty):
@@ -213,7 +213,9 @@ def test_a_bed_on_barrel_and_tap_is_not_watered_twice(page: Page, empty):
     tap(page, garden)
     bed(page, garden, "Peppers", "pepper")
     lay(page, garden, "Peppers", begins_at="store", timer="dial-ball")
-    lay(page, garden, "Peppers", begins_at="tap", line="line-2", timer="dial-solenoid", there="left")
+    lay(
+        page, garden, "Peppers", begins_at="tap", line="line-2", timer="dial-solenoid", there="left"
+    )
     page.goto(f"{garden}/shares")
     row = page.get_by_role("row", name="Peppers")
     expect(row).to_contain_text("Barrel")

@@ -3,7 +3,7 @@
 from itertools import pairwise
 
 from euhydra.formats import inp
-from euhydra.formats.inp import Vessel
+from euhydra.formats.inp import TankShape
 from euhydra.garden.store_groups import group_of
 from euhydra.garden.stores import Store
 from euhydra.planner.water import solving, zones
@@ -22,10 +22,10 @@ def network_file(zone: Zone) -> str:
     InpError : if it has what the format does not.
     """
     network = solving.network_of(zone, zones.LEVELS["full"])
-    return inp.dumps(network, f"{zone.garden.name}, store full", _vessels(zone))
+    return inp.dumps(network, f"{zone.garden.name}, store full", _tanks(zone))
 
 
-def _vessels(zone: Zone) -> dict[str, Vessel]:
+def _tanks(zone: Zone) -> dict[str, TankShape]:
     """Its stores, each with all that share its level, by the name of their node."""
     found = {}
     for source in zone.way.sources:
@@ -34,5 +34,5 @@ def _vessels(zone: Zone) -> dict[str, Vessel]:
             knots = list(zip(level.level.tolist(), level.volume.tolist(), strict=True))
             rising = knots[:1] + [b for a, b in pairwise(knots) if b[0] - a[0] > SAME_HEIGHT]
             heights, volumes = zip(*rising, strict=True)
-            found[source.id] = Vessel(heights, volumes, source.tap_m)
+            found[source.id] = TankShape(heights, volumes, source.tap_m)
     return found

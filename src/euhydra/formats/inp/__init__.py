@@ -17,6 +17,6 @@ negative; the engine lets it, unless told otherwise.
 from euhydra.formats.inp.building import InpFile
 from euhydra.formats.inp.reading import loads, read
 from euhydra.formats.inp.terms import InpError
-from euhydra.formats.inp.writing import Vessel, dumps
+from euhydra.formats.inp.writing import TankShape, dumps
 
-__all__ = ["InpError", "InpFile", "Vessel", "dumps", "loads", "read"]
+__all__ = ["InpError", "InpFile", "TankShape", "dumps", "loads", "read"]

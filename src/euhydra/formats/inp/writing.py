@@ -24,8 +24,8 @@ NAME = re.compile(r'[^\s;"\[]+')
 
 
 @dataclass(frozen=True)
-class Vessel:
-    """A node of fixed head that is a vessel and runs down, were the engine to run on.
+class TankShape:
+    """The shape of a store, which runs down as the engine runs on.
 
     level : Rising heights, from its floor to its overflow. [m]
     volume : Water in it at each. [m³]
@@ -37,10 +37,10 @@ class Vessel:
     outlet: float
 
 
-def dumps(network: Network, title: str, vessels: Mapping[str, Vessel] | None = None) -> str:
+def dumps(network: Network, title: str, shapes: Mapping[str, TankShape] | None = None) -> str:
     """The network as `.inp` text, in litres a minute and millimetres.
 
-    Nodes of fixed head are tanks where `vessels` names them, which stand at that head at the first
+    Nodes of fixed head are tanks where `shapes` names them, which stand at that head at the first
     hour; the others are reservoirs.
 
     Names longer than the format's 31 signs are replaced by short ones; the long one follows in
@@ -68,8 +68,8 @@ def dumps(network: Network, title: str, vessels: Mapping[str, Vessel] | None = N
     is_fixed = ~np.isnan(nodes.fixed_head)
     stubs = _stubs(network)
     junctions, sources = np.flatnonzero(~is_fixed).tolist(), np.flatnonzero(is_fixed).tolist()
-    vessels = vessels or {}
-    tanks = [i for i in sources if nodes.ids[i] in vessels]
+    shapes = shapes or {}
+    tanks = [i for i in sources if nodes.ids[i] in shapes]
     reservoirs = [i for i in sources if i not in tanks]
     columns = zip(
         pipes.start.tolist(),
@@ -91,7 +91,7 @@ def dumps(network: Network, title: str, vessels: Mapping[str, Vessel] | None = N
         *(_row(nodes.ids[i], node[i], float(nodes.fixed_head[i])) for i in reservoirs),
         *("", "[TANKS]"),
         *(
-            _tank_row(nodes.ids[i], node[i], float(nodes.fixed_head[i]), vessels[nodes.ids[i]], n)
+            _tank_row(nodes.ids[i], node[i], float(nodes.fixed_head[i]), shapes[nodes.ids[i]], n)
             for n, i in enumerate(tanks)
         ),
         *("", "[PIPES]"),
@@ -105,7 +105,7 @@ def dumps(network: Network, title: str, vessels: Mapping[str, Vessel] | None = N
             for name, valve in stubs.items()
         ),
         *_pump_rows(network, node, lpm),
-        *_curve_rows(network, [vessels[nodes.ids[i]] for i in tanks], lpm),
+        *_curve_rows(network, [shapes[nodes.ids[i]] for i in tanks], lpm),
         *_valve_rows(network, node, {valve.id: name for name, valve in stubs.items()}),
         *("", "[EMITTERS]"),
         *(_row(nodes.ids[i], node[i], float(nodes.outlet_coefficient[i]) / lpm) for i in outlets),
@@ -165,15 +165,15 @@ def _pump_rows(network: Network, node: list[str], lpm: float) -> list[str]:
     ]
 
 
-def _tank_row(name: str, short: str, head: float, vessel: Vessel, number: int) -> str:
+def _tank_row(name: str, short: str, head: float, shape: TankShape, number: int) -> str:
     """Floor, levels over it, a width that the curve of its volume overrides, least volume, curve."""
-    floor, top = vessel.level[0], vessel.level[-1]
-    across = 2 * sqrt(vessel.volume[-1] / (pi * (top - floor)))
-    levels = (min(head, top) - floor, max(vessel.outlet - floor, 0.0), top - floor)
+    floor, top = shape.level[0], shape.level[-1]
+    across = 2 * sqrt(shape.volume[-1] / (pi * (top - floor)))
+    levels = (min(head, top) - floor, max(shape.outlet - floor, 0.0), top - floor)
     return _row(name, short, floor, *levels, across, 0.0, f"T{number}")
 
 
-def _curve_rows(network: Network, tanks: Sequence[Vessel], lpm: float) -> list[str]:
+def _curve_rows(network: Network, tanks: Sequence[TankShape], lpm: float) -> list[str]:
     """Of pumps, head against flow; of tanks, volume against the level over the floor."""
     rows = [
         f"C{i} {flow / lpm!r} {head!r}"
