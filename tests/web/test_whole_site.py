@@ -37,6 +37,14 @@ def _unwatered() -> Garden:
     return garden
 
 
+def _by_hand() -> Garden:
+    """The demo without a pipe, watered by can and by hose, in US units."""
+    garden = edits.replace(_unwatered(), units=System.US)
+    garden = with_part(garden, "beds", 0, hand_from="garden-tap", gives_m3=0.005)
+    garden = with_part(garden, "beds", 1, hand_from="shed-barrel")
+    return with_part(garden, "beds", 2, hand_from="garden-tap", hand_with="hose")
+
+
 def _far_up() -> Garden:
     """A bed high above its barrel, in US units: nothing comes out."""
     return edits.replace(with_part(one_barrel(), "beds", ground_m=40.0), units=System.US)
@@ -53,6 +61,7 @@ GARDENS = {
     "abroad": abroad,
     "roof only": _roof_only,
     "unwatered": _unwatered,
+    "by hand": _by_hand,
     "far up": _far_up,
     "hose alone": tapped,
     "soggy and pumped": _soggy_in_us_units,

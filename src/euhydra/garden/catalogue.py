@@ -60,6 +60,8 @@ class CropKind(ReferenceRow):
     eaten : Id of the greywater rule that it falls under.
     base_c : Temperature below which it stands still. [°C]
     is_border : Whether it is a mixed border, reckoned by landscape coefficient.
+    spread_m : How wide the leaves of one reach, full-grown; 0 where that is not known. [m] Common
+        practice: about the distance at which they are planted.
     """
 
     season: Crop
@@ -67,6 +69,7 @@ class CropKind(ReferenceRow):
     eaten: str
     base_c: float
     is_border: bool
+    spread_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -248,6 +251,7 @@ def crops() -> dict[str, CropKind]:
             r["eaten"],
             float(r["base_c"]),
             r["is_border"] == "yes",
+            float(r["spread_m"]),
         ),
     )
 

@@ -16,7 +16,11 @@ MOST_AT_ONCE = 200
 
 
 USUAL_CANOPY = 1.3
-"""How far leaves reach, against the width of their pot. [-] Common practice."""
+"""How far leaves reach of a crop whose spread is not known, against the width of the pot. [-] Common
+practice."""
+
+WIDEST_CANOPY = 2.0
+"""Widest that a crop grows, against the width of its pot. [-] Common practice: roots bind it."""
 
 
 class PotKind(StrEnum):
@@ -57,7 +61,7 @@ class Pots(Drinker):
     canopy_m: float | None = asked(
         "Leaves reach across",
         "height",
-        "Of one, full-grown. Empty: a little over the pot.",
+        "Of one, full-grown. Empty: as the crop grows in such a pot.",
         default=None,
         ge=0.05,
         le=15,
@@ -161,9 +165,18 @@ class Pots(Drinker):
     @property
     def canopy_m2(self) -> float:
         """Ground that the leaves of one cover, full-grown. [m²]"""
-        usual = self.across_m if self.is_in_ground else USUAL_CANOPY * self.across_m
-        across = self.canopy_m if self.canopy_m is not None else usual
+        across = self.canopy_m if self.canopy_m is not None else self._usual_canopy_m
         return pi / 4 * across**2
+
+    @property
+    def _usual_canopy_m(self) -> float:
+        """As wide as the crop grows, as far as so small a pot feeds it; a wide pot is full of plants. [m]"""
+        if self.is_in_ground:
+            return self.across_m
+        crop = catalogue.crops().get(self.crop)
+        if crop is None or crop.spread_m <= 0:
+            return USUAL_CANOPY * self.across_m
+        return max(self.across_m, min(crop.spread_m, WIDEST_CANOPY * self.across_m))
 
     @property
     def area_m2(self) -> float:
