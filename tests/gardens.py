@@ -8,6 +8,8 @@ from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Pump
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import Tap, WetGround
+from euhydra.planner.lay import proposed_lines
+from euhydra.planner.lay.proposed_lines import Method, Wish
 
 DATA = Path(__file__).parent / "data"
 
@@ -74,6 +76,13 @@ def long_row(metres: float, kind: str) -> Garden:
     path = [{"x_m": 5.4, "y_m": 6.225}, {"x_m": 5.4 + metres, "y_m": 6.225}]
     row = next(i for i, pipe in enumerate(garden.pipes) if pipe.id == "middle-line-1")
     return with_part(garden, "pipes", row, path=path, kind=kind)
+
+
+def two_sources() -> Garden:
+    """The small garden with a second line to its bed, from a tap."""
+    garden = edits.put(one_barrel(), "taps", demo.garden().taps[0])
+    wish = Wish("middle-bed", "garden-tap", Method.ROWS, "line-2", timer="dial-solenoid")
+    return proposed_lines.lay(garden, wish)
 
 
 def tapped() -> Garden:

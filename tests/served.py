@@ -26,7 +26,10 @@ from euhydra.web.app import create_app
 from euhydra.web.pages.stations import PAGES as STATION_PAGES
 from euhydra.web.server import compressed
 
-CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
+"""The shell has no window of its own and is a third quicker."""
+
+CHROMIUM = os.environ.get("CHROMIUM") or next(filter(os.path.exists, BROWSERS), BROWSERS[0])
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",

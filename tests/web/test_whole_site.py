@@ -8,7 +8,7 @@ import units_told
 from euhydra.garden import demo, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
-from gardens import abroad, one_barrel, soggy, tapped, with_part
+from gardens import abroad, one_barrel, soggy, tapped, two_sources, with_part
 from markup import Page
 from served import PAGES, served_garden
 
@@ -63,6 +63,7 @@ GARDENS = {
     "unwatered": _unwatered,
     "by hand": _by_hand,
     "far up": _far_up,
+    "two sources": two_sources,
     "hose alone": tapped,
     "soggy and pumped": _soggy_in_us_units,
 }

@@ -73,10 +73,14 @@ class Chain:
         return proposed_zones.propose(self.garden)
 
     def zone(self, at: str = "") -> ZoneChain | Gap:
-        """The zone called so, or the first that waters what is called so, or the first of all."""
-        for zone in self.zones:
-            if at in ("", zone.zone.id) or any(part.id == at for part in zone.zone.watered):
-                return zone
+        """The zone called so, or that which waters what is called so first, or the first of all."""
+        found = [
+            zone
+            for zone in self.zones
+            if at in ("", zone.zone.id) or any(part.id == at for part in zone.zone.watered)
+        ]
+        if found:
+            return next((zone for zone in found if zone.running or zone.zone.id == at), found[0])
         loose = next((p for p in self.planted if at in ("", p.part.id)), None)
         if loose is None:
             return self.zones[0] if self.zones else NO_BED
