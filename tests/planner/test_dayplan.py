@@ -9,6 +9,7 @@ from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.planner.answers import Gap
 from euhydra.planner.catch import taps
 from euhydra.planner.chain import run_chain
+from euhydra.planner.season import week
 from euhydra.planner.time import dayplan
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.dayplan import DayPlan, Slot
@@ -47,7 +48,8 @@ def test_who_does_not_end_in_time_is_late():
     window = garden.timers[0].window_s
     first = plan.slots[0].start
     late = {s.zone.id for s in plan.slots if s.end > first + window + 60}
-    assert {zone.id for zone in plan.late} == late
+    assert {found.zone.id for found in plan.late} == late
+    assert all(found.over > 60 for found in plan.late)
     assert late
 
 
@@ -138,3 +140,28 @@ def test_what_waters_nothing_says_so_whatever_the_weather():
 
 def test_a_day_without_timers_is_empty():
     assert dayplan.plan_day([], JULY) == DayPlan((), (), ())
+
+
+@pytest.mark.parametrize("count", [4, 10, 16])
+def test_a_rota_that_does_not_fit_says_by_how_much_or_over_how_many_days_it_does(count):
+    garden = beds_alike(count)
+    timers = tuple(t.model_copy(update={"kind": "by-hand"}) for t in garden.timers)
+    chain = run_chain(edits.replace(garden, timers=timers), RECORD)
+    found = week.answer_week(times(edits.replace(garden, timers=timers)), chain.season, JULY)
+    slots = [slot for slot in found.plan.slots if slot.zone is not None]
+    takes, window = sum(slot.seconds for slot in slots), garden.timers[0].window_s
+    codes = {reason.code: reason for reason in found.verdict.reasons}
+    # By hand: one opens one at a time, so the day takes the sum of its runs.
+    if takes <= window:
+        assert "season-rota-fits" not in codes
+        return
+    assert found.verdict.summary.code == "season-day-all-run"
+    settings = [a.months[JULY - 1].setting for a in times(edits.replace(garden, timers=timers))]
+    every = min(setting.position.mean_days for setting in settings if setting)
+    days = -(-takes // window)
+    if days <= every:
+        assert codes["season-rota-fits"].values["days"].value == approx(days * 86400)
+    else:
+        told = codes["season-rota-too-long"].values
+        assert told["over"].value == approx(takes - window * every)
+        assert told["days"].value == approx(days * 86400)

@@ -2,13 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES, hour_in_words
 from euhydra.planner.season.replay import Season
@@ -20,6 +21,9 @@ from euhydra.planner.time.programme import DayRuns
 Floats = NDArray[np.float64]
 
 WEEK = 7
+
+MOST_NAMED = 4
+"""Zones that are named; of more, two are, and how many there are."""
 
 SHORTEST_SHOWN = 0.5
 """Shortest run worth a word. [min] Our choice: a timer that adjusts its runs leaves it out."""
@@ -91,7 +95,13 @@ def answer_week(answers: Sequence[TimeAnswer], season: Season, month: int) -> We
     rain = tuple(record.precip[first : first + WEEK].tolist())
     runs.sort(key=lambda pair: (pair[0], pair[1].start))
     return WeekAnswer(
-        month, record.days[first], plan, tuple(runs), rain, levels, _verdict(month, plan, runs)
+        month,
+        record.days[first],
+        plan,
+        tuple(runs),
+        rain,
+        levels,
+        _verdict(answers, month, plan, runs),
     )
 
 
@@ -166,18 +176,58 @@ def _levels(season: Season, first: int, runs: Sequence[tuple[int, Slot]]) -> tup
     return tuple(found)
 
 
-def _verdict(month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]) -> Verdict:
+def _rota(answers: Sequence[TimeAnswer], plan: DayPlan, month: int) -> tuple[Sentence, ...]:
+    """Whether what one hand opens by turns fits if it is spread over days, and if not, by how much it does not."""
+    by_hand = [a for a in answers if a.timer.wants_somebody and a.months[month - 1].setting]
+    if not any(late.zone.id == answer.zone.id for late in plan.late for answer in by_hand):
+        return ()
+    ids = {answer.zone.id for answer in by_hand}
+    takes = sum(slot.seconds for slot in plan.slots if slot.zone and slot.zone.id in ids)
+    window = min(answer.zone.window_s for answer in by_hand)
+    wanted = (a.months[month - 1].setting for a in by_hand)
+    every = min(setting.position.mean_days for setting in wanted if setting)
+    days = ceil(takes / window)
+    if days <= every:
+        return (
+            say(
+                "season-rota-fits",
+                "Opened by turns over {days} it fits: each comes round as often as it wants, every {every}.",
+                days=Amount.days(days),
+                every=Amount.days(round(every, 1)),
+            ),
+        )
+    return (
+        say(
+            "season-rota-too-long",
+            "By turns it takes {takes} in {every}, and you allow {window} of those: {over} too long, or each "
+            "comes round every {days} only.",
+            takes=Amount(takes, "hours"),
+            every=Amount.days(round(every, 1)),
+            window=Amount(window * every, "hours"),
+            over=Amount(takes - window * every, "hours"),
+            days=Amount.days(days),
+        ),
+    )
+
+
+def _verdict(
+    answers: Sequence[TimeAnswer], month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]
+) -> Verdict:
     name = MONTH_NAMES[month - 1]
     if plan.late:
-        names = ", ".join(f"“{zone.name}”" for zone in plan.late)
+        told = [f"“{late.zone.name}”" for late in plan.late]
+        more = [f"{len(told) - 2} more"] if len(told) > MOST_NAMED else []
+        names = ", ".join([*told[:2], *more] if more else told)
         return Verdict(
             Mark.FAILS,
             say(
                 "season-day-all-run",
-                "On a day on which all run, {names} cannot end in the time you allow.",
+                "On a day on which all run, {names} cannot end in the time you allow: {over} too long.",
                 names=names,
+                over=Amount(max(late.over for late in plan.late), "hours"),
             ),
             (
+                *_rota(answers, plan, month),
                 say(
                     "season-zones-source-run",
                     "Zones on one source run one after another: let some run on other days, begin earlier, "

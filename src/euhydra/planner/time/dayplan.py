@@ -44,6 +44,14 @@ class Slot:
 
 
 @dataclass(frozen=True)
+class Late:
+    """A zone that does not end within the time that is allowed it, and by how much. [s]"""
+
+    zone: Zone
+    over: float
+
+
+@dataclass(frozen=True)
 class DayPlan:
     """The slots of a day on which every zone runs, by time.
 
@@ -52,7 +60,7 @@ class DayPlan:
     """
 
     slots: tuple[Slot, ...]
-    late: tuple[Zone, ...]
+    late: tuple[Late, ...]
     shifted: tuple[Zone, ...]
 
     def starts_of(self, zone: Zone) -> list[float]:
@@ -67,17 +75,16 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     due = [a for a in answers if a.months[month - 1].setting is not None]
     due.sort(key=lambda a: _wished(a))
     slots = _fills(answers)
-    late, shifted = [], []
+    late: list[Late] = []
+    shifted: list[Zone] = []
     for answer in due:
         own = _place(answer, month, slots)
         slots += own
         if own[0].start > _asked(answer) + 60:
             shifted.append(answer.zone)
-        if (
-            not _is_spread(answer, month)
-            and own[-1].end > _wished(answer) + answer.zone.window_s + 60
-        ):
-            late.append(answer.zone)
+        over = own[-1].end - _wished(answer) - answer.zone.window_s
+        if not _is_spread(answer, month) and over > 60:
+            late.append(Late(answer.zone, over))
     return DayPlan(tuple(sorted(slots, key=lambda s: s.start)), tuple(late), tuple(shifted))
 
 
