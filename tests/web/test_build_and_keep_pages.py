@@ -472,17 +472,24 @@ def test_what_a_shell_brings_back_shows_at_once_and_old_pages_are_stale(client, 
     assert client.post("/gardens/1/units", data={"based_on": new}).status_code == 200
 
 
-@pytest.mark.parametrize("word", ["{x}", "{0}", "{", "}", "{5 m|height}", "{a|b}", "%s"])
-def test_braces_in_a_name_break_no_page(client, word):
+WORDS = ("{x}", "{0}", "{", "}", "{5 m|height}", "{a|b}", "%s")
+NAMED = (
+    "Top step",
+    "Shed barrel",
+    "Shed hose",
+    "Net shed roof",
+    "Shed timer",
+    "Garden tap",
+    "Patio pots",
+)
+
+
+@pytest.mark.parametrize("turn", [0, 3])
+def test_braces_in_a_name_break_no_page(client, turn):
     text = client.get("/gardens/1/garden.json").text
-    for name in (
-        "Top step",
-        "Shed barrel",
-        "Shed hose",
-        "Net shed roof",
-        "Shed timer",
-        "Garden tap",
-    ):
+    for number, name in enumerate(NAMED):
+        word = WORDS[(number + turn) % len(WORDS)]
+        assert f'"{name}"' in text
         text = text.replace(f'"{name}"', f'"{name} {word}"')
     client.post("/gardens/from-file", files={"file": ("g.json", text)})
     for station in STATION_PAGES:
