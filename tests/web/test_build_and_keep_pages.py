@@ -12,7 +12,9 @@ import pytest
 import zxingcpp
 from PIL import Image
 
+from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
+from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.water import solving, zones
 from euhydra.records import backup, database, gardens, log, pictures, prices
 from euhydra.records.log import Search
@@ -510,3 +512,14 @@ def test_a_garden_from_somebody_else_is_checked_and_added(client, conn):
         assert refused.status_code == 422
         assert 'role="alert"' in refused.text
     assert len(gardens.all_gardens(conn)) == 3
+
+
+def test_a_hose_has_one_length_wherever_it_is_told(client, conn):
+    """On label, line, plan to print and in the steps: that to which it is cut."""
+    garden = gardens.current(conn, 1).garden
+    cut = cut_lengths(garden)["bottom-bed-hose"]
+    told = quantities.show(cut, "length", garden.units)
+    drawn = next(pipe for pipe in garden.pipes if pipe.id == "bottom-bed-hose").drawn_m
+    assert told != quantities.show(drawn, "length", garden.units)  # it goes down a slope
+    for page in ("labels", "lines/bottom-bed-hose", "plan", "steps", "upkeep"):
+        assert told in client.get(f"/gardens/1/{page}").text.replace("\u00a0", " "), page

@@ -12,7 +12,9 @@ from starlette.responses import Response
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import plain_text
+from euhydra.garden.pipes import Pipe
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
 from euhydra.records.weather import RecordInfo
@@ -94,8 +96,14 @@ class Desk:
         stream = self.kept(
             request, ("stream", self.entries), lambda: watercourse.draw(self.chain, self.entries)
         )
+        garden = self.revision.garden
+
+        def cut_length(pipe: Pipe) -> float:
+            return self.kept(request, "cut-lengths", lambda: cut_lengths(garden))[pipe.id]
+
         return {
-            "garden": self.revision.garden,
+            "cut_length": cut_length,
+            "garden": garden,
             "garden_id": self.revision.garden_id,
             "revision": self.revision,
             "system": self.revision.garden.units,
