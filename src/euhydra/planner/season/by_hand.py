@@ -15,15 +15,10 @@ from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import taps
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.measure import own_measure
+from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import HAND_EFFICIENCY
 from euhydra.planner.season.works import CAN_FLOW
-
-HARDLY_DRY = 7.0
-"""Days a year too dry that a bed forgives. [d] Our choice, as for the years."""
-
-GRAVELY_DRY = 30.0
-"""Days a year too dry from which on it does not work. [d] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -176,9 +171,9 @@ def _verdict(part: Drinker, source: Store | Tap, hardest: HandMonth | None, dry:
         "measure": _measure(part, hardest),
     }
     reasons = own_measure(part, hardest.month, hardest.litres / part.by_hand_d)
-    if dry > HARDLY_DRY:
+    if dry > STRESS_HARMLESS:
         return Verdict(
-            Mark.FAILS if dry > GRAVELY_DRY else Mark.BUT,
+            Mark.FAILS if dry > STRESS_GRAVE else Mark.BUT,
             say(
                 "hand-too-dry",
                 "{measure} to “{part}” every {every} in {month}, and still too dry on {dry} of a mean year: "
