@@ -1,6 +1,7 @@
 """The map in CONTRIBUTING is that of the sources, and every module says what it is."""
 
 import ast
+from pathlib import Path
 
 import pytest
 
@@ -38,3 +39,15 @@ def test_no_two_modules_share_a_name_within_a_layer():
         names = [m.stem for m in (source_map.SOURCES / layer).rglob("*.py")]
         twice = {n for n in names if names.count(n) > 1} - shared
         assert twice == set(), layer
+
+
+def test_nothing_but_sources_lies_among_the_tests():
+    """What a test writes goes to its own folder, also when a name that it tries is a path."""
+    here = Path(__file__).parent
+    kinds = {".py", ".pyc", ".json"}
+    stray = [
+        path.name
+        for path in here.rglob("*")
+        if path.is_file() and path.suffix not in kinds and path.parent.name != "vendor"
+    ]
+    assert stray == []
