@@ -9,7 +9,7 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.part import Point
 from euhydra.garden.sources import Greywater
 from euhydra.garden.stores import Store
-from euhydra.planner.catch import greywater
+from euhydra.planner.catch import washing_week
 from euhydra.planner.chain import run_chain
 from euhydra.planner.season import works
 from euhydra.planner.time import programme
@@ -114,9 +114,10 @@ def laundry(**fields) -> Greywater:
 
 def test_greywater_comes_on_washdays_that_are_dry():
     system = laundry(loads=(2, 0, 0, 1, 0, 0, 0), rest_before_m=0.005)
-    litres = works.greywater_litres(system, RECORD)
+    garden = edits.put(one_barrel(), "greywaters", system)
+    litres = works.greywater_litres(garden, system, BED, RECORD)
     weekday = programme.weekday_of(RECORD.days)
-    share = greywater.share_delivered(system)
+    share = washing_week.share_to(garden, system, BED, 7)
     dry = RECORD.precip < 5.0
     assert litres[(weekday == 0) & dry] == approx(2 * 50 * share)
     assert litres[(weekday == 3) & dry] == approx(50 * share)

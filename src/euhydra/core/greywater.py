@@ -75,6 +75,7 @@ class DrumRun:
 
     level, out, overflow : At the end of each minute; gone to the bed; run over. [L]
     starts : Times that the pump began to run; 0 with a gravity outlet.
+    is_pumped : Whether a pump empties it.
     oldest_hours : Longest that any water stayed, first in, first out. [h]
     left : Litres at the end. [L]
     """
@@ -84,6 +85,7 @@ class DrumRun:
     overflow: Floats
     starts: int
     oldest_hours: float
+    is_pumped: bool = False
 
     @property
     def left(self) -> float:
@@ -94,15 +96,15 @@ class DrumRun:
 class FloatPump:
     """A pump with a float switch: runs from the upper level down to the lower one."""
 
-    def __init__(self, flow: float, on: float, off: float) -> None:
+    def __init__(self, gives: Outlet, on: float, off: float) -> None:
         """Ready to run.
 
         Parameters
         ----------
-        flow : Of the pump. [L min⁻¹]
+        gives : What it pumps in a minute at a level.
         on, off : Volumes in the drum at which it starts and stops. [L]
         """
-        self.flow, self.on, self.off = flow, on, off
+        self.gives, self.on, self.off = gives, on, off
         self.is_running = False
         self.starts = 0
 
@@ -118,7 +120,7 @@ class FloatPump:
             self.starts += 1
         if not self.is_running:
             return 0.0
-        pumped = min(self.flow, level - self.off)
+        pumped = min(self.gives(level), level - self.off)
         if level - pumped <= self.off + DUST:
             self.is_running = False
         return max(0.0, pumped)
@@ -150,8 +152,45 @@ def run_drum(inflow: Floats, volume: float, outlet: Outlet | FloatPump) -> DrumR
         if waiting and level > STANDING_SHARE * volume:
             oldest = max(oldest, minute - int(waiting[0][0]))
         levels[minute], outs[minute], overs[minute] = level, out, arriving - taken
+    is_pumped = isinstance(outlet, FloatPump)
     starts = outlet.starts if isinstance(outlet, FloatPump) else 0
-    return DrumRun(levels, outs, overs, starts, oldest / MINUTES_PER_HOUR)
+    return DrumRun(levels, outs, overs, starts, oldest / MINUTES_PER_HOUR, is_pumped)
+
+
+def shared_out(run: DrumRun, volumes: Floats, flows: Floats) -> Floats:
+    """What each of several outlets gave of all that left a drum.
+
+    Between the levels that were solved, shares change evenly with the level.
+
+    Parameters
+    ----------
+    run : Of the drum that they hang on.
+    volumes : Rising, at which the outlets were solved. [L]
+    flows : Of every outlet at each, in any unit; shape (level, outlet).
+
+    Returns
+    -------
+    Litres of each outlet. [L]
+    """
+    ran = run.out > 0
+    level = np.clip(run.level[ran] + run.out[ran], volumes[0], volumes[-1])
+    below = np.clip(np.searchsorted(volumes, level, "right") - 1, 0, len(volumes) - 2)
+    upper = (level - volumes[below]) / (volumes[below + 1] - volumes[below])
+    at_level = np.bincount(below, run.out[ran] * (1 - upper), len(volumes))
+    at_level += np.bincount(below + 1, run.out[ran] * upper, len(volumes))
+    return np.asarray(at_level @ _shares(flows))
+
+
+def _shares(flows: Floats) -> Floats:
+    """Each level's flows as shares of their sum; a level without flow takes those of the next above."""
+    total = flows.sum(axis=1)
+    shares = np.zeros_like(flows)
+    for i in range(len(total) - 1, -1, -1):
+        if total[i] > 0:
+            shares[i] = flows[i] / total[i]
+        elif i + 1 < len(total):
+            shares[i] = shares[i + 1]
+    return shares
 
 
 def _leave(waiting: deque[list[float]], out: float) -> None:

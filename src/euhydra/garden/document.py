@@ -12,7 +12,10 @@ from euhydra.garden.model import SCHEMA_VERSION, Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Sentence
 
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: migrations.from_1}
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: migrations.from_1,
+    2: migrations.from_2,
+}
 """Version → function that makes the next version's document out of it."""
 
 MOST_BYTES = 2_000_000

@@ -11,10 +11,10 @@ from euhydra.garden.part import Point, refuse
 from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Fitting, Piece, Pipe
 from euhydra.garden.sentences import Amount
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 
-Joinable = Store | Tap | Piece | Pipe
+Joinable = Store | Tap | Greywater | Piece | Pipe
 
 MOST_AT_A_PLACE = 2
 """Branches at one place of a pipe: a tee has one, a cross two."""
@@ -106,7 +106,7 @@ def with_room(parts: Sequence[Joinable]) -> list[Joinable]:
 
 def ports_of(part: Joinable) -> int:
     """How many may begin at one place of it."""
-    if isinstance(part, Store):
+    if isinstance(part, Store | Greywater):
         return 40  # a tap may be set wherever there is room for a hole
     if isinstance(part, Fitting):
         return catalogue.find(plumbing.fitting_kinds(), part.kind).ports

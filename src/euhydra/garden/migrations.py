@@ -10,6 +10,12 @@ FIRST_SPACING = 0.3
 MOST_PIPES = 2000
 """Pipes that are made of an old document; a small file could ask for millions."""
 
+OLD_DROP, MOST_STAND = 0.5, 3.0
+"""Drop from a drum to its bed where an old line says none, and the highest stand. [m]"""
+
+BESIDE_BED = 0.6
+"""Metres from a bed's corner to the drum that an old document only names."""
+
 OLD_LINE_BORE = 0.0136
 """Inside width of every line of the first version. [m]"""
 
@@ -49,6 +55,22 @@ def from_1(old: Document) -> Document:
                 raise ValueError("more rows than a garden can have")
             pipes += _rows(lines[0], bed, hose, x, middle)
     return new | {"schema_version": 2, "timers": timers, "pipes": pipes}
+
+
+def from_2(old: Document) -> Document:
+    """Version 3 has drums where they stand: only their drop to a bed was known before."""
+    beds = {bed.get("id"): bed for bed in _list(old, "beds")}
+    drums = [_drum(grey, beds.get(grey.get("bed_id"), {})) for grey in _list(old, "greywaters")]
+    return old | {"schema_version": 3, "greywaters": drums}
+
+
+def _drum(grey: Document, bed: Document) -> Document:
+    """The drum beside its bed, so high above it as it was said to be."""
+    drop = grey.get("drop_m", OLD_DROP)
+    stand = min(max(drop, 0.0), MOST_STAND)
+    ground = bed.get("ground_m", 0.0) + bed.get("raised_m", 0.0) + drop - stand
+    beside = {"x_m": _x(bed) - BESIDE_BED, "y_m": _y(bed)}
+    return _without(grey, "drop_m") | {"at": beside, "ground_m": ground, "stand_m": stand}
 
 
 def _rows(line: Document, bed: Document, hose: Document, x: float, middle: bool) -> list[Document]:

@@ -23,7 +23,7 @@ from euhydra.garden.sources import Greywater, Tap, WetGround
 from euhydra.garden.stores import DESTINATIONS, Store
 from euhydra.garden.timers import OwnTimer, Timer, check_bodies
 
-SCHEMA_VERSION: Literal[2] = 2
+SCHEMA_VERSION: Literal[3] = 3
 
 MOST = 40
 """Most objects of one kind. More is a nursery, not a garden."""
@@ -49,7 +49,7 @@ class Place(Model):
 class Garden(Model):
     """A whole garden."""
 
-    schema_version: Literal[2] = SCHEMA_VERSION
+    schema_version: Literal[3] = SCHEMA_VERSION
     name: Name
     units: System = Field(System.METRIC, title="Units")
     place: Place
@@ -116,7 +116,7 @@ class Garden(Model):
                 there = set().union(*(ids[c] for c in collections))
                 nouns = (kinds.kind_named(c).noun for c in collections)
                 yield part, target, " or ".join(nouns), there
-        sources = {p.id for p in (*self.stores, *self.taps, *self.greywaters)}
+        sources = {p.id for p in self.sources}
         for part in self.planted:
             for target in part.sources:
                 yield part, target, "source", sources
@@ -155,9 +155,9 @@ class Garden(Model):
         return self
 
     @property
-    def sources(self) -> tuple[Store | Tap, ...]:
+    def sources(self) -> tuple[Store | Tap | Greywater, ...]:
         """Where the water of a zone may come from."""
-        return (*self.stores, *self.taps)
+        return (*self.stores, *self.taps, *self.greywaters)
 
     @property
     def pieces(self) -> tuple[Piece, ...]:

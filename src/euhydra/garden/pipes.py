@@ -7,7 +7,7 @@ along a pipe is counted in metres from the pipe's own beginning, as drawn.
 from enum import StrEnum
 from itertools import pairwise
 from math import hypot
-from typing import Any, Self
+from typing import Annotated, Any, Self
 
 from pydantic import Field, field_validator, model_validator
 
@@ -16,7 +16,7 @@ from euhydra.garden import plumbing
 from euhydra.garden.part import Id, Model, Part, Point, asked, known_entry, linked, refuse
 from euhydra.garden.plumbing import FittingRole
 
-JOINABLE = ("stores", "taps", "timers", "fittings", "pumps", "pipes")
+JOINABLE = ("stores", "taps", "greywaters", "timers", "fittings", "pumps", "pipes")
 """Collections that something may begin at."""
 
 LEAST_LENGTH = 0.01
@@ -180,6 +180,9 @@ class Turn(StrEnum):
     BY_TURNS = "by-turns"
 
 
+Month = Annotated[int, Field(ge=1, le=12)]
+
+
 class Fitting(Piece):
     """A piece without a clock or motor: splitter, valve, filter, regulator, coupling."""
 
@@ -201,11 +204,22 @@ class Fitting(Piece):
         le=1e6,
     )
     turn: Turn = asked("What it feeds is opened", "turns", default=Turn.TOGETHER)
+    open_months: tuple[Month, ...] = asked(
+        "Open in these months",
+        "months",
+        "Of a hand valve on washing water, such as May to September. Empty: all year.",
+        default=(),
+        max_length=12,
+    )
 
     @property
     def role(self) -> FittingRole:
         """What it does."""
         return plumbing.fitting_kinds()[self.kind].role
+
+    def is_open_in(self, month: int) -> bool:
+        """Whether it lets water through in a month, January being 1."""
+        return not self.open_months or month in self.open_months
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.fitting_kinds()))
 

@@ -8,6 +8,7 @@ from pydantic import Field, field_validator, model_validator
 from euhydra.garden import catalogue, goods
 from euhydra.garden.part import Id, Part, Point, asked, known_entry, linked, refuse
 from euhydra.garden.sentences import Amount
+from euhydra.garden.stores import LEAST_DRAW, Store
 
 
 class TapKind(StrEnum):
@@ -118,9 +119,18 @@ LoadsADay = Annotated[int, Field(ge=0, le=12)]
 
 
 class Greywater(Part):
-    """Water from washing, through a small drum straight to a bed; a diverter leads to the sewer."""
+    """Water from washing, through a small drum at once to beds; a diverter leads to the sewer.
 
-    bed_id: Id = linked("To the bed", "beds")
+    From the drum lines are drawn as from a store, or one open hose leads to a bed.
+    """
+
+    at: Point = Point()
+    bed_id: Id | None = linked(
+        "By one open hose to",
+        "beds",
+        default=None,
+        help_text="Empty where its lines are drawn from the drum on Lay.",
+    )
     loads: tuple[LoadsADay, ...] = asked(
         "Washdays and loads",
         "weekdays",
@@ -154,14 +164,40 @@ class Greywater(Part):
     drum_depth_m: float = asked(
         "Water depth in the full drum", "height", "", default=0.8, ge=0.1, le=2
     )
-    outlet: DrumOutlet = asked("It empties by", "drum_outlets", default=DrumOutlet.GRAVITY)
-    drop_m: float = asked(
-        "Drum's bottom above the bed", "head", "For gravity.", default=0.5, ge=-20, le=20
+    ground_m: float = asked(
+        "Ground the drum stands on",
+        "head",
+        "Against the same mark as beds and stores.",
+        default=0.0,
+        ge=-50,
+        le=50,
     )
-    hose_m: float = asked("Hose to the bed", "length", "As it lies.", default=10.0, ge=0.1, le=200)
-    bore_m: float = asked("Inside width of the hose", "bore", "", default=0.025, ge=0.005, le=0.1)
+    stand_m: float = asked("Height of its stand", "height", "", default=0.3, ge=0, le=3)
+    outlet_height_m: float = asked(
+        "Outlet above its bottom",
+        "height",
+        "What lies below it stands until the next load.",
+        default=0.0,
+        ge=0,
+        le=1.5,
+    )
+    outlet: DrumOutlet = asked("It empties by", "drum_outlets", default=DrumOutlet.GRAVITY)
+    hose_m: float = asked(
+        "Open hose to the bed",
+        "length",
+        "As it lies; lines are drawn on Lay.",
+        default=10.0,
+        ge=0.1,
+        le=200,
+    )
+    bore_m: float = asked("Inside width of that hose", "bore", "", default=0.025, ge=0.005, le=0.1)
     pump_m3_s: float = asked(
-        "The pump gives", "flow", "At this lift.", default=6e-4, ge=1e-6, le=0.01
+        "The pump gives",
+        "flow",
+        "Through that hose. In lines that are drawn it is found from its curve.",
+        default=6e-4,
+        ge=1e-6,
+        le=0.01,
     )
     pump_on_m3: float = asked(
         "Float starts it at", "volume", "Water in the drum.", default=0.04, ge=0.001, le=1
@@ -201,6 +237,36 @@ class Greywater(Part):
                 depth=Amount(self.drum_m3, "volume"),
             )
         return self
+
+    @model_validator(mode="after")
+    def _outlet_is_under_the_overflow(self) -> Self:
+        if self.outlet_height_m > self.drum_depth_m - LEAST_DRAW:
+            raise refuse(
+                "drum-outlet-too-high",
+                "The outlet at {outlet} is not clearly below the full drum's water at {depth}: set it lower.",
+                outlet=Amount(self.outlet_height_m, "height"),
+                depth=Amount(self.drum_depth_m, "height"),
+            )
+        return self
+
+    @property
+    def tap_m(self) -> float:
+        """Height of its outlet. [m]"""
+        return self.as_store.tap_m
+
+    @property
+    def as_store(self) -> Store:
+        """The drum as what it is to the water in it: a small store."""
+        return Store(
+            id=self.id,
+            name=self.name,
+            at=self.at,
+            volume_m3=self.drum_m3,
+            height_m=self.drum_depth_m,
+            ground_m=self.ground_m,
+            stand_m=self.stand_m,
+            outlet_height_m=self.outlet_height_m,
+        )
 
     @property
     def week_m3(self) -> tuple[float, ...]:

@@ -7,7 +7,7 @@ from functools import cached_property
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
 from euhydra.planner.catch.answer import CatchAnswer, answer_catch
 from euhydra.planner.catch.order import order_of
@@ -129,7 +129,11 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
 def _first_zone(garden: Garden, part: Drinker, drawn: Sequence[Zone]) -> Zone | None:
     """The zone that waters a bed or pots before any other: what is on two is not watered twice."""
     order = [source.id for source in order_of(garden, part).sources]
-    own = [zone for zone in drawn if any(each.id == part.id for each in zone.watered)]
+    own = [
+        zone
+        for zone in drawn
+        if zone.drum is None and any(each.id == part.id for each in zone.watered)
+    ]
     place = {source: i for i, source in enumerate(order)}
     return min(own, key=lambda zone: place.get(zone.source.id, len(order)), default=None)
 
@@ -140,7 +144,7 @@ def _zone(
     known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
     try:
-        push = answer_push(zone, known)
+        push = answer_push(zone, known if zone.drum is None else ())
     except PlanError as error:
         push = Gap.of(error)
     if isinstance(push, Gap):
@@ -152,6 +156,8 @@ def _zone(
             zone=zone.name,
         )
         return ZoneChain(zone, push, Gap(nothing))
+    if zone.drum is not None:
+        return ZoneChain(zone, push, Gap(runs_by_itself(zone)))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     own = [need for need in known if firsts[need.part.id] == zone]
@@ -160,6 +166,16 @@ def _zone(
     except PlanError as error:
         return ZoneChain(zone, push, Gap.of(error))
     return ZoneChain(zone, push, answer if own else standing_by(answer, known, firsts))
+
+
+def runs_by_itself(zone: Zone) -> Sentence:
+    """What is set on the lines of a drum: nothing."""
+    return say(
+        "chain-runs-by-itself",
+        "Nothing is set on “{zone}”: “{drum}” empties into it whenever you wash. Greywater says whether it keeps up.",
+        zone=zone.name,
+        drum=zone.source.name,
+    )
 
 
 def standing_by(

@@ -1,5 +1,6 @@
 """Months, weekdays, days and hours in words, and how often a timer waters."""
 
+from collections.abc import Collection
 from datetime import date
 
 from euhydra.core.schedule import Position
@@ -25,6 +26,28 @@ WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 def day_in_words(day: date) -> str:
     """A day without its year, such as `8 July`."""
     return f"{day.day} {MONTH_NAMES[day.month - 1]}"
+
+
+def months_in_words(months: Collection[int]) -> str:
+    """Months of the year, January being 1, such as `May to September, December`."""
+    wanted = set(months)
+    if not wanted or len(wanted) == len(MONTH_NAMES):
+        return "all year"
+    runs: list[list[int]] = []
+    first = next(m for m in range(1, 13) if m in wanted and (m - 2) % 12 + 1 not in wanted)
+    for month in ((first + i - 1) % 12 + 1 for i in range(12)):
+        if month not in wanted:
+            continue
+        if runs and runs[-1][-1] % 12 + 1 == month:
+            runs[-1].append(month)
+        else:
+            runs.append([month])
+    return ", ".join(
+        MONTH_NAMES[run[0] - 1]
+        if len(run) == 1
+        else f"{MONTH_NAMES[run[0] - 1]} to {MONTH_NAMES[run[-1] - 1]}"
+        for run in runs
+    )
 
 
 def hour_in_words(seconds: float) -> str:

@@ -11,7 +11,7 @@ from euhydra.garden import document, quantities
 from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import CurvePoint
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.planner.dates import MONTH_NAMES, hour_in_words
+from euhydra.planner.dates import MONTH_NAMES, hour_in_words, months_in_words
 from euhydra.web.wording import choice_lists
 
 FIELD_DIGITS = 4
@@ -58,6 +58,8 @@ def parse(info: FieldInfo, text: str, system: System) -> Any:
         return tuple(text.split())
     if kind == "weekdays":
         return _parse_weekdays(text)
+    if kind == "months":
+        return _parse_months(text)
     if kind == "curve":
         return _parse_curve(text, system)
     if kind == "positions":
@@ -111,6 +113,22 @@ def _parse_weekdays(text: str) -> tuple[int, ...]:
             raise QuantityError(f"“{piece.strip()}” is not understood: type such as Mon 2, Thu.")
         loads[day] += quantities.whole(number)
     return tuple(loads)
+
+
+def _parse_months(text: str) -> tuple[int, ...]:
+    """Months, January being 1, from such as `May to September, November`."""
+    found: set[int] = set()
+    for piece in re.split(r"[,;]|\band\b", text):
+        names = [w[:3].lower() for w in re.split(r"\bto\b|[-–\s]+", piece) if w]
+        if not names:
+            continue
+        if len(names) > 2 or any(name not in MONTHS for name in names):
+            raise QuantityError(
+                f"“{piece.strip()}” is not understood: type such as May to September, November."
+            )
+        first, last = MONTHS[names[0]], MONTHS[names[-1]]
+        found |= {(first + i - 1) % 12 + 1 for i in range((last - first) % 12 + 1)}
+    return tuple(sorted(found))
 
 
 def _parse_curve(text: str, system: System) -> tuple[dict[str, float], ...]:
@@ -202,6 +220,8 @@ def shown(info: FieldInfo, value: Any, system: System) -> str:
     if kind == "weekdays":
         said = (f"{day} {n}" for day, n in zip(DAYS, value, strict=True) if n)
         return ", ".join(said)
+    if kind == "months":
+        return months_in_words(value) if value else ""
     if kind == "day":
         return f"{value.day} {MONTH_NAMES[value.month - 1]}"
     return str(value)

@@ -14,6 +14,7 @@ from euhydra.garden.part import Part, link_of, quantity_of
 from euhydra.garden.pipes import Piece
 from euhydra.garden.quantities import KINDS, QuantityError
 from euhydra.garden.usual import round_default, usual_values
+from euhydra.planner.catch.washing_week import led_to
 from euhydra.web import field_values
 from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
@@ -222,7 +223,7 @@ class FormOn:
 
     def _sources(self) -> dict[str, str]:
         garden = self.garden
-        led = [grey for grey in garden.greywaters if self.part and grey.bed_id == self.part.id]
+        led = (grey for grey in garden.greywaters if self.part in led_to(garden, grey))
         return {p.id: p.name for p in (*garden.stores, *garden.taps, *led)}
 
     def _asked(self) -> list[tuple[str, FieldInfo]]:
@@ -328,6 +329,8 @@ class FormOn:
             widget = "choice"
         elif kind == "weekdays":
             example, widget = "Mon 2, Thu", "weekdays"
+        elif kind == "months":
+            example, widget = "May to September", "weekdays"
         elif kind == "day":
             example, widget = "10 May", "date"
         elif kind in ("count", "every"):

@@ -4,8 +4,6 @@ from itertools import pairwise
 
 from euhydra.formats import inp
 from euhydra.formats.inp import TankShape
-from euhydra.garden.store_groups import group_of
-from euhydra.garden.stores import Store
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -29,8 +27,9 @@ def _tanks(zone: Zone) -> dict[str, TankShape]:
     """Its stores, each with all that share its level, by the name of their node."""
     found = {}
     for source in zone.way.sources:
-        if isinstance(source, Store):
-            level = group_of(zone.garden.stores, source.id).level
+        group = zones.group_at(zone.garden, source)
+        if group is not None:
+            level = group.level
             knots = list(zip(level.level.tolist(), level.volume.tolist(), strict=True))
             rising = knots[:1] + [b for a, b in pairwise(knots) if b[0] - a[0] > SAME_HEIGHT]
             heights, volumes = zip(*rising, strict=True)

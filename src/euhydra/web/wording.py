@@ -22,7 +22,14 @@ from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.stores import Hold
-from euhydra.planner.dates import MONTH_NAMES, WEEKDAYS, day_in_words, hour_in_words, how_often
+from euhydra.planner.dates import (
+    MONTH_NAMES,
+    WEEKDAYS,
+    day_in_words,
+    hour_in_words,
+    how_often,
+    months_in_words,
+)
 from euhydra.planner.season.shares import DESTINATION_NAMES
 from euhydra.planner.store.figures import RULE_NAMES
 
@@ -212,4 +219,5 @@ FILTERS = {
     "day_of": day_in_words,
     "weekday": lambda day: WEEKDAYS[day],
     "month": month_filter,
+    "months": months_in_words,
 }

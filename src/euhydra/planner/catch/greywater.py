@@ -1,24 +1,23 @@
 """Greywater: what a week of washing brings, whether the drum keeps up, and where it may go."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import greywater, hydraulics
+from euhydra.core import greywater
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.core.delivery import DrainCurve
-from euhydra.core.greywater import DrumRun, FloatPump
-from euhydra.core.network import NetworkBuilder
 from euhydra.garden import catalogue
-from euhydra.garden.beds import Bed
 from euhydra.garden.catalogue import GreywaterRule
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, say, words
+from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
-from euhydra.planner.catch import order
+from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.catch import order, washing_week
+from euhydra.planner.catch.washing_week import WashWeek
+from euhydra.planner.dates import months_in_words
 
 Floats = NDArray[np.float64]
 
@@ -26,25 +25,6 @@ DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sun
 
 MOST_HOURS = 24.0
 """Longest that greywater may stand. [h] Usual limit in published codes, from memory."""
-
-FIRST_LOAD = 9 * 60
-"""Minute of the day at which the first load begins. Our choice."""
-
-LOAD_EVERY = 75
-"""From one load to the next. [min] Common practice: a wash and the change-over."""
-
-SHOWER_AT, BATH_AT = 7 * 60, 20 * 60
-BASIN_AT = (7 * 60 + 30, 13 * 60, 22 * 60)
-SHOWER_MINUTES, BATH_MINUTES, BASIN_MINUTES = 7, 6, 5
-"""Our choice of an ordinary day."""
-
-SMOOTH = 1.5e-6
-"""Wall roughness of drawn plastic pipe. [m] Handbook value, from memory."""
-
-FREE_END_LOSS = 3.0
-"""Loss coefficient of tap, bends and the open end of the hose. [-] Common practice."""
-
-LEVEL_SHARES = (0.0, 0.02, 0.1, 0.25, 0.5, 0.75, 1.0)
 
 PLANNED_PER_PERSON = {"bath, shower and basin": 25, "laundry": 15}
 """Planning figures, US gallons a person and day. California Plumbing Code, from memory."""
@@ -55,220 +35,220 @@ US_GALLON = 3.785411784e-3
 KEPT_BACK = 0.005
 """Share of the week's water that may run over before it is said. [-] Our choice."""
 
+EVEN_ENOUGH = 0.75
+"""Low-quarter uniformity of the week from which a line counts as even. [-] Common practice for drip."""
+
+RAISED = (0.3, 0.6)
+"""Stands that are tried for a drum that does not keep up, higher than it is. [m]"""
+
+
+@dataclass(frozen=True)
+class WashShare:
+    """A bed or group of pots that the water is led to, and what it gets of it.
+
+    most_a_day : On the heaviest day, in the months in which it gets most. [m³]
+    by_week : Litres that it gets in a week, for each set of branches that is open in some months.
+    """
+
+    part: Drinker
+    rule: GreywaterRule
+    most_a_day: float
+    by_week: tuple[float, ...]
+
+    @property
+    def soaks_m2(self) -> float:
+        """Ground that the heaviest day needs. [m²]"""
+        return greywater.soil_area(self.most_a_day, _uptake(self.part))
+
 
 @dataclass(frozen=True)
 class WashAnswer:
     """One greywater line through a week.
 
-    inflow : Litres of each minute of the week.
-    run : The drum, minute by minute.
+    weeks : For each set of branches that is open together in some months.
+    shown : The one of them in which it stands worst.
+    shares : What it is led to.
     worst_day : Day of the week with most water; 0 is Monday.
     """
 
     system: Greywater
-    bed: Bed
-    rule: GreywaterRule
-    inflow: Floats
-    run: DrumRun
+    weeks: tuple[WashWeek, ...]
+    shown: WashWeek
+    shares: tuple[WashShare, ...]
     worst_day: int
     figures: tuple[Figure, ...]
     verdict: Verdict
 
 
 def answer_washing(garden: Garden, system: Greywater) -> WashAnswer:
-    """A week of washing through the drum, and whether the bed that it leads to may have it."""
-    bed = next(bed for bed in garden.beds if bed.id == system.bed_id)
-    inflow, run = run_week(system)
-    rule = order.greywater_rule(garden, bed)
-    worst = int(np.argmax(system.week_m3))
-    figures = tuple(_figures(system, bed, inflow, run))
+    """A week of washing through the drum, and whether what it leads to may have it.
+
+    Raises
+    ------
+    PlanError : if its lines could not be solved.
+    """
+    weeks = washing_week.weeks_of(garden, system)
+    shown = _worst(weeks)
+    shares = tuple(_shares(garden, system, weeks))
     return WashAnswer(
-        system, bed, rule, inflow, run, worst, figures, _verdict(system, bed, rule, run)
+        system,
+        weeks,
+        shown,
+        shares,
+        int(np.argmax(system.week_m3)),
+        tuple(_figures(system, shares, shown)),
+        _verdict(garden, system, weeks, shares),
     )
 
 
-def share_delivered(system: Greywater) -> float:
-    """Share of the week's water that reaches the bed; the rest runs over into the sewer. [-]"""
-    inflow, run = run_week(system)
-    total = float(inflow.sum())
-    return 1 - float(run.overflow.sum()) / total if total > 0 else 0.0
+def _worst(weeks: tuple[WashWeek, ...]) -> WashWeek:
+    return max(weeks, key=lambda week: (bool(week.by_part), week.lost, week.oldest_hours))
 
 
-@lru_cache(maxsize=32)
-def run_week(system: Greywater) -> tuple[Floats, DrumRun]:
-    """Inflow of each minute of a week, and what the drum makes of it."""
-    inflow = week_inflow(system)
-    return inflow, greywater.run_drum(inflow, _litres(system.drum_m3), _outlet(system))
-
-
-def week_inflow(system: Greywater) -> Floats:
-    """Litres of each minute of a week that begins on Monday at midnight. [L]"""
-    return np.concatenate([_day_inflow(system, loads) for loads in system.loads])
-
-
-def _day_inflow(system: Greywater, loads: int) -> Floats:
-    minutes = greywater.MINUTES_PER_DAY
-    starts = [FIRST_LOAD + LOAD_EVERY * i for i in range(loads)]
-    inflow = greywater.wash_inflow(_litres(system.load_m3), starts, minutes)
-    for person in range(system.people):
-        shower = SHOWER_AT + person * (SHOWER_MINUTES + 3)
-        bath = BATH_AT + person * 30
-        inflow += greywater.steady_inflow(
-            _litres(system.shower_m3), shower, SHOWER_MINUTES, minutes
-        )
-        inflow += greywater.steady_inflow(
-            _litres(system.bath_m3), min(bath, minutes - BATH_MINUTES), BATH_MINUTES, minutes
-        )
-    for start in BASIN_AT:
-        litres = _litres(system.people * system.basin_m3) / len(BASIN_AT)
-        inflow += greywater.steady_inflow(litres, start, BASIN_MINUTES, minutes)
-    return inflow
-
-
-def _outlet(system: Greywater) -> greywater.Outlet | FloatPump:
-    if system.outlet is DrumOutlet.PUMP:
-        flow = _litres(system.pump_m3_s) * 60
-        return FloatPump(flow, _litres(system.pump_on_m3), _litres(system.pump_off_m3))
-    curve = gravity_curve(system)
-    if curve is None:
-        return lambda level: 0.0
-    return lambda level: curve.delivered(level, 1 / 60)
-
-
-def gravity_curve(system: Greywater) -> DrainCurve | None:
-    """Flow of the open hose against the water in the drum; None if it never runs. [L], [L/h]"""
-    flows = [_gravity_flow(system, share) for share in LEVEL_SHARES]
-    if flows[-1] <= 0:
-        return None
-    volumes = [_litres(system.drum_m3) * share for share in LEVEL_SHARES]
-    return DrainCurve.of(volumes, [_litres(q) * 3600 for q in flows])
-
-
-def _gravity_flow(system: Greywater, share: float) -> float:
-    """Through the hose to its free end at the bed. [m³ s⁻¹]"""
-    head = system.drop_m + share * system.drum_depth_m
-    if head <= 0:
-        return 0.0
-    builder = NetworkBuilder()
-    builder.add_source("drum", head)
-    builder.add_junction("middle", 0.0)
-    builder.add_source("end", 0.0)
-    half = system.hose_m / 2
-    builder.add_pipe("upper", "drum", "middle", half, system.bore_m, SMOOTH)
-    builder.add_pipe("lower", "middle", "end", half, system.bore_m, SMOOTH, FREE_END_LOSS)
-    solution = hydraulics.solve(builder.build())
-    return float(solution.flow[0])
-
-
-def _litres(volume_m3: float) -> float:
-    return volume_m3 * LITRES_PER_CUBIC_METRE
-
-
-def _figures(system: Greywater, bed: Bed, inflow: Floats, run: DrumRun) -> list[Figure]:
-    week = float(inflow.sum()) / LITRES_PER_CUBIC_METRE
+def _shares(garden: Garden, system: Greywater, weeks: tuple[WashWeek, ...]) -> Iterator[WashShare]:
     heaviest = max(system.week_m3)
-    lost = float(run.overflow.sum()) / LITRES_PER_CUBIC_METRE
-    simulated = "Minute by minute through a week, from an empty drum."
-    figures = [
-        Figure(
-            "In a week",
-            Amount(week, "volume"),
-            Working(
-                "loads × water a load + people × 7 × (shower + bath + basin)",
-                {
-                    "loads a week": Amount(sum(system.loads), "plain"),
-                    "a load": Amount(system.load_m3, "volume"),
-                    "people": Amount(system.people, "plain"),
-                    **{
-                        f"planning figure, {what}, a person and day": Amount(
-                            gallons * US_GALLON, "volume"
-                        )
-                        for what, gallons in PLANNED_PER_PERSON.items()
-                    },
-                },
-                "Your own figures; planning figures: California Plumbing Code, from memory",
-            ),
-        ),
-        Figure(
-            "On the heaviest day",
-            Amount(heaviest, "volume"),
-            Working(
-                "the day of the week with most water, not an average",
-                {day: Amount(v, "volume") for day, v in zip(DAYS, system.week_m3, strict=True)},
-                "Your own figures",
-            ),
-        ),
-        Figure(
-            "Runs over into the sewer, a week",
-            Amount(lost, "volume"),
-            Working(
-                "what arrives while the drum is full",
-                {
-                    "drum": Amount(system.drum_m3, "volume"),
-                    "fastest inflow": Amount(float(inflow.max()) / 1000 / 60, "flow"),
-                    "fastest outflow": Amount(float(run.out.max()) / 1000 / 60, "flow"),
-                    "fullest": Amount.litres(float(run.level.max())),
-                },
-                "Mass balance; hose: Darcy–Weisbach; drum emptying: Torricelli's way",
-                (simulated, "A load empties in three goes, about 40, 30 and 30 % of its water."),
-            ),
-        ),
-        Figure(
-            "Oldest water in the drum",
-            Amount.hours(run.oldest_hours),
-            Working(
-                "longest stay of any water, first in, first out",
-                {
-                    "usual limit": Amount.hours(MOST_HOURS),
-                    "left at the end of the week": Amount.litres(run.left),
-                },
-                "Usual limit of 24 hours in published codes, from memory",
-                (simulated,),
-            ),
-        ),
-    ]
-    if system.outlet is DrumOutlet.PUMP:
-        figures.append(
-            Figure(
-                "Pump starts in a week",
-                Amount(run.starts, "plain"),
-                Working(
-                    "times the float reaches its upper level",
-                    {
-                        "float starts it at": Amount(system.pump_on_m3, "volume"),
-                        "float stops it at": Amount(system.pump_off_m3, "volume"),
-                        "pump": Amount(system.pump_m3_s, "flow"),
-                    },
-                    "Minute by minute",
-                ),
-            )
+    for part in washing_week.led_to(garden, system):
+        by_week = tuple(week.by_part.get(part.id, 0.0) for week in weeks)
+        share = max(
+            litres / total if (total := float(week.inflow.sum())) > 0 else 0.0
+            for litres, week in zip(by_week, weeks, strict=True)
         )
-    figures += [_soil_figure(bed, heaviest), _lint_figure(system, week)]
-    return figures
+        yield WashShare(part, order.greywater_rule(garden, part), share * heaviest, by_week)
 
 
-def _soil_figure(bed: Bed, heaviest: float) -> Figure:
-    soil = catalogue.find(catalogue.soils(), bed.soil)
+def _figures(system: Greywater, shares: tuple[WashShare, ...], shown: WashWeek) -> Iterator[Figure]:
+    inflow, run = shown.inflow, shown.run
+    week = float(inflow.sum()) / LITRES_PER_CUBIC_METRE
+    simulated = "Minute by minute through a week, from an empty drum."
+    if shown.zone is not None:
+        simulated += " The lines are solved at nine levels of the drum."
+    yield Figure(
+        "In a week",
+        Amount(week, "volume"),
+        Working(
+            "loads × water a load + people × 7 × (shower + bath + basin)",
+            {
+                "loads a week": Amount(sum(system.loads), "plain"),
+                "a load": Amount(system.load_m3, "volume"),
+                "people": Amount(system.people, "plain"),
+                **{
+                    f"planning figure, {what}, a person and day": Amount(
+                        gallons * US_GALLON, "volume"
+                    )
+                    for what, gallons in PLANNED_PER_PERSON.items()
+                },
+            },
+            "Your own figures; planning figures: California Plumbing Code, from memory",
+        ),
+    )
+    yield Figure(
+        "On the heaviest day",
+        Amount(max(system.week_m3), "volume"),
+        Working(
+            "the day of the week with most water, not an average",
+            {day: Amount(v, "volume") for day, v in zip(DAYS, system.week_m3, strict=True)},
+            "Your own figures",
+        ),
+    )
+    yield Figure(
+        "Runs over into the sewer, a week",
+        Amount.litres(shown.lost),
+        Working(
+            "what arrives while the drum is full",
+            {
+                "drum": Amount(system.drum_m3, "volume"),
+                "fastest inflow": Amount(float(inflow.max()) / 1000 / 60, "flow"),
+                "fastest outflow": Amount(float(run.out.max()) / 1000 / 60, "flow"),
+                "fullest": Amount.litres(float(run.level.max())),
+            },
+            "Mass balance; pipes: Darcy–Weisbach; drum emptying: Torricelli's way",
+            (simulated, "A load empties in three goes, about 40, 30 and 30 % of its water."),
+        ),
+    )
+    yield Figure(
+        "Oldest water in the drum",
+        Amount.hours(run.oldest_hours),
+        Working(
+            "longest stay of any water, first in, first out",
+            {
+                "usual limit": Amount.hours(MOST_HOURS),
+                "left at the end of the week": Amount.litres(run.left),
+            },
+            "Usual limit of 24 hours in published codes, from memory",
+            (simulated,),
+        ),
+    )
+    if run.is_pumped:
+        yield _starts_figure(system, run.starts, float(run.out.max()))
+    if shown.zone is not None:
+        yield _evenness_figure(shown)
+    for share in shares:
+        yield _soil_figure(share, several=len(shares) > 1)
+    yield _lint_figure(system, week)
+
+
+def _starts_figure(system: Greywater, starts: int, fastest: float) -> Figure:
     return Figure(
-        "Ground it needs to soak in",
-        Amount(greywater.soil_area(heaviest, soil.greywater_m_d), "area"),
+        "Pump starts in a week",
+        Amount(starts, "plain"),
+        Working(
+            "times the float reaches its upper level",
+            {
+                "float starts it at": Amount(system.pump_on_m3, "volume"),
+                "float stops it at": Amount(system.pump_off_m3, "volume"),
+                "pump": Amount(fastest / 1000 / 60, "flow"),
+            },
+            "Minute by minute",
+        ),
+    )
+
+
+def _evenness_figure(week: WashWeek) -> Figure:
+    given = week.by_outlet
+    return Figure(
+        "Evenness of the lines",
+        Amount(week.evenness, "share"),
+        Working(
+            "mean of the weakest quarter ÷ mean of all outlets, of the week's water",
+            {
+                "least of an outlet, a week": Amount.litres(float(given.min())),
+                "mean": Amount.litres(float(given.mean())),
+                "most": Amount.litres(float(given.max())),
+                "outlets": Amount(len(given), "plain"),
+            },
+            "Low-quarter uniformity: Merriam and Keller (1978)",
+            ("Summed over every minute in which the drum empties, at the level that it then has.",),
+        ),
+    )
+
+
+def _soil_figure(share: WashShare, *, several: bool) -> Figure:
+    part, soil = share.part, catalogue.find(catalogue.soils(), share.part.soil_in_use)
+    return Figure(
+        f"{part.name}: ground to soak in" if several else "Ground it needs to soak in",
+        Amount(share.soaks_m2, "area"),
         Working(
             "water of the heaviest day ÷ what the soil takes in a day",
             {
-                "heaviest day": Amount(heaviest, "volume"),
+                "heaviest day": Amount(share.most_a_day, "volume"),
                 "the soil takes in a day": Amount(soil.greywater_m_d, "rain"),
-                "this bed has": Amount(bed.area_m2, "area"),
+                "there is": Amount(part.area_m2, "area"),
             },
             soil.source,
         ),
     )
 
 
+def lint_days(system: Greywater) -> int:
+    """Days from one cleaning of the lint filter to the next; 0 without water. [d]"""
+    week = sum(system.week_m3)
+    return round(7 * system.lint_m3 / week) if week > 0 else 0
+
+
 def _lint_figure(system: Greywater, week: float) -> Figure:
-    days = 7 * system.lint_m3 / week if week > 0 else 0.0
     return Figure(
         "Clean the lint filter every",
-        Amount.days(round(days)),
+        Amount.days(lint_days(system)),
         Working(
             "water between cleanings ÷ water a week × 7",
             {
@@ -280,134 +260,234 @@ def _lint_figure(system: Greywater, week: float) -> Figure:
     )
 
 
-def _verdict(system: Greywater, bed: Bed, rule: GreywaterRule, run: DrumRun) -> Verdict:
+def _verdict(
+    garden: Garden,
+    system: Greywater,
+    weeks: tuple[WashWeek, ...],
+    shares: tuple[WashShare, ...],
+) -> Verdict:
     total = sum(system.week_m3)
-    amounts = {
-        "week": Amount(total, "volume"),
-        "lost": Amount.litres(float(run.overflow.sum())),
-        "oldest": Amount.hours(run.oldest_hours),
-        "need": Amount(max(system.week_m3) / _uptake(bed), "area"),
-        "area": Amount(bed.area_m2, "area"),
-    }
     if total <= 0:
-        return Verdict(
-            Mark.BUT,
-            say(
-                "catch-no-washing-water",
-                "No water leads here yet: say the washdays or the showers.",
-            ),
+        nothing = say(
+            "catch-no-washing-water", "No water leads here yet: say the washdays or the showers."
         )
-    if not rule.is_allowed:
-        return Verdict(
-            Mark.FAILS,
-            say("catch-greywater-not-allowed", "“{bed}” may not have greywater.", bed=bed.name),
-            (
-                words(rule.reason),
-                say(
-                    "catch-source-ask-local",
-                    "Source: {source}. Ask your local code.",
-                    source=rule.source,
-                ),
-            ),
+        return Verdict(Mark.BUT, nothing)
+    if not shares:
+        nowhere = say(
+            "catch-drum-leads-nowhere",
+            "“{name}” leads nowhere yet: lay lines from its drum on Lay, or say which bed an open hose leads to.",
+            name=system.name,
         )
-    reasons = []
-    if float(run.overflow.sum()) > KEPT_BACK * _litres(total):
-        reasons.append(
-            say(
-                "catch-drum-keep-week",
-                "The drum does not keep up: {lost} a week run over into the sewer.",
-                **amounts,
-            )
-        )
-    if run.oldest_hours > MOST_HOURS:
-        reasons.append(
-            say(
-                "catch-water-stands-drum",
-                "Water stands in the drum for {oldest}; a day is the usual limit.",
-                **amounts,
-            )
-        )
-    if bed.area_m2 < amounts["need"].value:
-        reasons.append(
-            say(
-                "catch-heaviest-day-needs",
-                "The heaviest day needs {need} of such soil; the bed has {area}.",
-                **amounts,
-            )
-        )
+        return Verdict(Mark.FAILS, nowhere)
+    refused = [share for share in shares if not share.rule.is_allowed]
+    if refused:
+        return _forbidden(refused)
+    reasons = list(_reasons(garden, system, weeks, shares))
     allowed = say(
         "catch-allowed-here-ask",
         "Allowed here: {reason} Ask your local code first.",
-        reason=rule.reason,
+        reason=shares[0].rule.reason,
     )
     if reasons:
         return Verdict(
             Mark.BUT,
             say("catch-line-works-but", "The line works, but not on every count."),
             (*reasons, allowed),
-            _cures(system),
+            _cures(garden, system),
         )
     return Verdict(
         Mark.WORKS,
         say(
             "catch-all-week-once",
-            "“{bed}” can have all {week} a week, at once.",
-            bed=bed.name,
-            **amounts,
+            "“{part}” can have all {week} a week, at once.",
+            part=", ".join(share.part.name for share in shares),
+            week=Amount(total, "volume"),
         ),
         (allowed,),
     )
 
 
-def _uptake(bed: Bed) -> float:
-    return catalogue.find(catalogue.soils(), bed.soil).greywater_m_d
+def _forbidden(refused: list[WashShare]) -> Verdict:
+    first = refused[0]
+    reasons = [
+        say(
+            "catch-source-ask-local",
+            "“{part}”: {reason} Source: {source}. Ask your local code.",
+            part=share.part.name,
+            reason=words(share.rule.reason),
+            source=share.rule.source,
+        )
+        for share in refused
+    ]
+    summary = say(
+        "catch-greywater-not-allowed",
+        "“{part}” may not have greywater.",
+        part=first.part.name,
+    )
+    return Verdict(Mark.FAILS, summary, tuple(reasons))
 
 
-def _cures(system: Greywater) -> tuple[Cure, ...]:
+def _reasons(
+    garden: Garden,
+    system: Greywater,
+    weeks: tuple[WashWeek, ...],
+    shares: tuple[WashShare, ...],
+) -> Iterator[Sentence]:
+    """What is not as it should be, the worst first."""
+    total = sum(system.week_m3)
+    if _lacks_pump(system, weeks):
+        yield say(
+            "catch-no-pump-in-lines",
+            "The drum is said to be emptied by a pump, but none is in its lines: set one in at the drum, on Lay.",
+        )
+    for week in weeks:
+        if not week.by_part:
+            continue  # every valve is shut: to the sewer, as its owner chose
+        if not _keeps_up(week, system):
+            yield say(
+                "catch-drum-keep-week",
+                "The drum does not keep up: {lost} a week run over into the sewer" + _when(weeks),
+                lost=Amount.litres(week.lost),
+                months=months_in_words(week.months),
+            )
+        elif week.clogged and not _runs_through(week.clogged.overflow, system):
+            yield say(
+                "catch-clogged-does-not-keep-up",
+                "With its filter due for cleaning it does not keep up: {lost} a week run over. Clean it sooner"
+                + _when(weeks),
+                lost=Amount.litres(float(week.clogged.overflow.sum())),
+                months=months_in_words(week.months),
+            )
+        if week.oldest_hours > MOST_HOURS:
+            yield say(
+                "catch-water-stands-drum",
+                "Water stands in the drum for {oldest}; a day is the usual limit" + _when(weeks),
+                oldest=Amount.hours(week.oldest_hours),
+                months=months_in_words(week.months),
+            )
+        if week.evenness < EVEN_ENOUGH:
+            yield say(
+                "catch-lines-uneven",
+                "The weakest quarter of its outlets gets {share} of the mean" + _when(weeks),
+                share=Amount(week.evenness, "share"),
+                months=months_in_words(week.months),
+            )
+    for share in shares:
+        if share.part.area_m2 < share.soaks_m2:
+            yield say(
+                "catch-heaviest-day-needs",
+                "The heaviest day needs {need} of such soil; “{part}” has {area}.",
+                need=Amount(share.soaks_m2, "area"),
+                part=share.part.name,
+                area=Amount(share.part.area_m2, "area"),
+            )
+    if total > 0 and all(sum(week.by_part.values()) <= 0 for week in weeks):
+        yield say(
+            "catch-nothing-comes-out",
+            "Nothing comes out of it: raise the drum, or set a pump in.",
+        )
+
+
+def _when(weeks: tuple[WashWeek, ...]) -> str:
+    """The end of a sentence about one of several weeks."""
+    return ", {months}." if len(weeks) > 1 else "."
+
+
+def _lacks_pump(system: Greywater, weeks: tuple[WashWeek, ...]) -> bool:
+    has_lines = any(week.zone is not None for week in weeks)
+    is_pumped = any(week.run.is_pumped for week in weeks)
+    return has_lines and system.outlet is DrumOutlet.PUMP and not is_pumped
+
+
+def _keeps_up(week: WashWeek, system: Greywater) -> bool:
+    return _runs_through(week.run.overflow, system)
+
+
+def _runs_through(overflow: Floats, system: Greywater) -> bool:
+    total = sum(system.week_m3) * LITRES_PER_CUBIC_METRE
+    return float(overflow.sum()) <= KEPT_BACK * total
+
+
+def _uptake(part: Drinker) -> float:
+    return catalogue.find(catalogue.soils(), part.soil_in_use).greywater_m_d
+
+
+def _cures(garden: Garden, system: Greywater) -> tuple[Cure, ...]:
     """Changes that make the drum keep up, each run through the week again."""
-    tried = []
-    for factor in (1.5, 2.0, 3.0):
-        wider = system.model_copy(update={"bore_m": system.bore_m * factor})
-        if system.outlet is DrumOutlet.GRAVITY:
-            tried.append(
-                (
-                    say(
-                        "catch-wider-hose",
-                        "A hose {bore} wide inside.",
-                        bore=Amount(wider.bore_m, "bore"),
-                    ),
-                    wider,
-                )
-            )
-        bigger = system.model_copy(update={"drum_m3": system.drum_m3 * factor})
-        tried.append(
-            (
-                say(
-                    "catch-larger-drum", "A drum of {drum}.", drum=Amount(bigger.drum_m3, "volume")
-                ),
-                bigger,
-            )
-        )
-    if system.outlet is DrumOutlet.PUMP and system.pump_off_m3 > 0:
-        tried.append(
-            (
-                say("catch-set-float-pump", "Set the float so that the pump empties the drum."),
-                system.model_copy(update={"pump_off_m3": 0.0}),
-            )
-        )
     cures = []
-    for change, other in tried:
-        _, run = run_week(other)
-        keeps_up = float(run.overflow.sum()) <= KEPT_BACK * _litres(sum(other.week_m3))
-        if keeps_up and run.oldest_hours <= MOST_HOURS:
-            cures.append(
-                Cure(
-                    change,
-                    say(
-                        "catch-runs-over-water",
-                        "Nothing runs over, and no water is older than {oldest}.",
-                        oldest=Amount.hours(run.oldest_hours),
-                    ),
-                )
+    for change, other in _tried(garden, system):
+        weeks = _weeks_with(garden, other)
+        open_weeks = [week for week in weeks if week.by_part]
+        if not open_weeks or not all(_keeps_up(week, other) for week in open_weeks):
+            continue
+        oldest = max(week.oldest_hours for week in open_weeks)
+        if oldest <= MOST_HOURS:
+            outcome = say(
+                "catch-runs-over-water",
+                "Nothing runs over, and no water is older than {oldest}.",
+                oldest=Amount.hours(oldest),
             )
+            cures.append(Cure(change, outcome))
     return tuple(cures[:3])
+
+
+def _weeks_with(garden: Garden, other: Greywater) -> tuple[WashWeek, ...]:
+    """The weeks with another drum in the same place; none if its lines could not be solved."""
+    drums = tuple(other if grey.id == other.id else grey for grey in garden.greywaters)
+    try:
+        return washing_week.weeks_of(garden.model_copy(update={"greywaters": drums}), other)
+    except PlanError:
+        return ()
+
+
+def _tried(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Greywater]]:
+    """Single changes of the drum, the smallest first."""
+    is_pumped = any(week.run.is_pumped for week in washing_week.weeks_of(garden, system))
+    has_lines = washing_week.has_lines(garden, system)
+    if is_pumped and system.pump_off_m3 > 0:
+        yield (
+            say("catch-set-float-pump", "Set the float so that the pump empties the drum."),
+            system.model_copy(update={"pump_off_m3": 0.0}),
+        )
+    if not is_pumped and system.outlet_height_m > 0:
+        yield (
+            say("catch-lower-outlet", "Set the outlet at the very bottom of the drum."),
+            system.model_copy(update={"outlet_height_m": 0.0}),
+        )
+    for by in RAISED if not is_pumped else ():
+        yield (
+            say("catch-raise-drum", "Raise the drum by {by}.", by=Amount(by, "height")),
+            system.model_copy(update={"stand_m": system.stand_m + by}),
+        )
+    for factor in (1.5, 2.0, 3.0):
+        if not is_pumped and not has_lines:
+            wider = system.model_copy(update={"bore_m": system.bore_m * factor})
+            yield (
+                say(
+                    "catch-wider-hose",
+                    "A hose {bore} wide inside.",
+                    bore=Amount(wider.bore_m, "bore"),
+                ),
+                wider,
+            )
+        bigger = _of_size(system, factor)
+        yield (
+            say("catch-larger-drum", "A drum of {drum}.", drum=Amount(bigger.drum_m3, "volume")),
+            bigger,
+        )
+    smaller = _of_size(system, 0.5)
+    yield (
+        say("catch-smaller-drum", "A drum of only {drum}.", drum=Amount(smaller.drum_m3, "volume")),
+        smaller,
+    )
+
+
+def _of_size(system: Greywater, factor: float) -> Greywater:
+    """The drum so many times as wide, its float at the same heights."""
+    return system.model_copy(
+        update={
+            "drum_m3": system.drum_m3 * factor,
+            "pump_on_m3": system.pump_on_m3 * factor,
+            "pump_off_m3": system.pump_off_m3 * factor,
+        }
+    )

@@ -9,6 +9,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
+from euhydra.planner.catch import washing_week
 from euhydra.planner.water import zones
 
 CHOSEN = "Your own order."
@@ -57,15 +58,16 @@ class SourceOrder:
 def order_of(garden: Garden, part: Drinker) -> SourceOrder:
     """The part's own order of what is joined to it, or that which suits its crops."""
     rule = greywater_rule(garden, part)
-    led = [grey for grey in garden.greywaters if grey.bed_id == part.id]
+    led = [grey for grey in garden.greywaters if part in washing_week.led_to(garden, grey)]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)
     greywaters = led if rule.is_allowed else []
     piped = {zone.source.id for zone in zones.zones_to(garden, part.id)}
-    joined = [source for source in garden.sources if source.id in piped]
-    hand = next((source for source in garden.sources if source.id == part.hand_from), None)
+    lasting: tuple[Store | Tap, ...] = (*garden.stores, *garden.taps)
+    joined = [source for source in lasting if source.id in piped]
+    hand = next((source for source in lasting if source.id == part.hand_from), None)
     known: dict[str, Part] = {p.id: p for p in (*joined, *greywaters)}
     chosen = tuple(known[source] for source in part.sources if source in known)
-    loose = tuple(s for s in garden.sources if s.id in part.sources and s.id not in piped)
+    loose = tuple(s for s in lasting if s.id in part.sources and s.id not in piped)
     if chosen:
         return SourceOrder(part, chosen, hand, _reason(CHOSEN, [], joined, hand), refused, loose)
     likes_it_warm = any(crop.likes_it_warm for crop in _crops_in(garden, part))

@@ -117,17 +117,18 @@ def _sources(told: Hindcast, log: Sequence[LogEntry]) -> list[SourceRow]:
         drawn = float(season.run.drawn_from(tank).sum()) / LITRES_PER_CUBIC_METRE
         metered = _metered(log, {store.id for store in group.stores})
         rows.append(SourceRow(group.name, drawn, metered, None))
-    for i, supply in enumerate(season.supplies):
+    for supply in {part.id: part for part in season.supplies}.values():
+        places = {i for i, each in enumerate(season.supplies) if each.id == supply.id}
         given = sum(
             float(flow.sum())
             for watering, flows in zip(season.works.waterings, season.run.given, strict=True)
             for source, flow in zip(watering.sources, flows, strict=True)
-            if source == i
+            if isinstance(source, int) and source in places
         )
         topped = sum(
             float(litres.sum())
             for top_up, litres in zip(season.works.top_ups, season.run.topped, strict=True)
-            if top_up.supply == i
+            if top_up.supply in places
         )
         reckoned = (given + topped) / LITRES_PER_CUBIC_METRE
         metered = _metered(log, {supply.id})

@@ -14,9 +14,10 @@ from euhydra.garden.sentences import Amount, Sentence, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
 from euhydra.planner.answers import Gap, Mark, Verdict
+from euhydra.planner.catch import greywater
 from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.keeping.winter import Stored, hose_list, spring_list, winter_list
-from euhydra.planner.water import laws
+from euhydra.planner.water import laws, zones
 
 FILTER_STORE, FILTER_MAINS = 1.0, 5.0
 """Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
@@ -119,6 +120,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_filters(chain, log, today),
         *_lines(chain, log, today),
         *_screens(chain.garden, log, today),
+        *_drums(chain.garden, log, today),
         *_batteries(chain.garden, log, today),
         *_fingers(chain, log),
         *_seasons(chain.garden, log, last, first),
@@ -162,6 +164,8 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
         for piece in zone.zone.way.parts:
             if not isinstance(piece, Fitting) or piece.role is not FittingRole.FILTERS:
                 continue
+            if zone.zone.drum is not None:
+                continue  # by its lint: see ``_drums``
             a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
             holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE
             last = _last(log, ("flush", "upkeep"), piece.id)
@@ -253,6 +257,32 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
             ),
             (last or _begun(log, today)) + SCREENS_EVERY,
             store.id,
+            "upkeep",
+            last,
+        )
+
+
+def _drums(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+    """Lint of washing water, in a bag or in the filter of its lines."""
+    for drum in garden.greywaters:
+        days = greywater.lint_days(drum)
+        if days <= 0:
+            continue
+        zone = next((z for z in zones.zones_of(garden) if z.source.id == drum.id), None)
+        own = [p.id for p in zone.way.parts if isinstance(p, Fitting)] if zone else []
+        last = _last(log, ("upkeep", "flush"), drum.id, *own)
+        yield Task(
+            f"lint-{drum.id}",
+            f"Lint bag and filter of “{drum.name}”",
+            say(
+                "keeping-lint",
+                "After {holds} of washing water, every {days} days; look into the drum then: no larvae, no smell, "
+                "its float free.",
+                holds=Amount(drum.lint_m3, "volume"),
+                days=days,
+            ),
+            (last or _begun(log, today)) + timedelta(days=days),
+            drum.id,
             "upkeep",
             last,
         )

@@ -10,6 +10,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.patches import PatchKind
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, PlanError, Verdict
+from euhydra.planner.catch import washing_week
 from euhydra.planner.lay import rules
 from euhydra.planner.lay.rules import RuleBreach
 from euhydra.planner.lay.wetted import Wetting, answer_wetting
@@ -193,7 +194,8 @@ def _verdict(
         for part in zone.zone.watered:
             dry.pop(part.id, None)
     for grey in garden.greywaters:
-        dry.pop(grey.bed_id, None)
+        for part in washing_week.led_to(garden, grey):
+            dry.pop(part.id, None)
     dry = {part_id: part for part_id, part in dry.items() if part.hand_from is None}
     said += [
         say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name)

@@ -15,14 +15,14 @@ from euhydra.garden.joints import Joinable
 from euhydra.garden.kinds import Collection, outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
-from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
+from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe, Pump
 from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, say
-from euhydra.garden.sources import Tap, TapKind
+from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import making_room, rows
+from euhydra.planner.lay import drum_pumps, making_room, rows
 from euhydra.planner.water import laws
 
 PASS_GAP = 0.4
@@ -224,7 +224,9 @@ class Layer:
         """Timer, and what belongs between the source and a drip line; the last one and its place."""
         feed = start.id
         source, there = self._upstream(start)
-        if self.wish.timer:
+        if isinstance(source, Greywater):
+            feed, at = self._emptied(source, feed, at, there)
+        elif self.wish.timer:
             at = self._next_place(at)
             timer = Timer(
                 id=self._id("timer"),
@@ -250,6 +252,17 @@ class Layer:
             feed = fitting.id
         return feed, at
 
+    def _emptied(self, drum: Greywater, feed: str, at: Point, there: set[str]) -> tuple[str, Point]:
+        """A pump in the drum where it is said to have one; no timer, for its water must not wait."""
+        kinds = [kind.id for kind in drum_pumps.sunk_kinds()]
+        if drum.outlet is not DrumOutlet.PUMP or there & set(kinds):
+            return feed, at
+        pump = Pump(
+            id=self._id("pump"), name=self._name("pump"), at=at, begins_at=feed, kind=kinds[0]
+        )
+        self.parts.append(("pumps", pump))
+        return pump.id, at
+
     def _wanted(self, source: Part) -> list[FittingKind]:
         """What belongs between a source and its lines, in order."""
         kinds = list(plumbing.fitting_kinds().values())
@@ -257,6 +270,8 @@ class Layer:
         def first(role: FittingRole) -> FittingKind:
             return next(kind for kind in kinds if kind.role is role)
 
+        if isinstance(source, Greywater):
+            return [first(FittingRole.FILTERS)]  # against lint, whatever the line
         if not isinstance(source, Tap):
             name = self.wish.line
             line = plumbing.pipe_kinds().get(name) or plumbing.drippers().get(name)

@@ -15,7 +15,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import detours, proposed_lines, rows
+from euhydra.planner.lay import detours, drum_pumps, proposed_lines, rows
 from euhydra.planner.lay.proposed_lines import Layer, Wish
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
@@ -44,6 +44,12 @@ def lay_together(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
+    laid = _lay(garden, wishes)
+    pump = drum_pumps.new_pump(laid, garden)
+    return drum_pumps.fitted(laid, pump.id) if pump else laid
+
+
+def _lay(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     if len(wishes) == 1:
         return proposed_lines.lay(garden, wishes[0])
     garden, start, at = proposed_lines.start_of(garden, wishes[0])

@@ -112,6 +112,8 @@ def propose(garden: Garden) -> Proposal:
 def _members(garden: Garden) -> list[Member]:
     found = []
     for zone in zones.zones_of(garden):
+        if zone.drum is not None:
+            continue  # it runs when it fills, and waits for no turn
         try:
             state = solving.solve_zone(zone, zone.levels[zone.usual_level])
         except PlanError:

@@ -13,10 +13,11 @@ from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind
 from euhydra.garden.sentences import Amount, Sentence, say, words
-from euhydra.garden.sources import Tap, TapKind
-from euhydra.garden.stores import Store
+from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Mark, PlanError
+from euhydra.planner.catch import order
+from euhydra.planner.dates import months_in_words
 from euhydra.planner.parts import adapters
 from euhydra.planner.push import drives
 from euhydra.planner.water import laws, solving, zones
@@ -76,7 +77,7 @@ def _islands(garden: Garden) -> Iterator[RuleBreach]:
         here: Part = part
         while isinstance(here, Piece | Pipe) and here.begins_at is not None:
             here = by_id[here.begins_at]
-        if not isinstance(here, Store | Tap):
+        if isinstance(here, Piece | Pipe):
             yield RuleBreach(
                 part,
                 Mark.FAILS,
@@ -167,6 +168,7 @@ def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
 def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
     yield from _head_order(zone)
     yield from _backflow(zone)
+    yield from _washing(zone)
     yield from _filter_before_passages(zone)
     yield from _threads(zone)
     if state is not None:
@@ -230,6 +232,81 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
                 source=source.name,
             ),
         )
+
+
+def _washing(zone: Zone) -> Iterator[RuleBreach]:
+    """Washing water goes where it may, at once, through no clock, and into no other water."""
+    drum = zone.drum
+    joined = [source for source in zone.way.sources if source.id != zone.source.id]
+    if joined and any(isinstance(source, Greywater) for source in zone.way.sources):
+        yield RuleBreach(
+            joined[0],
+            Mark.FAILS,
+            say(
+                "lay-washing-water-joined",
+                "“{one}” and “{other}” are joined by pipe: washing water would run into the other. Take the pipe "
+                "between them out.",
+                one=zone.source.name,
+                other=joined[0].name,
+            ),
+        )
+    if drum is None:
+        yield from _months_of_valves(zone)
+        return
+    for part in zone.watered:
+        rule = order.greywater_rule(zone.garden, part)
+        if not rule.is_allowed:
+            yield RuleBreach(
+                part,
+                Mark.FAILS,
+                say(
+                    "lay-washing-water-refused",
+                    "“{part}” may not have washing water: {reason} Lead “{drum}” elsewhere, and ask your local code.",
+                    part=part.name,
+                    reason=words(rule.reason),
+                    drum=drum.name,
+                ),
+            )
+    for piece in _pieces(zone):
+        if isinstance(piece, Timer):
+            yield RuleBreach(
+                piece,
+                Mark.FAILS,
+                say(
+                    "lay-timer-on-washing-water",
+                    "“{piece}” would hold washing water back until its hour, and it must not stand: take the timer "
+                    "out.",
+                    piece=piece.name,
+                ),
+            )
+    if drum.outlet is DrumOutlet.PUMP and not zone.pumps:
+        yield RuleBreach(
+            drum,
+            Mark.FAILS,
+            say(
+                "lay-drum-lacks-pump",
+                "“{drum}” is emptied by a pump, but none is in its lines: set one in at the drum, or say that it "
+                "empties by gravity.",
+                drum=drum.name,
+            ),
+        )
+
+
+def _months_of_valves(zone: Zone) -> Iterator[RuleBreach]:
+    """Only what runs by itself is shut off by the month: the rest has its timer, or a hand."""
+    for piece in _pieces(zone):
+        if isinstance(piece, Fitting) and piece.open_months:
+            yield RuleBreach(
+                piece,
+                Mark.BUT,
+                say(
+                    "lay-months-without-drum",
+                    "“{piece}” is said to be open in {months}; that counts on washing water alone: elsewhere set "
+                    "the months on the timer.",
+                    piece=piece.name,
+                    months=months_in_words(piece.open_months),
+                ),
+            )
 
 
 def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:

@@ -11,7 +11,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Piece, Pipe
 from euhydra.garden.sentences import Sentence, say, words
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
 from euhydra.planner.parts.uses import Good, Use
@@ -98,6 +98,8 @@ def out_of(garden: Garden, part: Part) -> End:
         return tube_end(part)
     if isinstance(part, Tap):
         return End(Grip.MALE, part.thread or hose)
+    if isinstance(part, Greywater):
+        return End(Grip.MALE, hose)
     if isinstance(part, Store):
         usual = catalogue.find(catalogue.store_kinds(), part.kind).outlet_thread
         return End(Grip.MALE, part.thread or usual or hose)

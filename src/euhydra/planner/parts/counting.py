@@ -17,7 +17,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.garden.stores import Hold, Store
 from euhydra.garden.timers import find_timer
-from euhydra.planner.catch import spouts
+from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import adapters, meetings_drawn, meetings_linked, uses
 from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.parts.meetings import Meeting, Tube, bends, joints_of
@@ -163,7 +163,8 @@ def cuts_of(store: Store, units: System) -> cutting.StandCuts | None:
 
 
 def _stands(garden: Garden) -> Iterator[Use]:
-    for store in garden.stores:
+    drums = (grey.as_store for grey in garden.greywaters)
+    for store in (*garden.stores, *drums):
         if store.stand_m <= 0:
             continue
         cuts = cuts_of(store, garden.units)
@@ -317,7 +318,10 @@ def _greywater(garden: Garden) -> Iterator[Use]:
         yield Use(uses.plain("washing-diverter"), 1, line.id)
         yield Use(uses.plain("surge-drum"), 1, line.id)
         yield Use(uses.plain("lint-bag"), 1, line.id)
-        yield Use(_hose_good(line), line.hose_m, line.id)
+        if washing_week.has_lines(garden, line):
+            continue  # they and their pump are counted with all other pipes and pieces
+        if line.bed_id is not None:
+            yield Use(_hose_good(line), line.hose_m, line.id)
         if line.outlet is DrumOutlet.PUMP:
             yield Use(uses.plain("drain-pump"), 1, line.id)
     for ground in garden.wet_grounds:

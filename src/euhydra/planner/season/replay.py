@@ -37,7 +37,7 @@ class Season:
     """The works and their run, so that either can be tried again with a change.
 
     groups : Stores by level, in the order of the works' tanks.
-    supplies : Taps and greywater, in the order of the works' supplies.
+    supplies : Taps, and drums once for each part that they are led to, as the works' supplies are.
     """
 
     garden: Garden
@@ -170,7 +170,8 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     PlanError : if there is no water at all, or a source cannot be solved.
     """
     groups = groups_of(garden.stores)
-    supplies: tuple[Part, ...] = (*garden.taps, *garden.greywaters)
+    supplied = works.supplies_of(garden)
+    supplies = tuple(part for part, _ in supplied)
     if not groups and not supplies:
         raise PlanError(
             say(
@@ -181,11 +182,11 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     orders = tuple(order_of(garden, way.need.part) for way in ways)
     tanks = tuple(works.tank_of(garden, group, groups, record) for group in groups)
     assembly = works.Assembly(
-        garden, record, groups, tanks, {p.id: i for i, p in enumerate(supplies)}
+        garden, record, groups, tanks, {(p.id, to): i for i, (p, to) in enumerate(supplied)}
     )
     assembled = Waterworks(
         tanks,
-        tuple(Supply(assembly.available(part)) for part in supplies),
+        tuple(Supply(assembly.available(part, to)) for part, to in supplied),
         tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
         tuple(assembly.top_ups()),
         tuple(assembly.transfers()),

@@ -16,7 +16,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.store_groups import Group, group_below
 from euhydra.garden.stores import Store
-from euhydra.planner.catch import greywater, spouts
+from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.catch.order import SourceOrder
 from euhydra.planner.catch.spouts import MM_PER_M
 from euhydra.planner.catch.taps import daily_litres
@@ -25,6 +25,9 @@ from euhydra.planner.time import programme
 from euhydra.planner.water import solving, zones
 
 Floats = NDArray[np.float64]
+
+ANYONE = ""
+"""In place of the id of what a supply is for: whoever wants it."""
 
 CAN_FLOW = 600.0
 """Litres an hour that a person carries in cans. [L h⁻¹] Common practice: a can a minute."""
@@ -54,22 +57,26 @@ def dead_litres(garden: Garden, group: Group) -> float:
 
 @dataclass(frozen=True)
 class Assembly:
-    """What the waterworks are put together from: tanks in the order of `groups`, supplies by id."""
+    """What the waterworks are put together from.
+
+    tanks : In the order of `groups`.
+    supply_at : Places of supplies, by id of a tap, and of a drum with that of what it is led to.
+    """
 
     garden: Garden
     record: DailyWeather
     groups: tuple[Group, ...]
     tanks: tuple[Tank, ...]
-    supply_at: Mapping[str, int]
+    supply_at: Mapping[tuple[str, str], int]
 
     def tank_at(self, store_id: str) -> int:
         return next(i for i, g in enumerate(self.groups) if any(s.id == store_id for s in g.stores))
 
-    def available(self, supply: Part) -> Floats:
+    def available(self, supply: Part, part_id: str) -> Floats:
         if isinstance(supply, Tap):
             return np.full(len(self.record.days), daily_litres(supply))
         assert isinstance(supply, Greywater)
-        return greywater_litres(supply, self.record)
+        return greywater_litres(self.garden, supply, part_id, self.record)
 
     def watering(self, way: Watered, order: SourceOrder) -> Watering:
         is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
@@ -82,7 +89,7 @@ class Assembly:
     def _carried(self, hand: Store | Tap, days: int) -> Line | int:
         """What somebody brings by hand: at most an hour of cans a day from a store."""
         if isinstance(hand, Tap):
-            return self.supply_at[hand.id]
+            return self.supply_at[hand.id, ANYONE]
         tank = self.tank_at(hand.id)
         ends = [self.tanks[tank].dead, self.tanks[tank].capacity]
         curve = DrainCurve.of(ends, [CAN_FLOW, CAN_FLOW])
@@ -90,7 +97,8 @@ class Assembly:
 
     def _source(self, part: Part, way: Watered, hours: Floats) -> Line | int:
         if not isinstance(part, Store):
-            return self.supply_at[part.id]
+            only = way.need.part.id if isinstance(part, Greywater) else ANYONE
+            return self.supply_at[part.id, only]
         tank = self.tank_at(part.id)
         first = way.push.zone if way.push else None
         if first and way.push and first.source.id == part.id:
@@ -117,7 +125,7 @@ class Assembly:
         waters = np.zeros(len(self.record.days), dtype=bool)
         for part in order.sources:
             if isinstance(part, Greywater):
-                waters |= greywater_litres(part, self.record) > 0
+                waters |= greywater_litres(self.garden, part, need.part.id, self.record) > 0
         if not order.sources or any(not isinstance(part, Greywater) for part in order.all):
             waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
         net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
@@ -129,7 +137,7 @@ class Assembly:
         return [
             TopUp(
                 i,
-                self.supply_at[store.topped_by],
+                self.supply_at[store.topped_by, ANYONE],
                 store.top_up_below * self.tanks[i].capacity,
                 store.top_up_to * self.tanks[i].capacity,
                 self._every(store.top_up_every_d),
@@ -160,12 +168,26 @@ class Assembly:
         return found
 
 
-def greywater_litres(system: Greywater, record: DailyWeather) -> Floats:
-    """What a greywater line brings to the bed on each day; none on days with enough rain. [L]"""
+def supplies_of(garden: Garden) -> tuple[tuple[Part, str], ...]:
+    """Taps, which anyone may draw from, and each drum once for everything that it is led to.
+
+    What a bed does not take of its share of washing water soaks away there: no other can have it.
+    """
+    drums = (
+        (grey, part.id) for grey in garden.greywaters for part in washing_week.led_to(garden, grey)
+    )
+    return (*((tap, ANYONE) for tap in garden.taps), *drums)
+
+
+def greywater_litres(
+    garden: Garden, system: Greywater, part_id: str, record: DailyWeather
+) -> Floats:
+    """What a drum brings to a bed or pots on each day; none on days with enough rain. [L]"""
     weekday = programme.weekday_of(record.days)
-    week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE * greywater.share_delivered(system)
+    week = np.array(system.week_m3) * LITRES_PER_CUBIC_METRE
+    shares = [washing_week.share_to(garden, system, part_id, month) for month in range(1, 13)]
     is_dry = record.precip < system.rest_before_m * MM_PER_M
-    return np.asarray(week[weekday] * is_dry)
+    return np.asarray(week[weekday] * np.array(shares)[record.month - 1] * is_dry)
 
 
 def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:

@@ -4,14 +4,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from euhydra.garden import catalogue, plumbing
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import EndKind, Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sources import Greywater
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.parts import meetings_linked
-from euhydra.planner.push import balancing
+from euhydra.planner.push import balancing, drives
 from euhydra.planner.water import laws, solving
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
@@ -193,6 +195,17 @@ def _acts(zone: Zone) -> Iterator[Act]:
     ends = [p for p in zone.pipes if p.id in loose and p.end is EndKind.OPENS and not p.dripper]
     lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
     tubes = sum(p.dripper is not None for p in zone.pipes)
+    for pump in zone.pumps:
+        kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
+        yield Act(
+            f"{stem}-{pump.id}",
+            f"“{pump.name}”, before anything else",
+            say(
+                "steps-pump-first",
+                "Priming: {priming}. Lift its float by hand: it starts; let it down: it stops.",
+                priming=drives.priming(zone, pump, kind),
+            ),
+        )
     yield Act(
         f"{stem}-leaks",
         "Leaks, with everything shut",
@@ -241,6 +254,22 @@ def _acts(zone: Zone) -> Iterator[Act]:
                 count=len(zone.outlets),
             ),
         )
+    if zone.drum is not None:
+        yield _act_of_drum(stem, zone.drum)
+
+
+def _act_of_drum(stem: str, drum: Greywater) -> Act:
+    return Act(
+        f"{stem}-drum",
+        "A drum of clean water",
+        say(
+            "steps-fill-drum",
+            "Fill “{drum}” with {volume} of clean water, and watch: the lines take it all, nothing runs over, and the "
+            "drum is empty again within an hour or two. Only then turn the diverter to it.",
+            drum=drum.name,
+            volume=Amount(drum.drum_m3, "volume"),
+        ),
+    )
 
 
 def _listed(pipes: Sequence[Pipe]) -> str:

@@ -8,9 +8,10 @@ from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout
 from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sources import DrumOutlet
 from euhydra.garden.store_groups import Group, group_of, groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner.catch import spouts
+from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
 from euhydra.planner.store import installing, wet_ground
@@ -293,34 +294,60 @@ def _branch(garden: Garden, spout: Downspout) -> Step:
 
 
 def greywaters(garden: Garden) -> Iterator[Step]:
+    """Diverter, drum and its open hose; lines that are drawn from a drum have steps of their own."""
     for line in garden.greywaters:
+        bed = next((bed for bed in garden.beds if bed.id == line.bed_id), None)
+        has_lines = washing_week.has_lines(garden, line)
+        yield _stand(line.as_store, garden.units)
+        sentences = [
+            say(
+                "steps-ask-local-code",
+                "Ask your local code first, and have the diverter in the house drain fitted by a "
+                "licensed plumber.",
+            ),
+            say(
+                "steps-set-drum",
+                "Set the drum where it stands for good, its outlet {outlet} above its bottom.",
+                outlet=Amount(line.outlet_height_m, "tape"),
+            ),
+            say(
+                "steps-drum-inlet-overflow",
+                "Lead the washing water in above its highest level, {depth}, so that none runs back; at that height "
+                "an overflow back into the sewer, wider than the inlet, with a trap or a mesh against flies.",
+                depth=Amount(line.drum_depth_m, "tape"),
+            ),
+        ]
+        if line.outlet is DrumOutlet.PUMP:
+            sentences.append(
+                say(
+                    "steps-drum-float",
+                    "Set the pump's float so that it starts at {on} in the drum and stops at {off}.",
+                    on=Amount(line.pump_on_m3, "volume"),
+                    off=Amount(line.pump_off_m3, "volume"),
+                )
+            )
+        if not has_lines and bed is not None:
+            sentences.append(
+                say(
+                    "steps-run-hose-steady",
+                    "Run the hose to “{bed}”, {long}, with a steady fall and no low place, to under the mulch.",
+                    bed=bed.name,
+                    long=Amount(line.hose_m, "length"),
+                )
+            )
+        sentences.append(
+            say(
+                "steps-lint-bag-over",
+                "Lint bag over the inlet; label the line “washing water, do not drink”.",
+            )
+        )
         yield Step(
             f"grey-{line.id}",
             f"Washing water: “{line.name}”",
-            (
-                say(
-                    "steps-ask-local-code",
-                    "Ask your local code first, and have the diverter in the house drain fitted by a "
-                    "licensed plumber.",
-                ),
-                say(
-                    "steps-set-drum-outlet",
-                    "Set the drum with its outlet {drop} above the bed.",
-                    drop=Amount(line.drop_m, "tape"),
-                ),
-                say(
-                    "steps-run-hose-steady",
-                    "Run the hose, {long}, with a steady fall and no low place, to under the mulch.",
-                    long=Amount(line.hose_m, "length"),
-                ),
-                say(
-                    "steps-lint-bag-over",
-                    "Lint bag over the inlet; label the line “washing water, do not drink”.",
-                ),
-            ),
+            tuple(sentences),
             "tape, level, spade",
             120,
-            (line.bed_id, line.id),
+            (bed.id, line.id) if bed is not None and not has_lines else (line.id,),
             ("greywater",),
             ("greywater",),
         )

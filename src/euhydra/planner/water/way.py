@@ -20,7 +20,7 @@ from euhydra.garden.pipes import Piece, Pipe, Pump
 from euhydra.garden.plumbing import OutletKind
 from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import say
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water.laws import (
@@ -37,7 +37,7 @@ from euhydra.planner.water.laws import (
 MOST_OUTLETS = 10_000
 """Most outlets of a zone that are solved."""
 
-Source = Store | Tap
+Source = Store | Tap | Greywater
 Joined = Piece | Pipe
 
 
@@ -343,7 +343,7 @@ def _end_node(pipe: Pipe) -> str:
 
 
 def _add_source(builder: NetworkBuilder, source: Source, head: float) -> None:
-    if isinstance(source, Store):
+    if not isinstance(source, Tap):
         builder.add_source(source.id, head)
         return
     # A tap is a fixed head behind a resistance that lets its measured flow out with none left.

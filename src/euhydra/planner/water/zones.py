@@ -15,7 +15,7 @@ from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump, Turn
 from euhydra.garden.sentences import Sentence, say
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer, find_timer
@@ -106,9 +106,17 @@ class Zone:
     @cached_property
     def group(self) -> Group | None:
         """The stores that share its store's level; None on a tap."""
-        if isinstance(self.source, Tap):
-            return None
-        return group_of(self.garden.stores, self.source.id)
+        return group_at(self.garden, self.source)
+
+    @property
+    def vessel(self) -> Store | None:
+        """The store or drum that it begins at; None on a tap."""
+        return vessel_of(self.source)
+
+    @property
+    def drum(self) -> Greywater | None:
+        """The drum of washing water that it begins at: then it runs by itself, whenever that fills."""
+        return self.source if isinstance(self.source, Greywater) else None
 
     @property
     def timer(self) -> TimerKind | None:
@@ -129,6 +137,8 @@ class Zone:
         """What its source is called in a sentence."""
         if isinstance(self.source, Tap):
             return "tap"
+        if isinstance(self.source, Greywater):
+            return "drum"
         return catalogue.find(catalogue.store_kinds(), self.source.kind).noun
 
     @cached_property
@@ -158,10 +168,7 @@ class Zone:
     @property
     def dead_m3(self) -> float:
         """Water that never comes out of the store's tap. [m³]"""
-        if self.group is None:
-            return 0.0
-        assert isinstance(self.source, Store)
-        return self.group.dead_m3(self.source)
+        return self.group.dead_m3(self.vessel) if self.group and self.vessel else 0.0
 
     @property
     def usable_m3(self) -> float:
@@ -182,8 +189,10 @@ class Zone:
             return source.tap_m + laws.static_head(source)
         if self.group and any(s.id == source.id for s in self.group.stores):
             return self.group.level.level_at(self.volume_at(share))
-        other = group_of(self.garden.stores, source.id)
-        dead = other.dead_m3(source)
+        other, vessel = group_at(self.garden, source), vessel_of(source)
+        assert other is not None
+        assert vessel is not None
+        dead = other.dead_m3(vessel)
         return other.level.level_at(dead + share * (other.capacity_m3 - dead))
 
     def head_at(self, share: float) -> float:
@@ -202,6 +211,21 @@ class Zone:
         return self.timer is None or self.head_at_valve(share) >= self.timer.least_opening_head_m
 
 
+def vessel_of(source: Source) -> Store | None:
+    """The store that a source is, or that a drum is to the water in it; None for a tap."""
+    if isinstance(source, Tap):
+        return None
+    return source.as_store if isinstance(source, Greywater) else source
+
+
+def group_at(garden: Garden, source: Source) -> Group | None:
+    """The stores that share the level of a source; None for a tap."""
+    vessel = vessel_of(source)
+    if vessel is None or isinstance(source, Store):
+        return group_of(garden.stores, source.id) if vessel else None
+    return Group((vessel,))
+
+
 def zones_of(garden: Garden) -> tuple[Zone, ...]:
     """Every zone that has an outlet, source by source.
 
@@ -209,24 +233,24 @@ def zones_of(garden: Garden) -> tuple[Zone, ...]:
     takes along what lies between it and the source. What no such piece opens is a zone for each
     way out of the source.
     """
-    return _zones_of(_Same(garden))
+    return _zones_of(SameGarden(garden))
 
 
 @dataclass(frozen=True, eq=False)
-class _Same:
+class SameGarden:
     """A garden as a key: the same one, not one alike, for comparing whole gardens takes long."""
 
     garden: Garden
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and other.garden is self.garden
+        return isinstance(other, SameGarden) and other.garden is self.garden
 
     def __hash__(self) -> int:
         return id(self.garden)
 
 
 @lru_cache(maxsize=8)
-def _zones_of(same: _Same) -> tuple[Zone, ...]:
+def _zones_of(same: SameGarden) -> tuple[Zone, ...]:
     garden = same.garden
     fed: dict[str, list[Joined]] = {}
     for part in garden.fed:
@@ -271,6 +295,32 @@ def _zones_from(
     for after, route in inner:
         zones += _zones_from(garden, source, after, fed, route, head)
     return zones
+
+
+def open_lines(garden: Garden, drum_id: str, month: int) -> Zone | None:
+    """All that stands open on a drum in a month, for nobody is there to open it; None without lines.
+
+    Branches behind a hand valve that is shut in that month are left out.
+
+    Parameters
+    ----------
+    month : January is 1.
+    """
+    drum = next(grey for grey in garden.greywaters if grey.id == drum_id)
+    waiting, found = [drum_id], list[Joined]()
+    while waiting:
+        here = waiting.pop(0)
+        for part in garden.fed:
+            if part.begins_at == here and not _is_shut(part, month):
+                found.append(part)
+                waiting.append(part.id)
+    if not any(isinstance(part, Pipe) and laws.gives(part) for part in found):
+        return None
+    return Zone(drum_id, Way(garden, drum, tuple(found)), None)
+
+
+def _is_shut(part: Joined, month: int) -> bool:
+    return isinstance(part, Fitting) and not part.is_open_in(month)
 
 
 def again(zone: Zone, garden: Garden) -> Zone:
@@ -333,7 +383,7 @@ def no_water(name: str) -> Sentence:
     )
 
 
-def in_garden(zone: Zone, **changes: dict[str, Piece | Pipe | Store]) -> Zone:
+def in_garden(zone: Zone, **changes: dict[str, Piece | Pipe | Store | Greywater]) -> Zone:
     """The zone with some parts of its garden exchanged, by collection and id; joints stay.
 
     Nothing is checked: it is for trying.
@@ -356,7 +406,10 @@ def in_garden(zone: Zone, **changes: dict[str, Piece | Pipe | Store]) -> Zone:
 
 
 def raised(zone: Zone, by: float) -> Zone:
-    """The zone with its stores so much higher. [m]"""
+    """The zone with its stores or its drum so much higher. [m]"""
     assert zone.group is not None
+    if zone.drum is not None:
+        higher = zone.drum.model_copy(update={"stand_m": zone.drum.stand_m + by})
+        return in_garden(zone, greywaters={higher.id: higher})
     stores = {s.id: s.model_copy(update={"stand_m": s.stand_m + by}) for s in zone.group.stores}
     return in_garden(zone, stores=dict(stores))

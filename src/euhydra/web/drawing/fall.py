@@ -147,7 +147,7 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
     source = zone.source
     tick = next((t for t in TICKS[system] if t * paper.scale >= LEAST_BAR), TICKS[system][-1])
     ground = [(stop.height, d) for stop, d in zip(route, distances, strict=True)]
-    vessel = _vessel(source, paper) if isinstance(source, Store) else None
+    vessel = _vessel(zone.vessel, paper) if zone.vessel is not None else None
     first_ground = source.ground_m
     points = [(0.0, paper.y(first_ground)), (WAY_X - 4, paper.y(first_ground))]
     points += [
@@ -182,11 +182,11 @@ def _handles(
     zone: Zone, route: list[Stop], distances: list[float], paper: _Paper
 ) -> Iterator[Handle]:
     """The stand of the store, the terrace at the way's end, a pump on the way."""
-    store = zone.source
-    if isinstance(store, Store) and store.sunk_m == 0:
+    store = zone.vessel
+    if store is not None and store.sunk_m == 0:
         top, base = paper.y(store.overflow_m), paper.y(store.base_m)
         yield Handle(
-            "stores",
+            kind_of(zone.source).collection,
             store.id,
             "stand_m",
             store.stand_m,
@@ -250,8 +250,8 @@ def _paper(zone: Zone, push: PushAnswer, route: list[Stop], length: float) -> _P
     source = zone.source
     things = [source.tap_m, source.ground_m, *(stop.height for stop in route)]
     things += [_ground_of(zone, stop) for stop in route[1:]]
-    if isinstance(source, Store):
-        things += [source.overflow_m, source.base_m]
+    if zone.vessel is not None:
+        things += [zone.vessel.overflow_m, zone.vessel.base_m]
     heads = [push.levels[0].state.heads[stop.node] for stop in route]
     ceiling = min(max([*things, *heads]), max(things) + MOST_HEAD_DRAWN)
     lowest = min(things)

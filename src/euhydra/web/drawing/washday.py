@@ -35,7 +35,7 @@ def draw(answer: WashAnswer, system: System) -> Washday:
     """The heaviest day of `answer`, from an hour before its first water to an hour after its last."""
     first = answer.worst_day * MINUTES_PER_DAY
     day = slice(first, first + MINUTES_PER_DAY)
-    level, inflow = answer.run.level[day], answer.inflow[day]
+    level, inflow = answer.shown.run.level[day], answer.shown.inflow[day]
     begin, end = _hours_shown(level + inflow)
     full = answer.system.drum_m3 * 1000
     bottom = HEIGHT - BOTTOM
@@ -53,7 +53,7 @@ def draw(answer: WashAnswer, system: System) -> Washday:
         DAYS[answer.worst_day],
         f"M{LEFT},{bottom}{points}L{x(end * 60):.1f},{bottom}Z",
         _ticks(inflow, x, TOP - 14, TOP - 6),
-        _ticks(answer.run.overflow[day], x, TOP - 6, TOP + 6),
+        _ticks(answer.shown.run.overflow[day], x, TOP - 6, TOP + 6),
         TOP,
         bottom,
         f"{quantities.show_number(full / 1000, 'volume', system)} {KINDS['volume'].display(system).sign}",

@@ -5,7 +5,7 @@ from typing import Any
 from fastapi import Request
 
 from euhydra.garden.sentences import say
-from euhydra.planner.answers import Figure, Gap
+from euhydra.planner.answers import Figure, Gap, PlanError
 from euhydra.planner.catch import greywater
 from euhydra.planner.catch.order import greywater_rule
 from euhydra.planner.catch.taps import answer_tap
@@ -36,10 +36,13 @@ def _greywater(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(
             None, Gap(say("catch-no-greywater", "There is no greywater line yet: add one."))
         )
-    lines = [greywater.answer_washing(garden, grey) for grey in garden.greywaters]
+    try:
+        lines = [greywater.answer_washing(garden, grey) for grey in garden.greywaters]
+    except PlanError as error:
+        return Shown(None, Gap.of(error))
     worst = worst_of([line.verdict for line in lines])
     drawn = [washday.draw(line, garden.units) for line in lines]
-    rules = [(bed, greywater_rule(garden, bed)) for bed in garden.beds]
+    rules = [(part, greywater_rule(garden, part)) for part in garden.planted]
     return Shown(SeveralAnswers(worst), None, {"lines": lines, "washdays": drawn, "rules": rules})
 
 
