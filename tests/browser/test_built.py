@@ -176,6 +176,12 @@ def lay(page: Page, garden: str, what: str, **choices: str) -> None:
     wish = page.locator("#for-me")
     if not wish.evaluate("e => e.open"):
         wish.locator("summary").first.click()
+    lay_it(page, what, **choices)
+
+
+def lay_it(page: Page, what: str, **choices: str) -> None:
+    """What is asked for in the open form, beside what is checked there already."""
+    wish = page.locator("#for-me")
     wish.get_by_label("For", exact=True).select_option(label=what)
     for name, choice in choices.items():
         wish.locator(f"[name={name}]").select_option(choice)
@@ -225,3 +231,45 @@ def test_a_bed_on_barrel_and_tap_is_not_watered_twice(page: Page, empty):
     expect(page.locator(".answer > .verdict .summary")).to_contain_text("Leave it off")
     page.goto(f"{garden}/card")
     expect(page.get_by_role("heading", name="what to set")).to_have_count(1)
+
+
+def test_the_laundry_in_lines_with_a_second_branch_for_the_dry_months(page: Page, empty):
+    """A drum, its pump with a float, lines to two beds, of which one is open from May to September."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    bed(page, garden, "Currants", "currant", "4 m")
+    bed(page, garden, "Flowers", "flower", "4 m")
+    page.goto(f"{garden}/greywater")
+    fill_form(page, "greywater", {"Name": "Laundry", "Washdays and loads": "Mon 2, Thu, Sat 2"})
+    verdict = page.locator(".verdict .summary").first
+    expect(verdict).to_contain_text("leads nowhere yet")
+    drum = {"Surge drum holds": "120 L", "Ground the drum stands on": "1 m"}
+    fill_form(page, "greywater-drum", drum | {"It empties by": "pump"})
+    page.goto(f"{garden}/lay")
+    wish = page.locator("#for-me")
+    wish.get_by_text("And with it, on the same timer").click()
+    wish.get_by_role("checkbox", name="Flowers").check()
+    wish.locator("[name=valves]").check()
+    lay_it(page, "Currants", begins_at="greywater", line="tape")
+    expect(page.locator("#verdict .summary")).to_contain_text("52 of 52 outlets")
+    page.goto(f"{garden}/lay?at=bed-2-valve")
+    fill_form(page, "bed-2-valve", {"Open in these months": "May to September"})
+    page.goto(f"{garden}/greywater")
+    flowers = page.get_by_role("row", name="Flowers").first
+    expect(flowers).to_contain_text("0 L")
+    expect(page.get_by_role("columnheader", name="May to September")).to_be_visible()
+    expect(verdict).to_have_text("“Currants, Flowers” can have all 250 L a week, at once.")
+    answers(page, garden, "push", "lay", "time", "shares", "need", "years", "build", "steps")
+    page.goto(f"{garden}/time")
+    expect(verdict).to_contain_text("Nothing is set on")
+    # One pump: that in the lines. Its drum, its stand and its lint are on list, steps and upkeep.
+    page.goto(f"{garden}/build")
+    expect(page.get_by_role("row", name="12 V pump, small")).to_have_count(1)
+    expect(page.get_by_role("row", name="Drain pump with float switch")).to_have_count(0)
+    page.goto(f"{garden}/steps")
+    expect(page.get_by_role("heading", name="Washing water: “Laundry”")).to_be_visible()
+    page.goto(f"{garden}/first-run")
+    expect(page.get_by_text("before anything else")).to_be_visible()
+    page.goto(f"{garden}/upkeep")
+    expect(page.get_by_text("Lint bag and filter of “Laundry”").first).to_be_visible()
+    expect(page.get_by_role("link", name="Next: ")).to_have_count(0)

@@ -72,3 +72,11 @@ def test_below_the_first_level_that_gives_water_shares_are_those_of_that_level()
     run = run_drum(inflow, 10.0, lambda level: 1.0)
     volumes, flows = np.array([0.0, 5.0, 10.0]), np.array([[0, 0], [1, 3], [1, 3]], dtype=float)
     assert greywater.shared_out(run, volumes, flows).tolist() == approx([0.5, 1.5])
+
+
+def test_a_wet_bottom_does_not_make_the_next_load_old():
+    inflow = np.zeros(3 * greywater.MINUTES_PER_DAY)
+    inflow[[60, 60 + 2 * greywater.MINUTES_PER_DAY]] = 50.0
+    run = run_drum(inflow, 100.0, FloatPump(lambda level: 10.0, on=20.0, off=0.9))
+    assert run.left == approx(0.9)
+    assert run.oldest_hours < 1

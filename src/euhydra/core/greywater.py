@@ -151,6 +151,8 @@ def run_drum(inflow: Floats, volume: float, outlet: Outlet | FloatPump) -> DrumR
         _leave(waiting, out)
         if waiting and level > STANDING_SHARE * volume:
             oldest = max(oldest, minute - int(waiting[0][0]))
+        elif waiting:
+            waiting = deque([[minute, level]])  # a wet bottom: what comes next is not as old
         levels[minute], outs[minute], overs[minute] = level, out, arriving - taken
     is_pumped = isinstance(outlet, FloatPump)
     starts = outlet.starts if isinstance(outlet, FloatPump) else 0

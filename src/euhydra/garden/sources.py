@@ -200,10 +200,10 @@ class Greywater(Part):
         le=0.01,
     )
     pump_on_m3: float = asked(
-        "Float starts it at", "volume", "Water in the drum.", default=0.04, ge=0.001, le=1
+        "Float starts it at", "volume", "Water in the drum.", default=0.01, ge=0.001, le=1
     )
     pump_off_m3: float = asked(
-        "Float stops it at", "volume", "What stays in the drum.", default=0.005, ge=0, le=1
+        "Float stops it at", "volume", "What stays in the drum.", default=0.001, ge=0, le=1
     )
     lint_m3: float = asked(
         "Clean the lint filter every", "volume", "Of water through it.", default=1.5, ge=0.05, le=50

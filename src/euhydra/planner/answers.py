@@ -21,9 +21,13 @@ class PlanError(ValueError):
 
 @dataclass(frozen=True)
 class Gap:
-    """A station that cannot answer yet, and what it waits for."""
+    """A station that cannot answer yet, and what it waits for.
+
+    mark : How it stands all the same, where nothing is asked of it; None while it waits.
+    """
 
     sentence: Sentence
+    mark: "Mark | None" = None
 
     @classmethod
     def of(cls, error: Exception) -> Self:

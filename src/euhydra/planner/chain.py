@@ -157,7 +157,7 @@ def _zone(
         )
         return ZoneChain(zone, push, Gap(nothing))
     if zone.drum is not None:
-        return ZoneChain(zone, push, Gap(runs_by_itself(zone)))
+        return ZoneChain(zone, push, Gap(runs_by_itself(zone), Mark.WORKS))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
     own = [need for need in known if firsts[need.part.id] == zone]

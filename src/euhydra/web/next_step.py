@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from euhydra.garden.model import Garden
+from euhydra.planner.water.zones import zones_of
 
 
 @dataclass(frozen=True)
@@ -19,12 +20,13 @@ def next_step(garden: Garden, has_weather: bool) -> NextStep | None:
     is_from_pipes = bool(garden.taps or garden.greywaters) and not garden.stores
     is_topped = bool(garden.stores) and all(store.topped_by for store in garden.stores)
     by_hand = bool(garden.planted) and all(part.hand_from for part in garden.planted)
+    timed = any(zone.drum is None for zone in zones_of(garden))
     steps = (
         (has_weather, NextStep("weather", "Say how much it rains")),
         (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "Describe the roof")),
-        (garden.stores or garden.taps, NextStep("store", "Add the barrel")),
+        (garden.stores or is_from_pipes, NextStep("store", "Add the barrel")),
         (garden.planted, NextStep("lay", "Add the bed")),
         (garden.pipes or by_hand, NextStep("lay", "Lay a line in it")),
-        (garden.timers or not garden.pipes, NextStep("time", "Choose your timer")),
+        (garden.timers or not timed, NextStep("time", "Choose your timer")),
     )
     return next((step for is_there, step in steps if not is_there), None)

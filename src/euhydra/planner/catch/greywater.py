@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import greywater
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.greywater import DrumRun
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import GreywaterRule
 from euhydra.garden.drinker import Drinker
@@ -37,6 +38,9 @@ KEPT_BACK = 0.005
 
 EVEN_ENOUGH = 0.75
 """Low-quarter uniformity of the week from which a line counts as even. [-] Common practice for drip."""
+
+LOW_FLOAT = 0.1
+"""Share of the drum at which a float set low starts its pump. [-] Common practice: a hand of water."""
 
 RAISED = (0.3, 0.6)
 """Stands that are tried for a drum that does not keep up, higher than it is. [m]"""
@@ -340,38 +344,7 @@ def _reasons(
             "catch-no-pump-in-lines",
             "The drum is said to be emptied by a pump, but none is in its lines: set one in at the drum, on Lay.",
         )
-    for week in weeks:
-        if not week.by_part:
-            continue  # every valve is shut: to the sewer, as its owner chose
-        if not _keeps_up(week, system):
-            yield say(
-                "catch-drum-keep-week",
-                "The drum does not keep up: {lost} a week run over into the sewer" + _when(weeks),
-                lost=Amount.litres(week.lost),
-                months=months_in_words(week.months),
-            )
-        elif week.clogged and not _runs_through(week.clogged.overflow, system):
-            yield say(
-                "catch-clogged-does-not-keep-up",
-                "With its filter due for cleaning it does not keep up: {lost} a week run over. Clean it sooner"
-                + _when(weeks),
-                lost=Amount.litres(float(week.clogged.overflow.sum())),
-                months=months_in_words(week.months),
-            )
-        if week.oldest_hours > MOST_HOURS:
-            yield say(
-                "catch-water-stands-drum",
-                "Water stands in the drum for {oldest}; a day is the usual limit" + _when(weeks),
-                oldest=Amount.hours(week.oldest_hours),
-                months=months_in_words(week.months),
-            )
-        if week.evenness < EVEN_ENOUGH:
-            yield say(
-                "catch-lines-uneven",
-                "The weakest quarter of its outlets gets {share} of the mean" + _when(weeks),
-                share=Amount(week.evenness, "share"),
-                months=months_in_words(week.months),
-            )
+    yield from _faults_by_months(system, weeks)
     for share in shares:
         if share.part.area_m2 < share.soaks_m2:
             yield say(
@@ -388,9 +361,48 @@ def _reasons(
         )
 
 
-def _when(weeks: tuple[WashWeek, ...]) -> str:
-    """The end of a sentence about one of several weeks."""
-    return ", {months}." if len(weeks) > 1 else "."
+def _faults_by_months(system: Greywater, weeks: tuple[WashWeek, ...]) -> Iterator[Sentence]:
+    """What is wrong in every week is said once, of the worst; the rest with its months."""
+    # Where every valve is shut the water goes to the sewer, as its owner chose.
+    flowing = tuple(week for week in weeks if week.by_part)
+    if not flowing:
+        return
+    told = [list(_faults_of(system, week, f", {months_in_words(week.months)}")) for week in flowing]
+    always = set.intersection(*({fault.code for fault in faults} for faults in told))
+    yield from (f for f in _faults_of(system, _worst(flowing), "") if f.code in always)
+    for faults in told:
+        yield from (fault for fault in faults if fault.code not in always)
+
+
+def _faults_of(system: Greywater, week: WashWeek, when: str) -> Iterator[Sentence]:
+    if not _keeps_up(week.run, system):
+        yield say(
+            "catch-drum-keep-week",
+            "The drum does not keep up: {lost} a week run over into the sewer{when}.",
+            lost=Amount.litres(week.lost),
+            when=when,
+        )
+    elif week.clogged and not _keeps_up(week.clogged, system):
+        yield say(
+            "catch-clogged-does-not-keep-up",
+            "With its filter due for cleaning it does not keep up: {lost} a week run over{when}. Clean it sooner.",
+            lost=Amount.litres(float(week.clogged.overflow.sum())),
+            when=when,
+        )
+    if week.oldest_hours > MOST_HOURS:
+        yield say(
+            "catch-water-stands-drum",
+            "Water stands in the drum for {oldest}{when}; a day is the usual limit.",
+            oldest=Amount.hours(week.oldest_hours),
+            when=when,
+        )
+    if week.evenness < EVEN_ENOUGH:
+        yield say(
+            "catch-lines-uneven",
+            "The weakest quarter of its outlets gets {share} of the mean{when}.",
+            share=Amount(week.evenness, "share"),
+            when=when,
+        )
 
 
 def _lacks_pump(system: Greywater, weeks: tuple[WashWeek, ...]) -> bool:
@@ -399,13 +411,9 @@ def _lacks_pump(system: Greywater, weeks: tuple[WashWeek, ...]) -> bool:
     return has_lines and system.outlet is DrumOutlet.PUMP and not is_pumped
 
 
-def _keeps_up(week: WashWeek, system: Greywater) -> bool:
-    return _runs_through(week.run.overflow, system)
-
-
-def _runs_through(overflow: Floats, system: Greywater) -> bool:
+def _keeps_up(run: DrumRun, system: Greywater) -> bool:
     total = sum(system.week_m3) * LITRES_PER_CUBIC_METRE
-    return float(overflow.sum()) <= KEPT_BACK * total
+    return float(run.overflow.sum()) <= KEPT_BACK * total
 
 
 def _uptake(part: Drinker) -> float:
@@ -418,7 +426,7 @@ def _cures(garden: Garden, system: Greywater) -> tuple[Cure, ...]:
     for change, other in _tried(garden, system):
         weeks = _weeks_with(garden, other)
         open_weeks = [week for week in weeks if week.by_part]
-        if not open_weeks or not all(_keeps_up(week, other) for week in open_weeks):
+        if not open_weeks or not all(_keeps_up(week.run, other) for week in open_weeks):
             continue
         oldest = max(week.oldest_hours for week in open_weeks)
         if oldest <= MOST_HOURS:
@@ -444,6 +452,18 @@ def _tried(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Greywa
     """Single changes of the drum, the smallest first."""
     is_pumped = any(week.run.is_pumped for week in washing_week.weeks_of(garden, system))
     has_lines = washing_week.has_lines(garden, system)
+    if is_pumped:
+        sooner = system.model_copy(
+            update={"pump_on_m3": system.drum_m3 * LOW_FLOAT, "pump_off_m3": 0.0}
+        )
+        yield (
+            say(
+                "catch-lower-float",
+                "Set the float low: the pump starts at {on} in the drum and empties it.",
+                on=Amount(sooner.pump_on_m3, "volume"),
+            ),
+            sooner,
+        )
     if is_pumped and system.pump_off_m3 > 0:
         yield (
             say("catch-set-float-pump", "Set the float so that the pump empties the drum."),

@@ -255,19 +255,21 @@ def _acts(zone: Zone) -> Iterator[Act]:
             ),
         )
     if zone.drum is not None:
-        yield _act_of_drum(stem, zone.drum)
+        yield _act_of_drum(stem, zone, zone.drum)
 
 
-def _act_of_drum(stem: str, drum: Greywater) -> Act:
+def _act_of_drum(stem: str, zone: Zone, drum: Greywater) -> Act:
+    flow = solving.solve_zone(zone, USUAL_LEVEL).flow
     return Act(
         f"{stem}-drum",
         "A drum of clean water",
         say(
             "steps-fill-drum",
-            "Fill “{drum}” with {volume} of clean water, and watch: the lines take it all, nothing runs over, and the "
-            "drum is empty again within an hour or two. Only then turn the diverter to it.",
+            "Fill “{drum}” with {volume} of clean water, and watch: the lines take it all, nothing runs over, and it is "
+            "empty again after about {hours}. Only then turn the diverter to it.",
             drum=drum.name,
             volume=Amount(drum.drum_m3, "volume"),
+            hours=Amount(drum.drum_m3 / flow if flow > 0 else 0.0, "hours"),
         ),
     )
 

@@ -309,6 +309,11 @@ def greywaters(garden: Garden) -> Iterator[Step]:
                 "steps-set-drum",
                 "Set the drum where it stands for good, its outlet {outlet} above its bottom.",
                 outlet=Amount(line.outlet_height_m, "tape"),
+            )
+            if line.outlet_height_m > 0
+            else say(
+                "steps-set-drum-low",
+                "Set the drum where it stands for good, its outlet or its pump at the very bottom.",
             ),
             say(
                 "steps-drum-inlet-overflow",

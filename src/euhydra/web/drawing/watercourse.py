@@ -183,6 +183,9 @@ def _time(chain: Chain) -> Station:
     hands = [part for part in chain.garden.planted if part.hand_from]
     if isinstance(answer, Gap) and hands and not isinstance(chain.season, Gap):
         return Station("time", "Time", Amount(len(hands), "plain"), "by hand", Mark.WORKS)
+    alone = [zone for zone in chain.zones if zone.zone.drum is not None]
+    if isinstance(answer, Gap) and answer.mark:
+        return Station("time", "Time", Amount(len(alone), "plain"), "by itself", answer.mark)
     if isinstance(answer, Gap):
         return Station("time", "Time", None, "", None)
     longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)

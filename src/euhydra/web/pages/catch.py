@@ -30,7 +30,7 @@ def _catch(request: Request, desk: Desk, at: str) -> Shown:
 
 def _greywater(request: Request, desk: Desk, at: str) -> Shown:
     garden = desk.revision.garden
-    if not garden.beds:
+    if not garden.planted:
         return Shown(None, NO_BED)
     if not garden.greywaters:
         return Shown(

@@ -85,6 +85,8 @@ PAGE = StationPage(
         "roof",
         "store",
         "tap",
+        "greywater",
+        "drum",
     ),
     parts=_chosen,
     turns_to_new=True,

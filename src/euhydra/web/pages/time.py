@@ -81,13 +81,14 @@ def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:
-    return None if isinstance(zone.time, Gap) else zone.time.verdict.mark
+    return zone.time.mark if isinstance(zone.time, Gap) else zone.time.verdict.mark
 
 
 def _before(desk: Desk, at: str) -> str:
     """Of a zone without a timer, the piece that its timer is set before."""
     zone = desk.chain.zone(at)
-    return "" if isinstance(zone, Gap) or zone.zone.timer else zone.zone.way.parts[0].id
+    is_set = isinstance(zone, Gap) or zone.zone.timer or zone.zone.drum
+    return "" if isinstance(zone, Gap) or is_set else zone.zone.way.parts[0].id
 
 
 PAGE = StationPage(
