@@ -13,6 +13,7 @@ from euhydra.planner.push import cures, lengths, shortfalls
 from euhydra.planner.push.drives import Drive, compare
 from euhydra.planner.push.lengths import LengthLimit
 from euhydra.planner.push.shortfalls import EVEN, Duty, Shortfall
+from euhydra.planner.push.slowing import Slowing, slowings_of
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
@@ -79,6 +80,11 @@ class PushAnswer:
     def drives(self) -> tuple[Drive, ...]:
         """Gravity and pump side by side."""
         return compare(self.zone, self.duty)
+
+    @cached_property
+    def slowings(self) -> tuple[Slowing, ...]:
+        """Its drilled pipes: whether friction or the slowing water rules in each."""
+        return tuple(slowings_of(self.usual.state))
 
     @cached_property
     def limits(self) -> tuple[LengthLimit, ...]:
