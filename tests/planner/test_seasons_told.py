@@ -151,7 +151,8 @@ def test_warm_crops_wait_for_the_sun_on_a_cold_tap(chain):
     answer = next(t for t in times(chain) if t.zone.name == "Bottom step")
     plan = dayplan.plan_day(times(chain), 7)
     assert min(plan.starts_of(answer.zone)) >= dayplan.WARM_HOUR
-    assert answer.zone in plan.shifted
+    assert answer.zone in plan.warmed
+    assert answer.zone not in plan.shifted
 
 
 def test_runs_that_cannot_end_in_time_are_named(chain):

@@ -8,7 +8,7 @@ import numpy as np
 from euhydra.core import climate
 from euhydra.core.climate import MonthlyNormals
 from euhydra.core.weather import DailyWeather
-from euhydra.garden.sentences import Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say
 
 FIRST_YEAR = 2001
 """First calendar year of made-up days: they are no forecast, so they lie in the past."""
@@ -18,6 +18,13 @@ YEARS = 10
 
 SEED = 20010101
 """Seed of the made-up days: the same months give the same days everywhere."""
+
+
+MOST_A_YEAR = 13000.0
+"""Rain of a year that falls nowhere. [mm] The wettest places have some 11,900, from memory."""
+
+LEAST_ON_A_WET_DAY = 0.5
+"""Rain of a mean wet day that is none anywhere. [mm] Our choice: a day counts as wet from 0.2 to 1 mm on."""
 
 
 class NormalsError(ValueError):
@@ -64,8 +71,34 @@ def check(columns: Mapping[str, Sequence[float | None]]) -> None:
             faults["wet_days", i + 1] = say(
                 "months-no-wet-day", "rain needs at least one wet day; leave it empty if unknown."
             )
+    faults = faults or _wrong_unit(columns)
     if faults:
         raise NormalsError(faults)
+
+
+def _wrong_unit(columns: Mapping[str, Sequence[float | None]]) -> dict[tuple[str, int], Sentence]:
+    """Rain that each month might have but no year: typed in another unit, as it seems."""
+    year = sum(rain or 0.0 for rain in columns["precip_mm"])
+    wet = [days for days in columns["wet_days"] if days is not None]
+    if year > MOST_A_YEAR:
+        return {
+            ("precip_mm", 1): say(
+                "months-too-much-for-a-year",
+                "together that is {year} a year, more than falls anywhere: are they in another "
+                "unit? Type the unit with each, such as 70 mm or 2.8 in.",
+                year=Amount(year / 1000, "rain"),
+            )
+        }
+    if len(wet) == len(columns["precip_mm"]) and 0 < year < LEAST_ON_A_WET_DAY * sum(wet):
+        return {
+            ("precip_mm", 1): say(
+                "months-too-little-on-wet-days",
+                "on so many wet days that is {day} a wet day, less than makes one: is it another unit? Type the unit "
+                "with each, such as 70 mm or 2.8 in.",
+                day=Amount(year / sum(wet) / 1000, "rain"),
+            )
+        }
+    return {}
 
 
 def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS) -> DailyWeather:

@@ -246,10 +246,20 @@ def _verdict(
         say(
             "season-begins-later-asked",
             "“{zone}” begins later than asked: until then its source or its timer is busy with "
-            "another zone, or its water is too cold.",
+            "another zone.",
             zone=zone.name,
         )
         for zone in plan.shifted
+    ]
+    reasons += [
+        say(
+            "season-waits-for-warmth",
+            "“{zone}” begins at {hour}, not before: the water is cold and what grows there likes it warm, so wait "
+            "until the sun is on the hose (common practice).",
+            zone=zone.name,
+            hour=hour_in_words(dayplan.WARM_HOUR),
+        )
+        for zone in plan.warmed
     ]
     return Verdict(
         Mark.WORKS,

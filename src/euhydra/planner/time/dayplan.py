@@ -56,12 +56,14 @@ class DayPlan:
     """The slots of a day on which every zone runs, by time.
 
     late : Zones that do not end within the time that is allowed them.
-    shifted : Zones that begin later than asked, since their source was taken.
+    shifted : Zones that begin later than they might, since their source was taken.
+    warmed : Zones that begin later than asked, since their cold water is for crops that like it warm.
     """
 
     slots: tuple[Slot, ...]
     late: tuple[Late, ...]
     shifted: tuple[Zone, ...]
+    warmed: tuple[Zone, ...] = ()
 
     def starts_of(self, zone: Zone) -> list[float]:
         """When a zone's runs begin. [s]"""
@@ -80,12 +82,14 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     for answer in due:
         own = _place(answer, month, slots)
         slots += own
-        if own[0].start > _asked(answer) + 60:
+        if own[0].start > _wished(answer) + 60:
             shifted.append(answer.zone)
         over = own[-1].end - _wished(answer) - answer.zone.window_s
         if not _is_spread(answer, month) and over > 60:
             late.append(Late(answer.zone, over))
-    return DayPlan(tuple(sorted(slots, key=lambda s: s.start)), tuple(late), tuple(shifted))
+    warmed = tuple(answer.zone for answer in due if _wished(answer) > _asked(answer) + 60)
+    ordered = tuple(sorted(slots, key=lambda slot: slot.start))
+    return DayPlan(ordered, tuple(late), tuple(shifted), warmed)
 
 
 def lone_slot(answer: TimeAnswer, minutes: float) -> Slot:
