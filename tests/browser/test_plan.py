@@ -382,3 +382,31 @@ def test_files_that_are_not_what_they_should_be(
         plan.get_by_role("button", name=button).click()
     expect(plan.locator("#tracing .fault-box")).to_contain_text(words)
     assert plan.evaluate("Alpine.$data(document.querySelector('.plan')).revision") == before
+
+
+def test_several_beds_are_changed_by_one_form(plan: Page):
+    for number, bed in enumerate(("top-bed", "middle-bed", "bottom-bed")):
+        plan.mouse.move(*middle_of(plan, bed))
+        if number:
+            plan.keyboard.down("Shift")
+        plan.mouse.down()
+        plan.mouse.up()
+        plan.keyboard.up("Shift")
+    form = plan.locator("#several-bed")
+    expect(form.get_by_role("heading")).to_have_text("Bed: 3 together")
+    crop = form.get_by_label("Crop", exact=True)
+    expect(crop).to_have_value("")  # a different one in each
+    form.get_by_label("Raised above the ground").fill("far")
+    form.get_by_label("Soil", exact=True).select_option("sandy-loam")
+    with plan.expect_navigation():
+        form.get_by_role("button", name="Save").click()
+    expect(form.locator(".fault")).to_be_visible()  # with the rest as it was typed
+    expect(form.get_by_label("Soil", exact=True)).to_have_value("sandy-loam")
+    form.get_by_label("Raised above the ground").fill("35 cm")
+    with plan.expect_navigation():
+        form.get_by_role("button", name="Save").click()
+    until(plan, "Alpine.$data(document.querySelector('.plan')).view !== null")
+    beds = [part(plan, bed) for bed in ("top-bed", "middle-bed", "bottom-bed")]
+    assert {bed["soil"] for bed in beds} == {"sandy-loam"}
+    assert [bed["raised_m"] for bed in beds] == pytest.approx([0.35] * 3)
+    assert len({bed["crop"] for bed in beds}) == 3

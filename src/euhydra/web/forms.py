@@ -34,6 +34,7 @@ class FieldView:
     """A field as the template shows it.
 
     clears : Whether an optional choice may be taken back to nothing.
+    differs : Whether several parts that it is asked of have different values of it.
     kind : `text`, `count`, `quantity`, `choice`, `order`, `weekdays` or `date`.
     """
 
@@ -49,6 +50,7 @@ class FieldView:
     is_optional: bool = False
     clears: bool = False
     is_link: bool = False
+    differs: bool = False
 
 
 @dataclass(frozen=True)
@@ -56,7 +58,7 @@ class FormView:
     """A form as the template shows it; `fault` is about the whole of it.
 
     id : Of its place on the page.
-    part_id : Of the part it is about; "" for one that it would add.
+    part_id : Of the part it is about, or of several with blanks between; "" for one that it would add.
     """
 
     id: str
@@ -72,6 +74,11 @@ class FormView:
     def is_new(self) -> bool:
         """Whether it adds a part."""
         return not self.part_id
+
+    @property
+    def is_about_several(self) -> bool:
+        """Whether it changes several parts at once."""
+        return " " in self.part_id
 
     @property
     def has_errors(self) -> bool:

@@ -24,6 +24,7 @@ from euhydra.web.drawing import (
     plan,
     plan_shapes,
 )
+from euhydra.web.forms import NoSuchPartError
 from euhydra.web.pages.plan_edits import told_of_faults
 from euhydra.web.pages.station import (
     Shown,
@@ -103,7 +104,10 @@ def show_refused(request: Request, desk: Desk, typed: Typed, fault: str, status:
 def part(request: Request, garden_id: RowId, db: Db, at: str) -> Response:
     """The forms of the part that is chosen on the plan."""
     revision = gardens.current(db, garden_id)
-    views = forms_of_part(revision.garden, at)
+    try:
+        views = forms_of_part(revision.garden, at)
+    except NoSuchPartError as error:
+        raise HTTPException(404, str(error)) from None
     if not views:
         raise HTTPException(404, "There is no such part.")
     carried = carried_by(revision.garden, at)

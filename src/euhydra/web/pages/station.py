@@ -15,6 +15,7 @@ from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
+from euhydra.web.forms_on_several import forms_of_several, ids_of
 from euhydra.web.part_forms import PART_FORMS, PartForm
 
 NOTHING_YET = Gap(
@@ -163,7 +164,10 @@ def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:
     """A part's own form, then those that ask more about it; last the forms that add one."""
     garden = desk.revision.garden
     keys = [PART_FORMS[key] for key in page.form_keys]
+    several = ids_of(at)
     shown: list[FormView] = []
+    if len(several) > 1 and page.turns_to_new:
+        shown += forms_of_several(garden, several, tuple(keys))
     for form in keys:
         beside = [f for f in keys if f.collection == form.collection]
         if form.is_facet and (beside[0] is not form or any(not f.is_facet for f in beside)):
@@ -186,8 +190,11 @@ def _views_of(
 
 
 def forms_of_part(garden: Garden, part_id: str) -> list[FormView]:
-    """The form of one part, and those that ask more about it."""
+    """The form of one part, or of several, and those that ask more about it."""
     keys = list(PART_FORMS.values())
+    several = ids_of(part_id)
+    if len(several) > 1:
+        return forms_of_several(garden, several, tuple(keys))
     for form in keys:
         if not form.is_facet and any(p.id == part_id for p in getattr(garden, form.collection)):
             return _views_of(garden, part_id, form, keys)

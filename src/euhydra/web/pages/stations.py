@@ -4,10 +4,12 @@ from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import Response
 from starlette.routing import Match
 
+from euhydra.garden.model import Garden
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, RowId, Typed, open_desk
 from euhydra.web.forms import FormError, FormOn, NoSuchPartError
+from euhydra.web.forms_on_several import FormOnSeveral, ids_of
 from euhydra.web.pages import (
     away,
     bench,
@@ -31,7 +33,7 @@ from euhydra.web.pages import (
     years,
 )
 from euhydra.web.pages.station import StationPage, back_to, based_on, show_page
-from euhydra.web.part_forms import PART_FORMS
+from euhydra.web.part_forms import PART_FORMS, PartForm
 
 router = APIRouter()
 
@@ -102,10 +104,10 @@ def save_part(
     garden = desk.revision.garden
     try:
         before = page.before(desk, at)
-        form = FormOn.of(PART_FORMS[key], garden, typed.get("part_id", ""), before)
+        form = _form_on(PART_FORMS[key], garden, typed.get("part_id", ""), before)
     except NoSuchPartError as error:
         raise HTTPException(409, str(error)) from None
-    if form.part is None and not form.can_be_asked:
+    if isinstance(form, FormOn) and form.part is None and not form.can_be_asked:
         raise HTTPException(409, "Something this leads to is not there yet: add that first.")
     try:
         changed = form.read(typed)
@@ -118,6 +120,13 @@ def save_part(
     known = {part.id for part in garden.parts}
     added = [part.id for part in getattr(changed, form.form.collection) if part.id not in known]
     return back_to(request, garden_id, station, added[0] if added and page.turns_to_new else at)
+
+
+def _form_on(form: PartForm, garden: Garden, part_id: str, before: str) -> FormOn | FormOnSeveral:
+    ids = ids_of(part_id)
+    if len(ids) > 1:
+        return FormOnSeveral.of(form, garden, ids)
+    return FormOn.of(form, garden, part_id, before)
 
 
 def _page(station: str) -> StationPage:

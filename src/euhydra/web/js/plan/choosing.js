@@ -5,6 +5,8 @@ import { SVG, north } from "./paper.js";
 import * as parts from "./parts.js";
 import { lengthOf } from "./snap.js";
 
+const MOST_ASKED = 40; // more are no longer one form, but a mistake
+
 // Where the chosen part's form stands, beside the drawing.
 export function beside() {
   return document.getElementById("chosen");
@@ -24,7 +26,8 @@ export const choosing = {
   choose(ids, isMore) {
     this.chosen = isMore ? [...new Set([...this.chosen.filter((id) => !ids.includes(id)), ...ids.filter((id) => !this.chosen.includes(id))])] : ids;
     this.markChosen();
-    if (this.chosen.length === 1) this.askPart(this.chosen[0]);
+    const kinds = new Set(this.chosen.map((id) => this.parts[id].collection));
+    if (kinds.size === 1 && this.chosen.length <= MOST_ASKED) this.askPart(this.chosen.join(" "));
     else beside().replaceChildren();
   },
   // A band drawn with Shift over the paper chooses what has its middle in it, besides what is chosen.
@@ -69,8 +72,9 @@ export const choosing = {
   metres(m) {
     return this.unit === "ft" ? `${(m / 0.3048).toFixed(1)} ft` : `${m.toFixed(2)} m`;
   },
-  async askPart(id) {
-    await this.showBeside(`${this.$root.dataset.about}?${new URLSearchParams({ at: id })}`);
+  // The form of one part, or one form for several of a kind: ids with blanks between.
+  async askPart(ids) {
+    await this.showBeside(`${this.$root.dataset.about}?${new URLSearchParams({ at: ids })}`);
   },
   async askOutlet(circle) {
     const { zone, node } = circle.dataset;

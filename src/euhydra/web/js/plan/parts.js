@@ -29,7 +29,7 @@ export function endsOf({ collection, part }) {
   return [at];
 }
 
-const PIECES = ["stores", "taps", "timers", "fittings", "pumps"];
+const PIECES = ["stores", "taps", "greywaters", "timers", "fittings", "pumps"];
 const LEAST_REACH = 0.15; // metres: the sign of a piece is as large
 
 /**
