@@ -13,9 +13,9 @@ from euhydra.planner.answers import Mark
 from euhydra.planner.lay import proposed_lines, proposed_zones, rules
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.lay.proposed_lines import Method, Wish
-from euhydra.planner.push import balancing, cures, drives, lengths, shortfalls
+from euhydra.planner.push import cures, drives, grading, lengths, shortfalls
 from euhydra.planner.push.answer import answer_push
-from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water import laws, solving, throttling, zones
 from gardens import long_row, one_barrel, with_part
 from told import faults_in
 
@@ -121,7 +121,7 @@ def test_throttling_brings_every_branch_to_its_due():
     zone = zones.zone_named(uneven())
     assert {part.name for part in zone.watered} == {"Middle step", "Low bed"}
     assert solving.solve_zone(zone, 0.5).lowest_share < shortfalls.EVEN
-    throttled = balancing.throttle(zone)
+    throttled = throttling.throttle(zone)
     assert throttled is not None
     assert solving.solve_zone(throttled.zone, 0.5).lowest_share > 0.97
     low, middle = sorted(throttled.branches, key=lambda b: -b.loss)
@@ -136,12 +136,12 @@ def test_throttling_brings_every_branch_to_its_due():
 def test_graded_holes_are_real_drills_and_even_out_a_drilled_pipe():
     zone = zones.zone_named(long_row(40.0, "hole-1"))
     before = solving.solve_zone(zone, 0.5)
-    graded = balancing.grade_holes(zone, "m")
+    graded = grading.grade_holes(zone, "m")
     assert graded is not None
     after = solving.solve_zone(graded.zone, 0.5)
     assert after.low_quarter > before.low_quarter
     assert "mm" in graded.said
-    inches = balancing.grade_holes(zone, "i")
+    inches = grading.grade_holes(zone, "i")
     assert " in" in inches.said
 
 

@@ -14,9 +14,8 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import diagnosis, hindcast, lessons, measurements, report, upkeep
 from euhydra.planner.keeping.advice import Advice, _setting, readings
 from euhydra.planner.keeping.drift import drifts
-from euhydra.planner.push import balancing
 from euhydra.planner.steps import first_run
-from euhydra.planner.water import solving, zones
+from euhydra.planner.water import solving, throttling, zones
 
 TODAY = date(2026, 7, 20)
 
@@ -392,9 +391,9 @@ def test_branches_are_balanced_by_cup(planned):
     found = first_run.answer_first_run(zone, [])
     assert [s.name for s in found.settings] == ["Top step", "Currant hedge"]
     assert sum(s.is_open for s in found.settings) == 1
-    throttled = balancing.throttle(zone)
-    state = solving.solve_zone(throttled.zone, balancing.LEVEL)
-    for setting, (_, own) in zip(found.settings, balancing.branches_of(zone), strict=True):
+    throttled = throttling.throttle(zone)
+    state = solving.solve_zone(throttled.zone, throttling.LEVEL)
+    for setting, (_, own) in zip(found.settings, throttling.branches_of(zone), strict=True):
         assert setting.cup.value == approx(60 * state.outlet_flow[own[0]], rel=1e-9)
     first, _ = found.settings
     assert first.valve is None  # there is none on the plan yet

@@ -57,5 +57,5 @@ def test_parts_of_different_kinds_share_no_form_and_one_that_is_gone_is_told():
     with pytest.raises(NoSuchPartError):
         forms_of_several(garden, ("top-bed", "gone"), forms)
     own = forms_of_several(garden, ("top-bed", "middle-bed"), forms)
-    assert [view.key for view in own][0] == "bed"
+    assert own[0].key == "bed"
     assert all(view.is_about_several for view in own)

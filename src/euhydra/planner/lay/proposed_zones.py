@@ -12,8 +12,8 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch import taps
-from euhydra.planner.push import balancing, shortfalls
-from euhydra.planner.water import solving, zones
+from euhydra.planner.push import shortfalls
+from euhydra.planner.water import solving, throttling, zones
 from euhydra.planner.water.zones import Zone
 
 LIKE_HOURS = 1.25
@@ -118,7 +118,7 @@ def _members(garden: Garden) -> list[Member]:
             state = solving.solve_zone(zone, zone.levels[zone.usual_level])
         except PlanError:
             continue
-        for branch, own in balancing.branches_of(zone):
+        for branch, own in throttling.branches_of(zone):
             part = next(p for p in zone.watered if p.id == zone.outlets[own[0]].waters)
             flow = float(state.outlet_flow[own].sum())
             if flow <= 0:

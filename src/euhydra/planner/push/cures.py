@@ -12,9 +12,9 @@ from euhydra.garden.sentences import Amount, Sentence, listed, lowered, say, wor
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Cure, PlanError
-from euhydra.planner.push import balancing, drives, shortfalls, splitting
+from euhydra.planner.push import drives, grading, shortfalls, splitting
 from euhydra.planner.push.shortfalls import Duty
-from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water import laws, solving, throttling, zones
 from euhydra.planner.water.zones import Zone
 
 RAISE_STEPS = {System.METRIC: 0.05, System.US: quantities.to_si(2.0, "in", "height")}
@@ -230,7 +230,7 @@ def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
 
 
 def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
-    throttled = balancing.throttle(zone)
+    throttled = throttling.throttle(zone)
     if throttled is None or not shortfalls.works(throttled.zone, duty):
         return None
     branches = [
@@ -254,7 +254,7 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
 
 def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
     for drill_set in ("m", "i"):
-        graded = balancing.grade_holes(zone, drill_set)
+        graded = grading.grade_holes(zone, drill_set)
         if graded and shortfalls.works(graded.zone, duty):
             return Cure(
                 say("push-graded-holes", "Graded holes: {said}.", said=graded.said),

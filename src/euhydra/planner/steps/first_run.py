@@ -1,6 +1,6 @@
 """The first run of a zone: in what order, what should come out where, and what was measured."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -13,8 +13,8 @@ from euhydra.garden.sources import Greywater
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.parts import meetings_linked
-from euhydra.planner.push import balancing, drives
-from euhydra.planner.water import laws, solving
+from euhydra.planner.push import drives
+from euhydra.planner.water import laws, solving, throttling
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
@@ -136,13 +136,20 @@ class FirstRun:
     verdict: Verdict
 
 
-def answer_first_run(zone: Zone, log: Sequence[LogEntry], fill: Figure | None = None) -> FirstRun:
+def answer_first_run(
+    zone: Zone,
+    log: Sequence[LogEntry],
+    fill: Figure | None = None,
+    asks: Mapping[str, float] | None = None,
+) -> FirstRun:
     """What to do and to measure, with what the log says of it.
 
     Parameters
     ----------
     log : Oldest first.
     fill : How long the reserves under its pots take to fill, where there are any.
+    asks : What each of its beds and pots should get, by which its branches are set against each
+        other; by their area where that is not known.
 
     Raises
     ------
@@ -159,7 +166,7 @@ def answer_first_run(zone: Zone, log: Sequence[LogEntry], fill: Figure | None = 
         said,
         tuple(_acts(zone)),
         points,
-        tuple(_settings(zone, log)),
+        tuple(_settings(zone, log, asks)),
         fill,
         fills[-1] if fills else None,
         _verdict(zone.name, points),
@@ -330,16 +337,18 @@ def measured_flow(entry: LogEntry) -> float:
     return volume / seconds
 
 
-def _settings(zone: Zone, log: Sequence[LogEntry]) -> Iterator[BranchSetting]:
-    throttled = balancing.throttle(zone) if _has_throttles(zone) else None
+def _settings(
+    zone: Zone, log: Sequence[LogEntry], asks: Mapping[str, float] | None
+) -> Iterator[BranchSetting]:
+    throttled = throttling.throttle(zone, asks) if _has_throttles(zone) else None
     if throttled is None:
         return
     try:
-        state = solving.solve_zone(throttled.zone, balancing.LEVEL if zone.group else 1.0)
+        state = solving.solve_zone(throttled.zone, throttling.LEVEL if zone.group else 1.0)
     except PlanError:
         return
     least = min(branch.loss for branch in throttled.branches)
-    for branch, (_, own) in zip(throttled.branches, balancing.branches_of(zone), strict=True):
+    for branch, (_, own) in zip(throttled.branches, throttling.branches_of(zone), strict=True):
         line = zone.outlets[own[0]].pipe.id
         yield BranchSetting(
             branch.name,
@@ -359,7 +368,7 @@ def _valve_before(zone: Zone, pipe: Pipe) -> str | None:
 
 def _has_throttles(zone: Zone) -> bool:
     """Whether there is more than one branch to be set against another."""
-    return len(balancing.branches_of(zone)) > 1 and any(
+    return len(throttling.branches_of(zone)) > 1 and any(
         isinstance(p, Fitting | Pipe) for p in zone.way.parts
     )
 

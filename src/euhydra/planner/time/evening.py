@@ -1,13 +1,16 @@
 """Several beds on one timer: which of them gets more than it asks, and what would even them."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.planner.answers import Cure
+from euhydra.planner.answers import Cure, PlanError
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time import settings
 from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.time.programme import MONTHS
 from euhydra.planner.time.settings import MonthChoice
+from euhydra.planner.water import solving, throttling
+from euhydra.planner.water.zones import Zone
 
 SOGGY = 1.6
 """Times what it asks, over what the worst-served bed gets of its own, from which a bed is told to get
@@ -63,45 +66,67 @@ def uneven(design: Design, choice: MonthChoice) -> Uneven | None:
     return found if len(ratios) > 1 and found.soggy and found.soggy[0][1] > SOGGY else None
 
 
-def throttled(design: Design, found: Uneven) -> tuple[Cure, ...]:
-    """The soggy branches throttled to what the driest gets, tried on the month; nothing if it saves little.
-
-    A branch that takes less leaves the others as they are: true while the way to them is wide.
+def asks_of(design: Design) -> dict[str, float] | None:
+    """What each bed asks for in the zone's thirstiest month, by which branches are set against each
+    other, here and at the first run; None where one asks for nothing then. [L d⁻¹]
     """
-    least = found.driest[1]
-    open_to = {bed.need.part.id: min(1.0, least / ratio) for bed, ratio in found.soggy}
-    shares = [bed.flow_share * open_to.get(bed.need.part.id, 1.0) for bed in design.beds]
-    total = sum(shares)
-    beds = tuple(
-        replace(bed, flow_share=share / total)
-        for bed, share in zip(design.beds, shares, strict=True)
-    )
-    changed = replace(design, curve=design.curve.shared(total), beds=beds)
+    month = max(range(1, MONTHS + 1), key=design.gross)
+    asks = {bed.need.part.id: bed.gross(month) for bed in design.beds}
+    parts = {part.id for part in design.zone.watered}
+    return asks if asks.keys() == parts and min(asks.values()) > 0 else None
+
+
+def throttled(design: Design, found: Uneven) -> tuple[Cure, ...]:
+    """The branches throttled by what their beds ask, solved, and tried on the month; nothing if it saves little."""
+    asks = asks_of(design)
+    try:
+        set_right = throttling.throttle(design.zone, asks) if asks else None
+        if set_right is None:
+            return ()
+        changed = _with_zone(design, set_right.zone)
+        before = solving.solve_zone(design.zone, _level(design.zone))
+    except PlanError:
+        return ()
     other = settings.choose_month(found.choice.month, changed)
     now = settings.choose_month(found.choice.month, design)
     if other is None or now is None:
         return ()
-    before, after = now.setting.litres_a_day, other.setting.litres_a_day
-    if after > (1 - WORTH_SAYING) * before:
+    given, saved = now.setting.litres_a_day, other.setting.litres_a_day
+    if saved > (1 - WORTH_SAYING) * given:
         return ()
+    owns = [own for _, own in throttling.branches_of(design.zone)]
     names = ", ".join(
-        f"“{bed.need.part.name}” to {open_to[bed.need.part.id]:.0%}".replace("%", " %")
-        for bed, _ in found.soggy
+        f"“{branch.name}” to {branch.flow / float(before.outlet_flow[own].sum()):.0%}".replace(
+            "%", " %"
+        )
+        for branch, own in zip(set_right.branches, owns, strict=True)
+        if branch.loss > 0
     )
     return (
         Cure(
             say(
                 "time-throttle-branches",
-                "Throttle what gets too much: {names} of its flow.",
+                "Throttle what gets too much: {names} of its flow. First run has the cups.",
                 names=names,
             ),
             say(
                 "time-throttled-saves",
                 "Then {after} a day in {month} instead of {before}, dry on {dry} of the days.",
-                after=Amount.litres(after),
-                before=Amount.litres(before),
+                after=Amount.litres(saved),
+                before=Amount.litres(given),
                 month=MONTH_NAMES[found.choice.month - 1],
                 dry=Amount(max(bed.stressed for bed in other.beds), "share"),
             ),
         ),
     )
+
+
+def _level(zone: Zone) -> float:
+    return zone.levels[zone.usual_level]
+
+
+def _with_zone(design: Design, zone: Zone) -> Design:
+    """The same settings' ground for a zone with other pieces."""
+    state = solving.solve_zone(zone, _level(zone))
+    needs = [bed.need for bed in design.beds]
+    return Design.of(zone, design.timer, solving.drain_curve(zone), state, needs)

@@ -5,6 +5,7 @@ from fastapi import Request
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.steps import first_run
 from euhydra.planner.steps.first_run import FirstRun
+from euhydra.planner.time import evening
 from euhydra.records import log, prices
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import plan
@@ -21,11 +22,13 @@ def show_first_run(request: Request, desk: Desk, at: str) -> Shown:
     with desk.reading(request) as conn:
         done = prices.ticked(conn, desk.revision.garden_id, "step")
     fills = () if isinstance(zone.time, Gap) else zone.time.fills
+    asks = None if isinstance(zone.time, Gap) else evening.asks_of(zone.time.design)
 
     def compute() -> FirstRun:
         with desk.reading(request) as conn:
             entries = log.in_order(conn, desk.revision.garden_id, None, "flow", "dip", "fill")
-        return first_run.answer_first_run(zone.zone, entries, fills[0] if fills else None)
+        fill = fills[0] if fills else None
+        return first_run.answer_first_run(zone.zone, entries, fill, asks)
 
     try:
         answer = desk.kept_with_log(request, ("first run", zone.zone.id), compute)

@@ -1,11 +1,10 @@
-"""Branches throttled, and holes graded, until every outlet gives its due."""
+"""Branches of a zone throttled against each other, until each gets what it should."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import groupby
-from math import pi, sqrt
+from math import pi
 
 from euhydra.core.constants import GRAVITY
-from euhydra.garden import plumbing
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.solving import ZoneState
@@ -44,14 +43,6 @@ class Throttled:
     branches: tuple[Branch, ...]
 
 
-@dataclass(frozen=True)
-class Graded:
-    """The zone with its holes graded by real drills, and that in words."""
-
-    zone: Zone
-    said: str
-
-
 def branches_of(zone: Zone) -> list[tuple[Pipe, list[int]]]:
     """First pipe of everything watered by itself, with the positions of its outlets."""
     parents = {part.id: part.begins_at for part in zone.way.parts}
@@ -80,19 +71,29 @@ def branches_of(zone: Zone) -> list[tuple[Pipe, list[int]]]:
     return found
 
 
-def throttle(zone: Zone) -> Throttled | None:
-    """Losses that give every branch its due, the weakest left open; None if that cannot be."""
+def throttle(zone: Zone, asks: Mapping[str, float] | None = None) -> Throttled | None:
+    """Losses that give every branch its due, the weakest left open; None if that cannot be.
+
+    Parameters
+    ----------
+    asks : What each bed or group of pots should get, in any unit; by what is due to its area where
+        that is not known.
+    """
     branches = branches_of(zone)
     if len(branches) < 2 or len(branches) < len(zone.watered):
         return None
     losses = [0.0] * len(branches)
-    share = LEVEL if zone.group else 1.0
+    level = LEVEL if zone.group else 1.0
     for _ in range(MOST_TURNS):
         changed = _with_losses(zone, [(p, k) for (p, _), k in zip(branches, losses, strict=True)])
-        state = solving.solve_zone(changed, share)
+        state = solving.solve_zone(changed, level)
         if state.flow <= 0:
             return None
-        got = [_branch_got(state, own) for _, own in branches]
+        wanted = _wanted(state, branches, asks)
+        got = [
+            float(state.outlet_flow[own].sum() / state.flow) / share
+            for (_, own), share in zip(branches, wanted, strict=True)
+        ]
         least = min(got)
         if least <= 0:
             return None
@@ -115,8 +116,14 @@ def throttle(zone: Zone) -> Throttled | None:
     return None
 
 
-def _branch_got(state: ZoneState, own: list[int]) -> float:
-    return float(state.outlet_flow[own].sum() / (state.flow * state.wanted[own].sum()))
+def _wanted(
+    state: ZoneState, branches: list[tuple[Pipe, list[int]]], asks: Mapping[str, float] | None
+) -> list[float]:
+    """Share of the zone's water that each branch should take. [-]"""
+    if asks is None:
+        return [float(state.wanted[own].sum()) for _, own in branches]
+    total = sum(asks.values())
+    return [asks[part.id] / total for part in state.zone.watered]
 
 
 def _with_losses(zone: Zone, losses: list[tuple[Pipe, float]]) -> Zone:
@@ -125,45 +132,3 @@ def _with_losses(zone: Zone, losses: list[tuple[Pipe, float]]) -> Zone:
         for pipe, loss in losses
     }
     return zones.in_garden(zone, pipes=dict(changed))
-
-
-def grade_holes(zone: Zone, drill_set: str) -> Graded | None:
-    """Hole sizes from a real set of drills with which every hole of a drilled pipe gives the same.
-
-    Parameters
-    ----------
-    drill_set : `m` for the metric, `i` for the inch set.
-    """
-    drilled = [p for p in zone.pipes if laws.kind_of(p).family == "drilled"]
-    sizes = sorted(d.hole_m for d in plumbing.drills().values() if d.id.startswith(drill_set))
-    names = {d.hole_m: d.name for d in plumbing.drills().values()}
-    if not drilled:
-        return None
-    changed, said = zone, []
-    for _ in range(6):
-        state = solving.solve_zone(changed, LEVEL if zone.group else 1.0)
-        if state.flow <= 0:
-            return None
-        holes: dict[str, list[float]] = {pipe.id: [] for pipe in drilled}
-        due = state.flow * state.wanted
-        for i, outlet in enumerate(changed.outlets):
-            if outlet.pipe.id not in holes:
-                continue
-            over = max(float(state.outlet_head[i]), 1e-3)
-            wanted = sqrt(float(due[i]) / (laws.JET * pi / 4 * sqrt(2 * GRAVITY * over)))
-            holes[outlet.pipe.id].append(min(sizes, key=lambda size: abs(size - wanted)))
-        others = {p.id: p.model_copy(update={"holes_m": tuple(holes[p.id])}) for p in drilled}
-        changed = zones.in_garden(zone, pipes=dict(others))
-        said = [_in_words(p, holes[p.id], names) for p in drilled]
-    return Graded(changed, "; ".join(said))
-
-
-def _in_words(pipe: Pipe, holes: list[float], names: dict[float, str]) -> str:
-    """Such as: holes 1 to 8 of “Row” 1.5 mm, 9 to 20 1.8 mm."""
-    parts, first = [], 1
-    for size, run in groupby(holes):
-        count = len(list(run))
-        last = first + count - 1
-        parts.append(f"{first} to {last} {names[size]}" if count > 1 else f"{first} {names[size]}")
-        first = last + 1
-    return f"holes of “{pipe.name}” from its beginning: {', '.join(parts)}"
