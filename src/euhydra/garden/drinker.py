@@ -78,6 +78,15 @@ class Drinker(Part, ABC):
     )
     hand_with: HandTool = asked("With", "hand_tools", default=HandTool.CAN)
     can_m3: float = asked("The can holds", "volume", "", default=0.01, ge=0.001, le=0.05)
+    deep_m3: float | None = asked(
+        "Deep watering by hand, each time",
+        "volume",
+        "Beside its line: all of it together. Empty: you help out with what is lacking.",
+        default=None,
+        gt=0,
+        le=10,
+    )
+    deep_every_d: int = asked("Every so many days", "every", "", default=7, ge=2, le=31)
     gives_m3: float | None = asked(
         "You give it a day, as you do now",
         "volume",

@@ -95,7 +95,7 @@ PART_KINDS = (
         is_source=True,
         is_level=True,
     ),
-    PartKind("wet_grounds", WetGround, "wet ground"),
+    PartKind("wet_grounds", WetGround, "wet ground", "pipes", shapes.of_wet_ground),
     PartKind("patches", Patch, "patch", "ground", lambda part: [shapes.of_patch(part)]),
     PartKind("spots", Spot, "spot", "ground", is_point=True, is_level=True),
 )

@@ -13,6 +13,9 @@ MOST_PIPES = 2000
 OLD_DROP, MOST_STAND = 0.5, 3.0
 """Drop from a drum to its bed where an old line says none, and the highest stand. [m]"""
 
+DRAINS_APART = 3.0
+"""Metres below everything, and from each other, at which drains are set that were only described."""
+
 BESIDE_BED = 0.6
 """Metres from a bed's corner to the drum that an old document only names."""
 
@@ -58,10 +61,16 @@ def from_1(old: Document) -> Document:
 
 
 def from_2(old: Document) -> Document:
-    """Version 3 has drums where they stand: only their drop to a bed was known before."""
+    """Version 3 has drums and drains where they are: only a drop to a bed, and lengths, were known before."""
     beds = {bed.get("id"): bed for bed in _list(old, "beds")}
     drums = [_drum(grey, beds.get(grey.get("bed_id"), {})) for grey in _list(old, "greywaters")]
-    return old | {"schema_version": 3, "greywaters": drums}
+    grounds = _list(old, "wet_grounds")
+    low = min((_y(part) for c in ("beds", "stores") for part in _list(old, c)), default=0.0)
+    placed = [
+        ground | {"at": {"x_m": 0.0, "y_m": low - DRAINS_APART * (i + 1)}}
+        for i, ground in enumerate(grounds)
+    ]
+    return old | {"schema_version": 3, "greywaters": drums, "wet_grounds": placed}
 
 
 def _drum(grey: Document, bed: Document) -> Document:

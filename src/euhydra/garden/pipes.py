@@ -204,6 +204,14 @@ class Fitting(Piece):
         le=1e6,
     )
     turn: Turn = asked("What it feeds is opened", "turns", default=Turn.TOGETHER)
+    visits_week: int | None = asked(
+        "Somebody moves it, at most so many times a week",
+        "count",
+        "Of what is opened by turns. Empty: as often as the beds ask.",
+        default=None,
+        ge=1,
+        le=21,
+    )
     open_months: tuple[Month, ...] = asked(
         "Open in these months",
         "months",
@@ -216,6 +224,11 @@ class Fitting(Piece):
     def role(self) -> FittingRole:
         """What it does."""
         return plumbing.fitting_kinds()[self.kind].role
+
+    @property
+    def is_visited(self) -> bool:
+        """Whether somebody has to come to open what it feeds, and does so only so often."""
+        return self.turn is Turn.BY_TURNS and self.visits_week is not None
 
     def is_open_in(self, month: int) -> bool:
         """Whether it lets water through in a month, January being 1."""

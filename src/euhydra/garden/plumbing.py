@@ -96,6 +96,7 @@ class FittingRole(StrEnum):
     COUPLES = "couples"
     MOVES_BETWEEN = "moves-between"
     LETS_AIR_OUT = "lets-air-out"
+    OPENS_WITH_ANY = "opens-with-any"
 
 
 @dataclass(frozen=True)

@@ -139,6 +139,14 @@ class Downspout(Part):
     bore_m: float = asked(
         "Inside width of the downspout", "bore", "", default=0.08, ge=0.02, le=0.3
     )
+    restricted_m3_s: float | None = asked(
+        "A restrictor lets through",
+        "flow",
+        "Of a downspout that no store takes. Empty: none; the rest stands on a flat roof or runs over the gutter.",
+        default=None,
+        gt=0,
+        le=0.02,
+    )
     cloudburst_m: float = asked(
         "Cloudburst: rain in an hour",
         "rain",

@@ -12,6 +12,7 @@ from euhydra.garden.part import Point
 from euhydra.garden.patches import Patch
 from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Roof
+from euhydra.garden.sources import WetGround
 from euhydra.garden.stores import Store
 
 ROUND_STEPS = 12
@@ -62,6 +63,30 @@ def of_store(store: Store) -> list[Polygon]:
             radius = sqrt(store.plan_m2 / pi)
             found.append(Dot(x, y).buffer(radius, quad_segs=ROUND_STEPS))
     return found
+
+
+TRENCH_WIDTH = 0.3
+"""Width of a trench with a perforated pipe. [m] Common practice: a spade's."""
+
+HOSE_WIDTH = 0.06
+"""Width at which a drain's hose is drawn. [m]"""
+
+
+def of_wet_ground(ground: WetGround) -> list[Polygon]:
+    """Outlines of its trench, of the sump at the lower end, and of the hose that leads on from there."""
+    x, y = ground.at.x_m, ground.at.y_m
+    turned, pivot = ground.turned_deg, Dot(x, y)
+
+    def strip(start: float, length: float, width: float) -> Polygon:
+        return rectangle(Point(x_m=x + start, y_m=y - width / 2), length, width)
+
+    sump = Dot(x + ground.pipe_m, y).buffer(ground.sump_across_m / 2, quad_segs=ROUND_STEPS)
+    parts = (
+        strip(0.0, ground.pipe_m, TRENCH_WIDTH),
+        sump,
+        strip(ground.pipe_m, ground.hose_m, HOSE_WIDTH),
+    )
+    return [rotate(part, turned, origin=pivot) if turned else part for part in parts]
 
 
 def of_pots(pots: Pots) -> list[Polygon]:

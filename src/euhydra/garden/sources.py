@@ -275,8 +275,31 @@ class Greywater(Part):
         return tuple(daily + loads * self.load_m3 for loads in self.loads)
 
 
+class Uncaught(StrEnum):
+    """Where the downspouts run that no store takes."""
+
+    ELSEWHERE = "elsewhere"
+    HERE = "here"
+
+
 class WetGround(Part):
-    """A soggy area with a perforated pipe, a sump and a pump to a lawful outlet."""
+    """A soggy area with a perforated pipe, a sump and a pump to a lawful outlet.
+
+    at : Upper end of the trench; it runs `turned_deg` against the clock from the east, to the sump.
+    """
+
+    at: Point = Point()
+    turned_deg: float = asked(
+        "The trench points",
+        "angle",
+        "From the east, against the clock.",
+        default=0.0,
+        ge=-360,
+        le=360,
+    )
+    uncaught: Uncaught = asked(
+        "Downspouts that no store takes", "uncaught", default=Uncaught.ELSEWHERE
+    )
 
     area_m2: float = asked("Area that drains there", "area", "Level, as on a map.", ge=1, le=1e5)
     runoff: float = asked(

@@ -8,7 +8,7 @@ from euhydra.core.linked import LinkedLevel, NeverMeetError, Vessel
 from euhydra.garden.part import refuse
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sentences import Amount
-from euhydra.garden.stores import Store
+from euhydra.garden.stores import LinkKind, Store
 
 SHARE_SLACK = 1e-6
 """Shares of a roof may pass its whole by rounding. [-]"""
@@ -63,7 +63,7 @@ class Group:
 
     def dead_m3(self, tap: Store) -> float:
         """Water that never comes out of that store's tap. [m³]"""
-        return self.level.volume_at(tap.tap_m)
+        return self.level.volume_at(tap.lowest_m)
 
 
 def groups_of(stores: Sequence[Store]) -> tuple[Group, ...]:
@@ -120,8 +120,30 @@ def check_downspouts(downspouts: Sequence[Downspout]) -> None:
             here = onward[here]
 
 
+SIPHON_LIFT = 7.0
+"""Height over its lowest water at which a siphon breaks. [m] Common practice: air and vapour gather well
+before the 10 m that the air's weight would hold."""
+
+
+def siphon_lift(group: Group) -> float:
+    """Height of a siphon's crest, over the rims, above the lowest water that is drawn. [m]"""
+    lowest = min(store.lowest_m for store in group.stores)
+    return max(store.rim_height_m for store in group.stores) - lowest
+
+
 def check_links(stores: Sequence[Store]) -> None:
-    """Linked stores reach one level."""
+    """Linked stores reach one level, and a siphon between them is not too high to hold."""
+    for group in groups_of(stores):
+        is_over = any(store.link_by is LinkKind.SIPHON for store in group.stores)
+        if group.count > 1 and is_over and siphon_lift(group) > SIPHON_LIFT:
+            raise refuse(
+                "siphon-too-high",
+                "The siphon of “{group}” would rise {lift} over the lowest water, and breaks from {most} on: link "
+                "them at the bottom, or stand them nearer in height.",
+                group=group.name,
+                lift=Amount(siphon_lift(group), "head"),
+                most=Amount(SIPHON_LIFT, "head"),
+            )
     for group in groups_of(stores):
         try:
             _ = group.level

@@ -30,6 +30,23 @@ class Hold(StrEnum):
     WALL = "wall"
 
 
+class LinkKind(StrEnum):
+    """What joins a store with those that share its level."""
+
+    BOTTOM = "bottom"
+    SIPHON = "siphon"
+
+
+class Intake(StrEnum):
+    """Where water is drawn from a store."""
+
+    TAP = "tap"
+    FLOATING = "floating"
+
+
+FLOAT_HANGS = 0.15
+"""How far under the surface a floating intake draws, and so how near the bottom it comes. [m] Common practice."""
+
 WALL_SLACK = 1.02
 """Volume over what length, width and depth give that still passes for rounding. [-]"""
 
@@ -129,6 +146,8 @@ class Store(Part):
         default=None,
         help_text="By a pipe at the bottom or a siphon: the water stands equally high in both.",
     )
+    link_by: LinkKind = asked("They are linked by", "link_kinds", default=LinkKind.BOTTOM)
+    intake: Intake = asked("Water is drawn", "intakes", default=Intake.TAP)
     overflow_to: str = linked(
         "Its overflow runs",
         "stores",
@@ -356,3 +375,14 @@ class Store(Part):
     def tap_m(self) -> float:
         """Height of its tap. [m]"""
         return self.base_m + self.outlet_height_m
+
+    @property
+    def lowest_m(self) -> float:
+        """Height down to which its water can be drawn. [m]"""
+        hangs = FLOAT_HANGS if self.intake is Intake.FLOATING else 0.0
+        return max(self.tap_m, self.base_m + hangs)
+
+    @property
+    def rim_height_m(self) -> float:
+        """Height of its rim, against the garden's mark. [m]"""
+        return self.base_m + self.top_m

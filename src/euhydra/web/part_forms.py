@@ -47,7 +47,15 @@ class PartForm:
         return not self.is_facet and not self.is_drawn
 
 
-BY_HAND = ("hand_from", "by_hand_d", "hand_with", "can_m3", "gives_m3")
+BY_HAND = (
+    "hand_from",
+    "by_hand_d",
+    "hand_with",
+    "can_m3",
+    "deep_m3",
+    "deep_every_d",
+    "gives_m3",
+)
 
 PART_FORMS = {
     form.key: form
@@ -80,6 +88,7 @@ PART_FORMS = {
                 "leads_to",
                 "share",
                 "bore_m",
+                "restricted_m3_s",
                 "guard",
                 "first_flush_m",
                 "first_flush_m3",
@@ -101,6 +110,7 @@ PART_FORMS = {
                 "across_m",
                 "width_m",
                 "outlet_height_m",
+                "intake",
                 "count",
                 "ground_m",
                 "stand_m",
@@ -113,7 +123,7 @@ PART_FORMS = {
             "Joined to, and spilling to",
             Store,
             "stores",
-            ("linked_to", "overflow_to", "soak_area_m2", "soak_soil", "rule", "dregs_m"),
+            ("linked_to", "link_by", "overflow_to", "soak_area_m2", "soak_soil", "rule", "dregs_m"),
             True,
         ),
         PartForm(
@@ -327,6 +337,7 @@ PART_FORMS = {
                 "setting_m",
                 "loss",
                 "turn",
+                "visits_week",
                 "open_months",
             ),
             station="lay",
@@ -410,6 +421,7 @@ PART_FORMS = {
                 "name",
                 "area_m2",
                 "runoff",
+                "uncaught",
                 "storm_m",
                 "storm_s",
                 "store_room",
@@ -423,6 +435,7 @@ PART_FORMS = {
                 "lift_m",
                 "hose_m",
                 "hose_bore_m",
+                "turned_deg",
             ),
         ),
     )

@@ -20,8 +20,8 @@ from euhydra.garden.plantings import Start, Timekeeping, Warmth
 from euhydra.garden.pots import PotKind
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence
-from euhydra.garden.sources import DrumOutlet, TapKind
-from euhydra.garden.stores import Hold
+from euhydra.garden.sources import DrumOutlet, TapKind, Uncaught
+from euhydra.garden.stores import Hold, Intake, LinkKind
 from euhydra.planner.dates import (
     MONTH_NAMES,
     WEEKDAYS,
@@ -87,6 +87,21 @@ TAP_NAMES = {TapKind.MAINS: "the water company's tap", TapKind.WELL: "a well of 
 HOLD_NAMES = {
     Hold.NOTHING: "nothing but its own weight",
     Hold.WALL: "a strap to a sound wall",
+}
+
+LINK_NAMES = {
+    LinkKind.BOTTOM: "a pipe at the bottom",
+    LinkKind.SIPHON: "a siphon over the rims",
+}
+
+INTAKE_NAMES = {
+    Intake.TAP: "at its tap",
+    Intake.FLOATING: "just under the surface, by a floating intake",
+}
+
+UNCAUGHT_NAMES = {
+    Uncaught.ELSEWHERE: "drain elsewhere",
+    Uncaught.HERE: "run onto it",
 }
 
 DRUM_NAMES = {
@@ -197,6 +212,9 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "threads": goods.threads(),
         "tap_kinds": TAP_NAMES,
         "drum_outlets": DRUM_NAMES,
+        "link_kinds": LINK_NAMES,
+        "intakes": INTAKE_NAMES,
+        "uncaught": UNCAUGHT_NAMES,
         "hand_tools": HAND_TOOL_NAMES,
         "destinations": DESTINATION_NAMES,
     }

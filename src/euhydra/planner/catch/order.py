@@ -28,7 +28,7 @@ class SourceOrder:
     """The sources of a bed or pots, first choice first; the reason; and what they may not have.
 
     sources : Those that a line leads from, greywater before them.
-    hand : What somebody waters from by hand, after all of these.
+    hand : What somebody waters from by hand: after all of these, or deep on some days before them.
     unjoined : What the bed names as a source though no line leads from there.
     """
 
@@ -41,8 +41,22 @@ class SourceOrder:
 
     @property
     def all(self) -> tuple[Part, ...]:
-        """Its sources, and last what it has by hand."""
-        return (*self.sources, self.hand) if self.hand else self.sources
+        """Its sources, and what it has by hand: last, or first where that is a deep watering on some days."""
+        if self.hand is None:
+            return self.sources
+        return (self.hand, *self.sources) if self.is_deep else (*self.sources, self.hand)
+
+    @property
+    def is_deep(self) -> bool:
+        """Whether the hand gives a deep watering on some days, whatever the line gave."""
+        return self.is_helped and self.part.deep_m3 is not None
+
+    @property
+    def hand_at(self) -> int | None:
+        """Place of the hand among all of them."""
+        if self.hand is None:
+            return None
+        return 0 if self.is_deep else len(self.sources)
 
     @property
     def is_helped(self) -> bool:

@@ -26,6 +26,7 @@ COME_IN = (
     FittingRole.REGULATES,
     FittingRole.STOPS_BACKFLOW,
     FittingRole.SPLITS,
+    FittingRole.OPENS_WITH_ANY,
 )
 """What frost would crack with the last of its water in it."""
 

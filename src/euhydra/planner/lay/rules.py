@@ -11,7 +11,7 @@ from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
-from euhydra.garden.plumbing import FittingKind
+from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
 from euhydra.garden.timers import Timer
@@ -168,6 +168,7 @@ def _about_pipe(pipe: Pipe) -> Iterator[RuleBreach]:
 def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
     yield from _head_order(zone)
     yield from _backflow(zone)
+    yield from _master_valves(zone)
     yield from _washing(zone)
     yield from _filter_before_passages(zone)
     yield from _threads(zone)
@@ -290,6 +291,24 @@ def _washing(zone: Zone) -> Iterator[RuleBreach]:
                 drum=drum.name,
             ),
         )
+
+
+def _master_valves(zone: Zone) -> Iterator[RuleBreach]:
+    """A master valve opens only with a controller's stations."""
+    for piece in _pieces(zone):
+        kind = _fitting_kind(piece)
+        if kind and kind.role is FittingRole.OPENS_WITH_ANY and not zones.is_controlled(zone):
+            yield RuleBreach(
+                piece,
+                Mark.FAILS,
+                say(
+                    "lay-master-without-controller",
+                    "Nothing opens “{piece}”: a master valve goes before the stations of a controller with several; "
+                    "set one at the head of “{zone}”, or take the valve out.",
+                    piece=piece.name,
+                    zone=zone.name,
+                ),
+            )
 
 
 def _months_of_valves(zone: Zone) -> Iterator[RuleBreach]:

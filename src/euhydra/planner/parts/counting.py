@@ -15,15 +15,17 @@ from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.garden.stores import Hold, Store
+from euhydra.garden.stores import Hold, Intake, Store
 from euhydra.garden.timers import find_timer
 from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import adapters, meetings_drawn, meetings_linked, uses
 from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.parts.meetings import Meeting, Tube, bends, joints_of
 from euhydra.planner.parts.uses import Good, Use
+from euhydra.planner.store import linking
+from euhydra.planner.store.linking import StoreLink
 from euhydra.planner.store.standing import sides_of
-from euhydra.planner.water import laws
+from euhydra.planner.water import laws, zones
 
 STAKE_EACH = 1.0
 """A line in a bed is staked down so often. [m] Common practice."""
@@ -121,14 +123,24 @@ def _apart(garden: Garden) -> list[Sentence]:
 
 def _stores(garden: Garden) -> Iterator[Use]:
     drawn_from = Counter(part.begins_at for part in garden.fed if part.begins_at)
+    own_links: dict[str, list[StoreLink]] = {}
+    for link in linking.links_of(garden):
+        own_links.setdefault(link.store.id, []).append(link)
     for store in garden.stores:
         yield Use(_store_good(store), store.count, store.id)
         yield Use(uses.plain("store-tap"), max(1, drawn_from[store.id]), store.id)
         yield Use(uses.plain("overflow"), 1, store.id)
         yield Use(uses.plain("inlet-mesh"), store.count, store.id)
-        links = store.count - 1 + (store.linked_to is not None)
-        if links:
-            yield Use(uses.plain("link-set"), links, store.id)
+        for link in own_links.get(store.id, ()):
+            if link.is_siphon:
+                yield Use(uses.plain("siphon-hose"), link.hose_m, store.id)
+                yield Use(uses.plain("siphon-cup"), 2, store.id)
+            else:
+                yield Use(uses.plain("link-set"), 1, store.id)
+        if (pipe := linking.overflow_pipe_m(garden, store)) > 0:
+            yield Use(uses.plain("overflow-pipe"), pipe, store.id)
+        if store.intake is Intake.FLOATING:
+            yield Use(uses.plain("float-intake"), store.count, store.id)
         if store.topped_by is not None:
             yield Use(uses.plain("float-valve"), 1, store.id)
         if store.held_by is Hold.WALL:
@@ -186,6 +198,8 @@ def _blocks(store: Store) -> int:
 def _gutters(garden: Garden) -> Iterator[Use]:
     for spout in garden.downspouts:
         if spout.leads_to is None:
+            if spout.restricted_m3_s is not None:
+                yield Use(uses.plain("restrictor"), 1, spout.id)
             continue
         to_store = any(store.id == spout.leads_to for store in garden.stores)
         yield Use(uses.plain("diverter" if to_store else "downspout-branch"), 1, spout.id)
@@ -227,11 +241,14 @@ def _heads(garden: Garden) -> Iterator[Use]:
         yield Use(
             Good(f"piece-{piece.id}", piece.name, "heads", Unit.EACH, 1, piece.price), 1, fitting.id
         )
+    started = {pump.id for pump in zones.started_by_controller(garden)}
     for pump in garden.pumps:
         motor = catalogue.find(plumbing.pump_kinds(), pump.kind)
         yield Use(
             Good(f"pump-{motor.id}", motor.name, "heads", Unit.EACH, 1, motor.price), 1, pump.id
         )
+        if pump.id in started:
+            yield Use(uses.plain("pump-relay"), 1, pump.id)
         for good in BATTERY_SET if motor.volts < LOW_VOLTS else MAINS_SET:
             yield Use(uses.plain(good), 1, pump.id)
 

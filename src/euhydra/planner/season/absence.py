@@ -119,7 +119,7 @@ def _watering(season: Season, i: int, span: slice) -> Watering:
     if is_served(way) and way.push is not None:
         ids = [part.id for part in season.orders[i].sources]
         source = way.push.zone.source.id
-        at = ids.index(source) if source in ids else None
+        at = ids.index(source) + season.orders[i].is_deep if source in ids else None
     if at is None:
         return Watering(np.zeros(span.stop - span.start), ())
     line = watering.sources[at]

@@ -15,16 +15,31 @@ class Help:
     """A bed that has something of its own, and somebody who helps out beside it.
 
     with_it, without : Days of a mean year on which it is too dry. [d]
+    deep_m3, every_d : Of a deep watering on certain days; None for help with what is lacking. [m³], [d]
     """
 
     part: Part
     source: Part
     with_it: float
     without: float
+    deep_m3: float | None = None
+    every_d: int = 1
 
     @property
     def sentence(self) -> Sentence:
         """Both, in words."""
+        if self.deep_m3 is not None:
+            return say(
+                "season-deep-by-hand",
+                "You give “{part}” {litres} by hand from “{source}” every {days} days beside its line: it is too dry on "
+                "{with_it} of a mean year so, and on {without} if nobody does. Its settings leave that water out.",
+                part=self.part.name,
+                litres=Amount(self.deep_m3, "volume"),
+                source=self.source.name,
+                days=self.every_d,
+                with_it=Amount.days(round(self.with_it)),
+                without=Amount.days(round(self.without)),
+            )
         return say(
             "season-helped-by-hand",
             "You help “{part}” out by hand from “{source}”: it is too dry on {with_it} of a mean year so, "
@@ -41,7 +56,14 @@ def helps_of(season: Season) -> tuple[Help, ...]:
     years = season.record.years
     runs = zip(season.orders, season.beds, season.without_help, strict=True)
     return tuple(
-        Help(order.part, order.hand, _days(now.is_stressed, years), _days(alone.is_stressed, years))
+        Help(
+            order.part,
+            order.hand,
+            _days(now.is_stressed, years),
+            _days(alone.is_stressed, years),
+            order.part.deep_m3,
+            order.part.deep_every_d,
+        )
         for order, now, alone in runs
         if order.hand is not None and order.is_helped
     )

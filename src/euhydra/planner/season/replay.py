@@ -90,7 +90,7 @@ class Season:
         if not any(order.is_helped for order in self.orders):
             return self.beds
         waterings = tuple(
-            replace(watering, sources=watering.sources[:-1]) if order.is_helped else watering
+            _unhelped(watering, order.hand_at) if order.is_helped else watering
             for watering, order in zip(self.works.waterings, self.orders, strict=True)
         )
         run = waterworks.run_waterworks(replace(self.works, waterings=waterings))
@@ -139,6 +139,11 @@ class Season:
         return waterworks.run_waterworks(replace(self.works, waterings=waterings)).tank_run(tank)
 
 
+def _unhelped(watering: Watering, hand: int | None) -> Watering:
+    sources = tuple(source for i, source in enumerate(watering.sources) if i != hand)
+    return replace(watering, sources=sources)
+
+
 def _asking(watering: Watering, share: float) -> Watering:
     lines = tuple(
         source if isinstance(source, int) else replace(source, hours=source.hours * share)
@@ -171,6 +176,7 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     """
     groups = groups_of(garden.stores)
     supplied = works.supplies_of(garden)
+    needs = {way.need.part.id: way.need for way in ways}
     supplies = tuple(part for part, _ in supplied)
     if not groups and not supplies:
         raise PlanError(
@@ -186,7 +192,7 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     )
     assembled = Waterworks(
         tanks,
-        tuple(Supply(assembly.available(part, to)) for part, to in supplied),
+        tuple(Supply(assembly.available(part, to, needs)) for part, to in supplied),
         tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
         tuple(assembly.top_ups()),
         tuple(assembly.transfers()),

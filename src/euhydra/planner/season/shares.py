@@ -113,7 +113,7 @@ def _bed(season: Season, bed: int) -> BedBalance:
     asked = float(wanted.sum())
     shares = tuple(
         Share(
-            f"{part.name}, by hand" if i == len(order.sources) else part.name,
+            f"{part.name}, by hand" if i == order.hand_at else part.name,
             kind_of(part),
             float(flow.sum()) / years,
         )

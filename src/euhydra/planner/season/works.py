@@ -1,7 +1,7 @@
 """The garden put together as waterworks: tanks, supplies, and what each bed draws from them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,7 @@ from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.catch.order import SourceOrder
 from euhydra.planner.catch.spouts import MM_PER_M
 from euhydra.planner.catch.taps import daily_litres
+from euhydra.planner.need.daily import Need
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time import programme
 from euhydra.planner.water import solving, zones
@@ -72,7 +73,11 @@ class Assembly:
     def tank_at(self, store_id: str) -> int:
         return next(i for i, g in enumerate(self.groups) if any(s.id == store_id for s in g.stores))
 
-    def available(self, supply: Part, part_id: str) -> Floats:
+    def available(self, supply: Part, part_id: str, needs: Mapping[str, Need]) -> Floats:
+        if isinstance(supply, Tap) and part_id != ANYONE:
+            return (
+                deep_litres(needs[part_id]) if part_id in needs else np.zeros(len(self.record.days))
+            )
         if isinstance(supply, Tap):
             return np.full(len(self.record.days), daily_litres(supply))
         assert isinstance(supply, Greywater)
@@ -82,9 +87,21 @@ class Assembly:
         is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
         hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
         listed = [self._source(part, way, hours) for part in order.sources]
+        if order.hand is not None and order.is_deep:
+            deep = deep_litres(way.need)
+            listed.insert(0, self._deep(order.hand, way.need.part.id, deep))
+            return Watering(wanted + deep, tuple(listed))
         if order.hand is not None:
             listed.append(self._carried(order.hand, len(hours)))
         return Watering(wanted, tuple(listed))
+
+    def _deep(self, hand: Store | Tap, part_id: str, litres: Floats) -> Line | int:
+        """So many litres by hand on certain days, and none on others."""
+        if isinstance(hand, Tap):
+            return self.supply_at[hand.id, part_id]
+        carried = self._carried(hand, len(litres))
+        assert isinstance(carried, Line)
+        return replace(carried, hours=litres / CAN_FLOW, is_timed=True)
 
     def _carried(self, hand: Store | Tap, days: int) -> Line | int:
         """What somebody brings by hand: at most an hour of cans a day from a store."""
@@ -176,7 +193,21 @@ def supplies_of(garden: Garden) -> tuple[tuple[Part, str], ...]:
     drums = (
         (grey, part.id) for grey in garden.greywaters for part in washing_week.led_to(garden, grey)
     )
-    return (*((tap, ANYONE) for tap in garden.taps), *drums)
+    deep = (
+        (tap, part.id)
+        for tap in garden.taps
+        for part in garden.planted
+        if part.hand_from == tap.id and part.deep_m3 is not None
+    )
+    return (*((tap, ANYONE) for tap in garden.taps), *drums, *deep)
+
+
+def deep_litres(need: Need) -> Floats:
+    """What a deep watering by hand brings on each day: all of it on its days in season. [L]"""
+    part = need.part
+    days = np.arange(len(need.is_growing)) % part.deep_every_d == 0
+    litres = (part.deep_m3 or 0.0) * LITRES_PER_CUBIC_METRE
+    return np.asarray(litres * (days & need.is_growing))
 
 
 def greywater_litres(

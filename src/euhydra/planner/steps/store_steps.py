@@ -10,11 +10,11 @@ from euhydra.garden.roofs import Downspout
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import DrumOutlet
 from euhydra.garden.store_groups import Group, group_of, groups_of
-from euhydra.garden.stores import Store
+from euhydra.garden.stores import FLOAT_HANGS, Intake, Store
 from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
-from euhydra.planner.store import installing, wet_ground
+from euhydra.planner.store import installing, linking, wet_ground
 from euhydra.planner.store.standing import full_mass
 
 LEVEL_ENOUGH = 0.01
@@ -127,6 +127,7 @@ def _drill(garden: Garden, store: Store) -> Step:
             "Lead the overflow where it may go before any water comes; fine mesh over it and over "
             "the inlet.",
         ),
+        *_overflow_said(garden, store),
         say(
             "steps-set-stand-check",
             "Set it on its stand, check level again, fasten what is tall, close and lock the lid.",
@@ -152,6 +153,26 @@ def _drill(garden: Garden, store: Store) -> Step:
         ("drilling", "lids", "overflow"),
         ("stores", "gutters", "joints"),
     )
+
+
+def _overflow_said(garden: Garden, store: Store) -> Iterator[Sentence]:
+    """The pipe to a lower store, and an intake that floats, where there are such."""
+    other = next((each for each in garden.stores if each.id == store.overflow_to), None)
+    if other is not None:
+        yield say(
+            "steps-overflow-pipe",
+            "From its overflow cut {length} of pipe to the inlet of “{other}”, falling all the way, under that "
+            "one's rim.",
+            length=Amount(linking.overflow_pipe_m(garden, store), "length"),
+            other=other.name,
+        )
+    if store.intake is Intake.FLOATING:
+        yield say(
+            "steps-float-intake",
+            "Screw the floating intake to its tap from within, the strainer {hangs} under its float; it must swing "
+            "freely from full to empty.",
+            hangs=Amount(FLOAT_HANGS, "tape"),
+        )
 
 
 def _is_linked(garden: Garden, store: Store) -> bool:
@@ -181,6 +202,28 @@ def _tops_said(group: Group) -> Sentence:
     )
 
 
+def _links_said(garden: Garden, group: Group) -> Iterator[Sentence]:
+    """How they are joined: at the bottom before any water, by siphons once there is some."""
+    own = [link for link in linking.links_of(garden) if link.store in group.stores]
+    if any(not link.is_siphon for link in own):
+        yield say(
+            "steps-join-bottom-linking",
+            "Join them at the bottom with the linking set, before any water is in them.",
+        )
+    for link in own:
+        if link.is_siphon:
+            yield say(
+                "steps-siphon",
+                "Siphon from “{store}” to “{other}”: cut {hose}, sink it in water until no air is in it, and hang an "
+                "end in a cup at the bottom of each, the cups full. So it stays primed when the water sinks below "
+                "its ends, {foot} over the bottom; it breaks if air gets in at a joint or an end leaves its cup.",
+                store=link.store.name,
+                other=link.other.name if link.other is not link.store else "the next",
+                hose=Amount(link.hose_m, "length"),
+                foot=Amount(linking.FOOT, "tape"),
+            )
+
+
 def links(garden: Garden) -> Iterator[Step]:
     for group in groups_of(garden.stores):
         if group.count < 2:
@@ -190,10 +233,7 @@ def links(garden: Garden) -> Iterator[Step]:
             f"link-{group.stores[0].id}",
             f"Link “{group.name}”",
             (
-                say(
-                    "steps-join-bottom-linking",
-                    "Join them at the bottom with the linking set, before any water is in them.",
-                ),
+                *_links_said(garden, group),
                 _tops_said(group),
                 say(
                     "steps-fill-hand-over",
@@ -205,7 +245,7 @@ def links(garden: Garden) -> Iterator[Step]:
             45,
             ids,
             ("drilling", "weight"),
-            ("link-set",),
+            ("link-set", "siphon-hose", "siphon-cup"),
         )
 
 
@@ -216,6 +256,8 @@ def gutters(garden: Garden) -> Iterator[Step]:
         if store is None:
             if spout.leads_to in {other.id for other in garden.downspouts}:
                 yield _branch(garden, spout)
+            elif spout.restricted_m3_s is not None:
+                yield _restrictor(spout)
             continue
         plan = installing.plan_installation(store)
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
@@ -269,6 +311,27 @@ def gutters(garden: Garden) -> Iterator[Step]:
             ("ladders", "drilling", "not-drinking"),
             ("gutters",),
         )
+
+
+def _restrictor(spout: Downspout) -> Step:
+    """A downspout that no store takes, held back so that the ground has time."""
+    return Step(
+        f"spout-{spout.id}",
+        f"Restrictor in “{spout.name}”",
+        (
+            say(
+                "steps-restrictor",
+                "Set the restrictor in at eye height, where it can be cleaned: it lets {flow} through. What more "
+                "comes stands on a flat roof or runs over the gutter: see that this does no harm.",
+                flow=Amount(spout.restricted_m3_s or 0.0, "flow"),
+            ),
+        ),
+        "ladder, fine saw, file, gloves",
+        30,
+        (spout.roof_id, spout.id),
+        ("ladders",),
+        ("gutters",),
+    )
 
 
 def _branch(garden: Garden, spout: Downspout) -> Step:

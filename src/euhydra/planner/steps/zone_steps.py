@@ -7,6 +7,7 @@ from math import hypot
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
+from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, say, words
 from euhydra.garden.sources import Tap
@@ -14,7 +15,7 @@ from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.parts import counting
 from euhydra.planner.push import drives
 from euhydra.planner.steps.step import Step
-from euhydra.planner.water import laws
+from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
 
 HAND_TIGHT = "hand-tight and a quarter to half a turn more, with its washer, no tape, no tools"
@@ -66,6 +67,13 @@ def _head_step(zone: Zone, pieces: list[Fitting | Timer]) -> Step:
             hand_tight=HAND_TIGHT,
         ),
     ]
+    if any(isinstance(p, Fitting) and p.role is FittingRole.OPENS_WITH_ANY for p in pieces):
+        sentences.append(
+            say(
+                "steps-wire-master",
+                "Wire the master valve to the controller's terminal for it, with gel-filled connectors; low voltage only.",
+            )
+        )
     is_mains = isinstance(zone.source, Tap)
     if is_mains:
         sentences.append(
@@ -113,6 +121,14 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
             " it dry.",
         ),
     ]
+    if pump.id in {each.id for each in zones.started_by_controller(zone.garden)}:
+        sentences.append(
+            say(
+                "steps-pump-relay",
+                "The controller starts it by a relay on its pump terminal: have the mains side of that relay wired by a "
+                "licensed electrician.",
+            )
+        )
     caution = "batteries" if kind.volts <= 24 else "electricity"
     return Step(
         f"pump-{pump.id}",

@@ -1,13 +1,13 @@
 """Ground that is too wet: what the stores keep off it, and how the rest gets away."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from euhydra.core import hydraulics, wetground
 from euhydra.core.network import NetworkBuilder
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, say
-from euhydra.garden.sources import WetGround
+from euhydra.garden.sources import Uncaught, WetGround
 from euhydra.garden.store_groups import groups_of
 from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
 from euhydra.planner.catch import spouts
@@ -52,11 +52,12 @@ class _Storm:
     on_ground: float
     off_roofs: float
     kept: float
+    off_spouts: float
 
     @property
     def left(self) -> float:
-        """To be carried away: from the ground, and what the stores could not keep."""
-        return self.on_ground + self.off_roofs - self.kept
+        """To be carried away: from the ground and loose downspouts, and what the stores could not keep."""
+        return self.on_ground + self.off_roofs - self.kept + self.off_spouts
 
     @property
     def inflow(self) -> float:
@@ -110,7 +111,19 @@ def _storm(garden: Garden, ground: WetGround) -> _Storm:
         arriving = sum(spout.catch_m2 for spout in feeding) * ground.storm_m
         off_roofs += arriving
         kept += min(arriving, group.capacity_m3 * ground.store_room)
-    return _Storm(ground, on_ground, off_roofs, kept)
+    loose = _off_spouts(garden, ground) if ground.uncaught is Uncaught.HERE else 0.0
+    return _Storm(ground, on_ground, off_roofs, kept, loose)
+
+
+def _off_spouts(garden: Garden, ground: WetGround) -> float:
+    """What the downspouts let through that no store takes, each at most what its restrictor lets. [m³]"""
+    found = 0.0
+    for spout in spouts.spouts_of(garden).values():
+        if spout.downspout.leads_to is None:
+            most = spout.downspout.restricted_m3_s
+            arriving = spout.catch_m2 * ground.storm_m
+            found += arriving if most is None else min(arriving, most * ground.storm_s)
+    return found
 
 
 def pump_head(ground: WetGround) -> float:
@@ -130,7 +143,7 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
     return [
         Figure(
             "The storm brings",
-            Amount(storm.on_ground + storm.off_roofs, "volume"),
+            Amount(storm.on_ground + storm.off_roofs + storm.off_spouts, "volume"),
             Working(
                 "area × rain × share that does not soak in + what the roofs bring",
                 rain
@@ -139,9 +152,10 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
                     "does not soak in": Amount(ground.runoff, "share"),
                     "from the ground": Amount(storm.on_ground, "volume"),
                     "from roofs with a store": Amount(storm.off_roofs, "volume"),
+                    "from downspouts that no store takes": Amount(storm.off_spouts, "volume"),
                 },
                 "Arithmetic; 1 inch on 1,000 ft² is 623 US gallons",
-                ("Other roofs are taken to drain elsewhere.",),
+                ("What else roofs bring is taken to drain elsewhere.",),
             ),
         ),
         Figure(
@@ -306,6 +320,21 @@ def _flat(ground: WetGround, dug: Verdict) -> Verdict:
 def _cures(storm: _Storm) -> tuple[Cure, ...]:
     ground = storm.ground
     cures = []
+    led_off = replace(storm, off_spouts=0.0)
+    if storm.off_spouts > 0 and led_off.recovery <= SOON < storm.recovery:
+        cures.append(
+            Cure(
+                say(
+                    "store-catch-spouts",
+                    "Catch the loose downspouts in a store, restrict them, or lead them elsewhere.",
+                ),
+                say(
+                    "store-dry-after",
+                    "It is dry {recovery} after the storm.",
+                    recovery=Amount(led_off.recovery, "hours"),
+                ),
+            )
+        )
     travel = storm.starts / MOST_STARTS * ground.sump_depth_m
     if travel > ground.sump_depth_m:
         cures.append(

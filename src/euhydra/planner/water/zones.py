@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
+from math import ceil
 from typing import Any
 
 import numpy as np
@@ -36,6 +37,9 @@ MOST_NAMED = 4
 
 CLOGGED = "filter clogged"
 """How a zone with a filter is shown besides: the filter due for cleaning."""
+
+DAYS_PER_WEEK = 7
+"""[d]"""
 
 BY_HAND = "by-hand"
 """Kind of timer of what is opened by hand, by turns."""
@@ -124,8 +128,10 @@ class Zone:
         if self.head is None:
             return None
         if isinstance(self.head, Fitting):
-            return catalogue.find(catalogue.timers(), BY_HAND)
-        return find_timer(self.garden.own_timers, self.head.kind)
+            kind = catalogue.find(catalogue.timers(), BY_HAND)
+        else:
+            kind = find_timer(self.garden.own_timers, self.head.kind)
+        return _as_visited(kind, self)
 
     @property
     def window_s(self) -> float:
@@ -211,6 +217,18 @@ class Zone:
         return self.timer is None or self.head_at_valve(share) >= self.timer.least_opening_head_m
 
 
+def _as_visited(kind: TimerKind, zone: Zone) -> TimerKind:
+    """No oftener than somebody comes to what is opened by turns: each place takes a visit of its own."""
+    moved = next((p for p in zone.way.parts if isinstance(p, Fitting) and p.is_visited), None)
+    if moved is None or moved.visits_week is None:
+        return kind
+    places = sum(part.begins_at == moved.id for part in zone.garden.fed)
+    least = DAYS_PER_WEEK * max(places, 1) / moved.visits_week
+    seldom = tuple(d for d in kind.positions.interval_days if d >= least - 0.01)
+    positions = replace(kind.positions, interval_days=seldom or (float(ceil(least)),))
+    return replace(kind, positions=positions)
+
+
 def vessel_of(source: Source) -> Store | None:
     """The store that a source is, or that a drum is to the water in it; None for a tap."""
     if isinstance(source, Tap):
@@ -275,7 +293,7 @@ def _zones_from(
     if isinstance(first, Timer):
         head = first
     own: list[Joined] = [*before]
-    inner: list[tuple[Joined, tuple[Joined, ...]]] = []
+    inner: list[tuple[Joined, tuple[Joined, ...], Timer | Fitting | None]] = []
     routes: dict[str, tuple[Joined, ...]] = {}
     waiting = [first]
     while waiting:
@@ -284,16 +302,16 @@ def _zones_from(
         own.append(part)
         routes[part.id] = (*route, part)
         for after in fed.get(part.id, []):
-            by_turns = isinstance(part, Fitting) and part.turn is Turn.BY_TURNS
+            by_turns = part if isinstance(part, Fitting) and part.turn is Turn.BY_TURNS else None
             if isinstance(after, Timer) or by_turns:
-                inner.append((after, routes[part.id]))
+                inner.append((after, routes[part.id], head or by_turns))
             else:
                 waiting.append(after)
     zones = [
         Zone(head.id if head is first and head else first.id, Way(garden, source, tuple(own)), head)
     ]
-    for after, route in inner:
-        zones += _zones_from(garden, source, after, fed, route, head)
+    for after, route, opened_by in inner:
+        zones += _zones_from(garden, source, after, fed, route, opened_by)
     return zones
 
 
@@ -321,6 +339,23 @@ def open_lines(garden: Garden, drum_id: str, month: int) -> Zone | None:
 
 def _is_shut(part: Joined, month: int) -> bool:
     return isinstance(part, Fitting) and not part.is_open_in(month)
+
+
+def is_controlled(zone: Zone) -> bool:
+    """Whether a controller with several stations opens it, which may start a pump or a master valve too."""
+    timer = zone.timer
+    return isinstance(zone.head, Timer) and timer is not None and timer.outlets > 1
+
+
+def started_by_controller(garden: Garden) -> list[Pump]:
+    """Pumps that stand before a controller's stations, and are started by it."""
+    found: dict[str, Pump] = {}
+    for zone in zones_of(garden):
+        if is_controlled(zone):
+            assert zone.head is not None
+            before = zone.way.parts[: zone.way.parts.index(zone.head)]
+            found |= {part.id: part for part in before if isinstance(part, Pump)}
+    return list(found.values())
 
 
 def again(zone: Zone, garden: Garden) -> Zone:

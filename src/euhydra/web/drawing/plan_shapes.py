@@ -6,7 +6,7 @@ from typing import Any
 
 from shapely import Polygon
 
-from euhydra.garden import catalogue, kinds, plumbing, quantities
+from euhydra.garden import catalogue, kinds, plumbing, quantities, shapes
 from euhydra.garden.kinds import Collection, PartKind, kind_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
@@ -14,7 +14,7 @@ from euhydra.garden.patches import Patch, Spot
 from euhydra.garden.pipes import Fitting, Piece, Pipe
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Roof
-from euhydra.garden.sources import Tap
+from euhydra.garden.sources import Tap, WetGround
 from euhydra.planner.water import laws
 
 PIECE_SIZE = 0.34
@@ -87,6 +87,11 @@ def _drawn(part: Any, kind: PartKind, number: int, heads: Mapping[str, int]) -> 
         case Tap():
             x, y = part.at.x_m, -part.at.y_m
             return "tap", _square(x, y, TAP_HALF), x, y + 0.5, ""
+        case WetGround():
+            outlines = shapes.of_wet_ground(part)
+            left = min(outline.bounds[0] for outline in outlines)
+            high = max(outline.bounds[3] for outline in outlines)
+            return "drain", "".join(map(_outline, outlines)), left + 0.1, -high - 0.1, ""
         case Spot():
             x, y = part.at.x_m, -part.at.y_m
             cross = f"M{x - 0.1:.3f},{y:.3f}h0.2M{x:.3f},{y - 0.1:.3f}v0.2"

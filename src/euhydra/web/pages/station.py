@@ -164,7 +164,8 @@ def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:
     """A part's own form, then those that ask more about it; last the forms that add one."""
     garden = desk.revision.garden
     keys = [PART_FORMS[key] for key in page.form_keys]
-    several = ids_of(at)
+    known = {part.id for part in garden.parts}
+    several = tuple(part_id for part_id in ids_of(at) if part_id in known)
     shown: list[FormView] = []
     if len(several) > 1 and page.turns_to_new:
         shown += forms_of_several(garden, several, tuple(keys))

@@ -29,6 +29,7 @@ export function endsOf({ collection, part }) {
   return [at];
 }
 
+const TURNED = ["pots", "wet_grounds"]; // that keep their measures and say how far they are turned
 const PIECES = ["stores", "taps", "greywaters", "timers", "fittings", "pumps"];
 const LEAST_REACH = 0.15; // metres: the sign of a piece is as large
 
@@ -94,7 +95,7 @@ export function turned(entry, degrees, about) {
     return shifted;
   }
   const done = mapped(entry, turn);
-  if (collection === "pots") done.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
+  if (TURNED.includes(collection)) done.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
   return done;
 }
 
