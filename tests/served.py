@@ -108,7 +108,7 @@ def client_of(app: FastAPI, base_url: str = "http://127.0.0.1", **options: Any) 
 
 def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
     """Fill some fields of a part's form, or of the form that adds it, and send it."""
-    place = key if page.locator(f"#{key}").count() else f"add-{key}"
+    place = key if page.locator(f"#{key}").count() else f"add-{key.removeprefix('add-')}"
     form = page.locator(f"#{place}")
     if not form.evaluate("e => e.open"):
         form.locator("summary").click()

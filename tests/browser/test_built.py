@@ -3,20 +3,10 @@
 import pytest
 from playwright.sync_api import Page, expect
 
-from served import fill_form, type_months
+from building import answers, barrel, bed, begin, lay, lay_it, rain, tap
+from served import fill_form
 
 pytestmark = pytest.mark.browser
-
-
-def begin(page: Page, url: str) -> str:
-    """A garden without anything in it; the beginning of its addresses."""
-    page.goto(url)
-    page.get_by_label("Name").fill("Quince Corner")
-    page.get_by_label("Latitude, degrees").fill("48")
-    page.get_by_label("Height above the sea").fill("120 m")
-    with page.expect_navigation():
-        page.get_by_role("button", name="Begin").click()
-    return page.url.rpartition("/")[0]
 
 
 def test_four_beds_on_one_timer_are_laid_in_one_go(page: Page, empty):
@@ -53,39 +43,6 @@ def test_four_beds_on_one_timer_are_laid_in_one_go(page: Page, empty):
         page.get_by_role("button", name="Undo", exact=True).click()
     page.goto(f"{garden}/lay")
     expect(verdict).to_contain_text("No line waters anything yet")
-
-
-def rain(page: Page, garden: str) -> None:
-    """The usual months, typed."""
-    page.goto(f"{garden}/weather")
-    with page.expect_navigation():
-        type_months(page)
-
-
-def barrel(page: Page, garden: str) -> None:
-    """A roof, and a barrel on a stand under its downspout."""
-    page.goto(f"{garden}/catch")
-    roof = {"Length along the eaves": "6 m", "Depth from eaves to ridge": "3 m"}
-    fill_form(page, "roof", {"Name": "Shed roof", "Roof covering": "pitched-hard"} | roof)
-    page.goto(f"{garden}/store")
-    sizes = {"Holds, to the overflow": "200 L", "Water depth when full": "85 cm"}
-    stands = {"Tap above the store's base": "8 cm", "Height of the stand": "40 cm"}
-    fill_form(page, "store", {"Name": "Barrel"} | sizes | stands)
-
-
-def bed(page: Page, garden: str, name: str, crop: str, length: str = "3 m") -> None:
-    """A bed, typed on Lay."""
-    page.goto(f"{garden}/lay")
-    size = {"Length of the bed": length, "Width of the bed": "1 m"}
-    grows = {"Soil": "loam", "Crop": crop, "Planted or sown on": "10 May"}
-    fill_form(page, "bed", {"Name": name} | size | grows)
-
-
-def answers(page: Page, garden: str, *stations: str) -> None:
-    """Every one of these pages has an answer."""
-    for station in stations:
-        page.goto(f"{garden}/{station}")
-        expect(page.locator(".verdict .summary").first).not_to_contain_text("Not yet")
 
 
 def test_one_barrel_and_the_can(page: Page, empty):
@@ -164,32 +121,6 @@ def test_patio_pots_on_the_tap(page: Page, empty):
     expect(page.get_by_role("listitem").filter(has_text="Head of")).to_contain_text("Screen filter")
 
 
-def tap(page: Page, garden: str) -> None:
-    """A garden tap, known by bucket and stopwatch."""
-    page.goto(f"{garden}/taps")
-    fill_form(page, "tap", {"Name": "Yard tap", "The bucket holds": "10 L", "It fills in": "20 s"})
-
-
-def lay(page: Page, garden: str, what: str, **choices: str) -> None:
-    """Lines laid for one bed, with what is chosen by the label of its field."""
-    page.goto(f"{garden}/lay")
-    wish = page.locator("#for-me")
-    if not wish.evaluate("e => e.open"):
-        wish.locator("summary").first.click()
-    lay_it(page, what, **choices)
-
-
-def lay_it(page: Page, what: str, **choices: str) -> None:
-    """What is asked for in the open form, beside what is checked there already."""
-    wish = page.locator("#for-me")
-    wish.get_by_label("For", exact=True).select_option(label=what)
-    for name, choice in choices.items():
-        wish.locator(f"[name={name}]").select_option(choice)
-    with page.expect_navigation():
-        wish.get_by_role("button", name="Lay it").click()
-    expect(page.locator("#for-me .fault-box")).to_have_count(0)
-
-
 def test_two_beds_on_one_tap_with_a_dial_each(page: Page, empty):
     """The second takes a place that a splitter makes at the tap; each has its own settings."""
     garden = begin(page, empty.url)
@@ -218,7 +149,7 @@ def test_a_bed_on_barrel_and_tap_is_not_watered_twice(page: Page, empty):
     barrel(page, garden)
     tap(page, garden)
     bed(page, garden, "Peppers", "pepper")
-    lay(page, garden, "Peppers", begins_at="store", timer="dial-ball")
+    lay(page, garden, "Peppers", begins_at="store", timer="dial-ball", hose="7.5 m")
     lay(
         page, garden, "Peppers", begins_at="tap", line="line-2", timer="dial-solenoid", there="left"
     )
@@ -226,6 +157,8 @@ def test_a_bed_on_barrel_and_tap_is_not_watered_twice(page: Page, empty):
     row = page.get_by_role("row", name="Peppers")
     expect(row).to_contain_text("Barrel")
     expect(row).to_contain_text("Yard tap")
+    page.goto(f"{garden}/steps")
+    expect(page.get_by_text("“Peppers, hose”: cut 7.5 m")).to_be_visible()
     page.goto(f"{garden}/time")
     page.get_by_label("Which one").get_by_role("link").last.click()
     expect(page.locator(".answer > .verdict .summary")).to_contain_text("Leave it off")

@@ -178,7 +178,7 @@ def test_steps_are_ticked_with_a_thumb_and_stay(phone: Page, own_demo):
     side = box.bounding_box()
     assert side["width"] >= 24  # WCAG 2.2, 2.5.8: target size
     box.tap()
-    expect(phone.locator(".answer .summary")).to_contain_text("1 of 25 steps are done")
+    expect(phone.locator(".answer .summary")).to_contain_text("1 of 26 steps are done")
     phone.reload()
     expect(phone.get_by_role("checkbox").first).to_be_checked()
 

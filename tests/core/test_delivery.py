@@ -1,5 +1,6 @@
 from math import inf, sqrt
 
+import numpy as np
 import pytest
 from pytest import approx
 
@@ -53,3 +54,11 @@ def test_a_line_that_gives_nothing():
 def test_curves_that_cannot_be_are_refused(volume, flow):
     with pytest.raises(ValueError, match="drain curve"):
         DrainCurve.of(volume, flow)
+
+
+def test_a_run_of_no_time_gives_nothing_from_a_store_of_any_size():
+    curve = DrainCurve.of([0.0, 1e6], [93.7, 93.7])
+    for volume in (1e6, 5e5, 1 / 3 * 1e6):
+        assert curve.delivered(volume, 0.0) == 0.0
+        assert curve.delivered(volume, 1e-12) >= 0.0
+        assert curve.delivered_each(np.array([volume]), 0.0, np.array([1.7])).tolist() == [0.0]

@@ -9,10 +9,10 @@ from euhydra.planner.answers import PlanError
 from euhydra.planner.keeping import feed, winter
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.answer import Price, make_list
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.steps import first_run
 from euhydra.planner.steps.answer import answer_steps
 from euhydra.planner.water import laws, zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 from redrawn import gardens
 from told import faults_in
 

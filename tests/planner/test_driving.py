@@ -7,12 +7,12 @@ from euhydra.core import pumps
 from euhydra.garden import edits, plumbing
 from euhydra.garden.pipes import Pump
 from euhydra.planner.lay import rules
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.push import cures, drives, shortfalls
 from euhydra.planner.push.drives import Drive
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 from gardens import four_on_a_tap, one_barrel, tapped, with_part
 
 DUTY = Duty(0.02)

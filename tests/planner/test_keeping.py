@@ -1,5 +1,6 @@
 """The log read against the plan: advice, lessons, drift, faults, upkeep, report."""
 
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 
 import numpy as np
@@ -273,6 +274,40 @@ def test_cups_decide_between_causes(planned):
     ]
     found = diagnosis.diagnose(zone, "all-weak", log)
     assert found.likely[0].kind.id == "open-end"  # much water, little of it at the plants
+
+
+def _cups(zone, sick) -> list[LogEntry]:
+    """What somebody finds at the first run of a zone that runs as `sick` does."""
+    answer = first_run.answer_first_run(zone, [])
+    log = []
+    for point in answer.points:
+        along = first_run.outlets_along(zone).get(point.part_id)
+        flow = sick.flow
+        if point.word != "whole":
+            flow = float(sick.outlet_flow[along[0 if point.word == "first" else -1]])
+        log.append(LogEntry("flow", ago(1), point.part_id, (flow * 60, 60.0), point.word))
+    return log
+
+
+def test_what_is_measured_at_the_first_run_leads_to_the_cause_that_the_fault_finder_names(planned):
+    zone = planned.zone("bottom-bed-timer").zone
+    sound = solving.solve_zone(zone, 1.0)
+    assert diagnosis.diagnose_measured(zone, _cups(zone, sound)) is None
+    named = {}
+    for symptom, cause in [("all-weak", "filter"), ("strong", "regulator"), ("nothing", "valve")]:
+        pattern = next(
+            c.pattern for c in diagnosis.diagnose(zone, symptom, []).likely if c.kind.id == cause
+        )
+        near, far = np.full(len(sound.outlet_flow) // 2, pattern.near), pattern.far
+        factor = np.append(near, np.full(len(sound.outlet_flow) - len(near), far))
+        sick = replace(sound, outlet_flow=sound.outlet_flow * factor)
+        log = _cups(zone, sick)
+        log[0] = replace(log[0], amounts=(sound.flow * pattern.whole * 60, 60.0))
+        found = diagnosis.diagnose_measured(zone, log)
+        assert found.symptom.id == symptom
+        named[cause] = [c.kind.id for c in found.likely]
+        assert named[cause] == [c.kind.id for c in diagnosis.diagnose(zone, symptom, log).likely]
+        assert cause in named[cause][:3]
 
 
 def test_water_that_runs_away_is_told_in_times(planned):

@@ -10,12 +10,12 @@ from euhydra.garden.quantities import System
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import winter
 from euhydra.planner.parts.answer import make_list
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.push import drives
 from euhydra.planner.steps.answer import answer_steps, stages_of, steps_of
 from euhydra.planner.store import installing
 from euhydra.planner.store.standing import answer_standing
 from euhydra.planner.water import zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.web.wording import say
 from gardens import long_row, one_barrel, with_part
 

@@ -14,8 +14,8 @@ from PIL import Image
 
 from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.water import solving, zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.records import backup, database, gardens, log, pictures, prices
 from euhydra.records.log import Search
 from euhydra.web.app import create_app

@@ -92,9 +92,11 @@ class DrainCurve:
         volume : At the start; over full counts as full, under the dead water gives none. [L]
         hours : Length of the run. [h]
         """
+        if hours <= 0:
+            return 0.0  # and not what rounding leaves of a large store
         start = min(max(volume, self.dead), self.full)
         left = self._time_at(start) - hours
-        return start - (self._volume_at(left) if left > 0 else self.dead)
+        return max(0.0, start - (self._volume_at(left) if left > 0 else self.dead))
 
     def delivered_each(self, volume: Floats, hours: float, width: Floats) -> Floats:
         """As `delivered`, from many stores at once that differ in width alone. [L]
@@ -111,7 +113,7 @@ class DrainCurve:
         start = np.minimum(np.maximum(volume / width, self.dead), self.full)
         left = pieces.time_at(start) - hours / width
         end = np.where(left > 0, pieces.volume_at(np.maximum(left, 0.0)), self.dead)
-        return np.asarray(width * (start - end))
+        return np.asarray(width * np.maximum(start - end, 0.0) * (hours > 0))
 
     def hours_for(self, volume: float, litres: float) -> float:
         """Hours a run takes to give `litres` from `volume`; infinite if they are not there. [h]

@@ -67,7 +67,7 @@ class Pipe(Part):
     length_m: float | None = asked(
         "Length, if longer than drawn",
         "length",
-        "As it lies, with its bends.",
+        "As it lies, with its bends. Empty: assumed as it is drawn.",
         default=None,
         ge=LEAST_LAID,
         le=1000,

@@ -14,7 +14,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import plain_text
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.chain import Chain, run_chain
-from euhydra.planner.parts.cut_lengths import cut_lengths
+from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
 from euhydra.records.weather import RecordInfo

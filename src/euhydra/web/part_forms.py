@@ -242,6 +242,8 @@ PART_FORMS = {
                 "tier_m",
                 "turned_deg",
             ),
+            remembers=("kind", "across_m", "crop", "planting"),
+            is_many=True,
         ),
         PartForm(
             "pot-thirst",

@@ -15,6 +15,12 @@ from euhydra.planner.water.zones import Zone
 WEAK, STRONG, NONE = 0.85, 1.15, 0.1
 """Share of its usual flow below or above which an outlet is called so. [-]"""
 
+UNEQUAL = 0.85
+"""Share of what the near half gives under which the far half is called weaker. [-]"""
+
+RUNS_AWAY = 1.05
+"""Share of the zone's usual flow above which some of it runs away. [-]"""
+
 
 @dataclass(frozen=True)
 class Symptom:
@@ -42,7 +48,7 @@ SYMPTOMS = {
         Symptom(
             "far-weak",
             "Only the far half is weak",
-            lambda p: p.far < WEAK and p.far < 0.85 * p.near,
+            lambda p: p.far < WEAK and p.far < UNEQUAL * p.near,
             ("air",),
         ),
         Symptom(
@@ -57,12 +63,14 @@ SYMPTOMS = {
         Symptom(
             "first-floods",
             "The first pots flood, the last stay dry",
-            lambda p: p.far < 0.85 * p.near,
+            lambda p: p.far < UNEQUAL * p.near,
             ("heights",),
         ),
         Symptom("strong", "It spits, or tubes come off", lambda p: p.near > STRONG),
         Symptom(
-            "puddle", "Water stands where none belongs", lambda p: p.whole > 1.05 and p.near < 1.02
+            "puddle",
+            "Water stands where none belongs",
+            lambda p: p.whole > RUNS_AWAY and p.near < 1.02,
         ),
         Symptom(
             "runs-on", "It runs while it should be off", lambda p: False, ("valve-stays-open",)
@@ -123,6 +131,37 @@ def diagnose(zone: Zone, symptom_id: str, log: Sequence[LogEntry]) -> Diagnosis:
         for i in symptom.unsolved
     ]
     return Diagnosis(zone, symptom, tuple(fit), tuple(unfit), measured)
+
+
+def diagnose_measured(zone: Zone, log: Sequence[LogEntry]) -> Diagnosis | None:
+    """What fits the cups and buckets in the log, whatever somebody saw; None where they show nothing wrong.
+
+    Raises
+    ------
+    PlanError : if the sound zone cannot be solved.
+    """
+    measured = _measured(zone, log)
+    symptom = symptom_of(measured) if measured else None
+    return diagnose(zone, symptom, log) if symptom else None
+
+
+def symptom_of(measured: Pattern) -> str | None:
+    """Id of the symptom that shares of the usual flow amount to; None where all is as usual.
+
+    What was not measured is taken as the rest of the zone.
+    """
+    known = [flow for flow in (measured.near, measured.far, measured.whole) if not np.isnan(flow)]
+    near = measured.near if not np.isnan(measured.near) else known[0]
+    far = measured.far if not np.isnan(measured.far) else near
+    if max(near, far) <= NONE:
+        return "nothing"
+    if near > STRONG:
+        return "strong"
+    if far < WEAK and far < UNEQUAL * near:
+        return "far-weak"
+    if near < WEAK:
+        return "all-weak"
+    return "puddle" if measured.whole > RUNS_AWAY else None
 
 
 def _measured(zone: Zone, log: Sequence[LogEntry]) -> Pattern | None:

@@ -64,6 +64,7 @@ class Wish:
     rows : None for as many as the soil asks for.
     timer : Kind of timer at the beginning; None for none.
     has_valve : Whether its branch of a shared pipe has a valve of its own, to throttle it.
+    hose_m : Hose to where the lines begin, as it lies; None as it is drawn. [m]
     """
 
     waters: str
@@ -74,6 +75,7 @@ class Wish:
     rows: int | None = None
     timer: str | None = None
     has_valve: bool = False
+    hose_m: float | None = None
 
 
 def drippers_for(across: float) -> int:
@@ -310,7 +312,8 @@ class Layer:
         """Plain pipe to where the lines begin; the id of what they are fed by."""
         if rows.distance(at, to) < 0.02:
             return begins_at
-        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0)
+        longer = {} if self.wish.hose_m is None else {"length_m": self.wish.hose_m}
+        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0, **longer)
         return pipe.id
 
     def rows(self, feed: str, at: Point, bed: Bed) -> None:

@@ -19,13 +19,13 @@ from euhydra.garden.stores import Hold, Intake, Store
 from euhydra.garden.timers import find_timer
 from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import adapters, meetings_drawn, meetings_linked, uses
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.parts.meetings import Meeting, Tube, bends, joints_of
 from euhydra.planner.parts.uses import Good, Use
 from euhydra.planner.store import linking
 from euhydra.planner.store.linking import StoreLink
 from euhydra.planner.store.standing import sides_of
 from euhydra.planner.water import laws, zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 
 STAKE_EACH = 1.0
 """A line in a bed is staked down so often. [m] Common practice."""

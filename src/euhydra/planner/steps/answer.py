@@ -5,12 +5,12 @@ from collections.abc import Collection, Iterable, Iterator
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, say
 from euhydra.planner.answers import Mark, Verdict
-from euhydra.planner.parts.cut_lengths import cut_lengths
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
+from euhydra.planner.water.cut_lengths import cut_lengths
 
 
 def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:

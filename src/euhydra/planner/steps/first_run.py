@@ -398,18 +398,6 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
             ),
         )
     worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)
-    reason = (
-        say(
-            "steps-weaker",
-            "Weaker everywhere: air in the line, a filter or a kink before it, or a store lower "
-            "than reckoned. Weaker at the end only: a clog or a leak half way.",
-        )
-        if worst.judged.startswith("weaker")
-        else say(
-            "steps-stronger",
-            "Stronger: a hole or a burst joint beside the cup, or no regulator.",
-        )
-    )
     return Verdict(
         Mark.BUT,
         say(
@@ -419,5 +407,4 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
             measured=Amount(worst.measured or 0.0, "flow"),
             solved=Amount(worst.solved, "flow"),
         ),
-        (reason,),
     )

@@ -23,6 +23,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
+from euhydra.planner.water.cut_lengths import cut_m
 from euhydra.planner.water.laws import (
     USUAL_BORE,
     bore_of,
@@ -155,6 +156,7 @@ class _Layout:
     outlets: list[Outlet] = field(default_factory=list)
     segments: dict[str, list[Segment]] = field(default_factory=dict)
     joints: dict[str, list[tuple[float, str]]] = field(default_factory=dict)
+    lengths: dict[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         garden = self.way.garden
@@ -198,7 +200,8 @@ class _Layout:
         before = self._node(pipe.begins_at, pipe.begins_along_m)
         self.segments[pipe.id], self.joints[pipe.id] = [], []
         number = {node: i for i, node in enumerate(places.values())}
-        last, loss, stretch = 0.0, pipe.fittings_loss, pipe.lies_m / pipe.drawn_m
+        lies = self._lies(pipe)
+        last, loss, stretch = 0.0, pipe.fittings_loss, lies / pipe.drawn_m
         for along, node in self._cuts(pipe, places):
             is_outlet = node in number
             if not is_outlet and not self.segments[pipe.id] and along - last < SAME_PLACE:
@@ -217,12 +220,19 @@ class _Layout:
     def _cuts(self, pipe: Pipe, places: dict[float, str]) -> list[tuple[float, str]]:
         """Where a pipe is cut, as it lies, and the node there: outlets, branches, its end if need be."""
         cuts = {round(along, 4): node for along, node in places.items()}
-        stretch = pipe.lies_m / pipe.drawn_m
+        lies = self._lies(pipe)
+        stretch = lies / pipe.drawn_m
         for along in self._branches(pipe):
             cuts.setdefault(round(along * stretch, 4), f"{pipe.id}@{along:.3f}")
         if pipe.ends_at is not None or pipe.dripper or not places or self._is_fed_from_end(pipe):
-            cuts.setdefault(round(pipe.lies_m, 4), _end_node(pipe))
+            cuts.setdefault(round(lies, 4), _end_node(pipe))
         return sorted(cuts.items())
+
+    def _lies(self, pipe: Pipe) -> float:
+        """Length of a pipe, as it is cut. [m]"""
+        if pipe.id not in self.lengths:
+            self.lengths[pipe.id] = cut_m(self.way.garden, self.ground, pipe)
+        return self.lengths[pipe.id]
 
     def _cut(
         self, pipe: Pipe, node: str, before: str, length: float, drawn: float, loss: float

@@ -5,7 +5,7 @@ from datetime import date
 
 from fastapi import Request
 
-from euhydra.garden.sentences import lowered, say
+from euhydra.garden.sentences import Sentence, lowered, say
 from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
 from euhydra.planner.keeping import causes, diagnosis
 from euhydra.planner.keeping.diagnosis import Diagnosis
@@ -79,16 +79,19 @@ def _cause_first(found: Diagnosis) -> Verdict:
                 "again.",
             ),
         )
+    summary, *reasons = look_first(found)
+    return Verdict(Mark.BUT, summary, tuple(reasons))
+
+
+def look_first(found: Diagnosis) -> tuple[Sentence, ...]:
+    """The likeliest cause, and what the sums say of it."""
     first = found.likely[0]
-    return Verdict(
-        Mark.BUT,
-        say(
-            "fault-look-first-here",
-            "Look first here: {cause}.",
-            cause=lowered(first.kind.title),
-        ),
-        (first.said,),
+    where = say(
+        "fault-look-first-here",
+        "Look first here: {cause}.",
+        cause=lowered(first.kind.title),
     )
+    return where, first.said
 
 
 PAGE = StationPage(

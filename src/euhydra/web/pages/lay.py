@@ -225,7 +225,23 @@ def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
         _rows(typed.get("rows", "").strip()),
         typed.get("timer") or None,
         has_valve="valves" in typed,
+        hose_m=_hose(garden, typed.get("hose", "").strip()),
     )
+
+
+SHORTEST, LONGEST = 0.05, 300.0
+"""Hose to where lines begin that are laid for the gardener. [m]"""
+
+
+def _hose(garden: Garden, text: str) -> float | None:
+    """Length of the hose as it lies; None as it is drawn. [m]"""
+    if not text:
+        return None
+    metres = quantities.parse(text, "length", garden.units)
+    if not SHORTEST <= metres <= LONGEST:
+        least, most = (quantities.show(m, "length", garden.units) for m in (SHORTEST, LONGEST))
+        raise QuantityError(f"Hose to it: from {least} to {most}.")
+    return metres
 
 
 NEAREST, FARTHEST = 0.05, 3.0

@@ -23,10 +23,11 @@ def cut_lengths(garden: Garden) -> dict[str, float]:
     a raised bed.
     """
     ground = LieOfLand(garden)
-    return {pipe.id: _cut_m(garden, ground, pipe) for pipe in garden.pipes}
+    return {pipe.id: cut_m(garden, ground, pipe) for pipe in garden.pipes}
 
 
-def _cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
+def cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
+    """Length to cut of one pipe. [m]"""
     if pipe.length_m is not None or pipe.waters is not None or laws.gives(pipe):
         return pipe.lies_m
     looks = max(2, min(MOST_LOOKS, ceil(pipe.drawn_m / SEEN_EACH) + 1))
