@@ -100,7 +100,7 @@ def test_a_thin_hose_makes_the_drum_run_over_and_undo_mends_it(page: Page, own):
     page.goto(f"{own.url}/gardens/1/greywater")
     expect(verdict(page)).to_contain_text("can have all")
     fill_form(page, "laundry", {"Washdays and loads": "Mon 3", "Water of one load": "90 L"})
-    fill_form(page, "laundry-drum", {"Inside width of the hose": "1/4 in"})
+    fill_form(page, "laundry-drum", {"Inside width of that hose": "1/4 in"})
     expect(verdict(page)).to_contain_text("not on every count")
     expect(page.locator(".cures li").first).to_contain_text("Nothing runs over")
     page.get_by_role("button", name="Undo").click()  # the bore

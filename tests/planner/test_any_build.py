@@ -16,7 +16,7 @@ from euhydra.planner.water.cut_lengths import cut_lengths
 from redrawn import gardens
 from told import faults_in
 
-THOROUGH = settings(max_examples=40, suppress_health_check=list(HealthCheck))
+THOROUGH = settings(max_examples=25, suppress_health_check=list(HealthCheck))
 
 
 @THOROUGH

@@ -53,7 +53,7 @@ def entries(draw: st.DrawFn) -> LogEntry:
 
 
 LOGS = st.lists(entries(), max_size=40)
-THOROUGH = settings(max_examples=40, suppress_health_check=list(HealthCheck))
+THOROUGH = settings(max_examples=25, suppress_health_check=list(HealthCheck))
 
 
 def in_order(log: list[LogEntry]) -> list[LogEntry]:

@@ -165,7 +165,7 @@ def systems(draw: st.DrawFn) -> Greywater:
     )
 
 
-@settings(max_examples=40, suppress_health_check=list(HealthCheck))
+@settings(max_examples=25, suppress_health_check=list(HealthCheck))
 @given(systems())
 def test_water_is_neither_made_nor_lost_and_what_cures_does(grey):
     found = answer(grey)
