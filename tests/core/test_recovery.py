@@ -8,6 +8,7 @@ from pytest import approx
 
 from euhydra.core import recovery
 from euhydra.garden import edits
+from euhydra.planner.push import grading
 from euhydra.planner.push.slowing import slowings_of
 from euhydra.planner.water import solving, zones
 from gardens import long_row
@@ -81,3 +82,14 @@ def test_which_of_the_two_rules_is_told_as_the_handbook_has_it():
             ruled.add(term > 1.0)
         assert (found.last_over_first > 1) is (found.regained > found.friction)
     assert ruled == {True, False}
+
+
+def test_graded_holes_are_told_with_the_evenness_that_they_reach():
+    _, state = drilled(12.0, 0.0136, 0.001)
+    before = state.low_quarter
+    told = grading.best_grading(state.zone)
+    assert told is not None
+    assert told.values["before"].value == approx(before)
+    assert told.values["after"].value > before + grading.WORTH_DRILLING
+    _, even = drilled(1.2, 0.025, 0.001)
+    assert grading.best_grading(even.zone) is None

@@ -11,6 +11,7 @@ import numpy as np
 
 from euhydra.cli import printing, reading
 from euhydra.core import catchment, hydraulics, store, weather
+from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
 from euhydra.core.store import StoreRule
 from euhydra.formats import inp
@@ -186,6 +187,64 @@ def season(
     if daily:
         printing.write_daily(daily, *printing.season_days(answer))
     printing.print_totals(printing.season_totals(answer), as_json)
+
+
+@main.command("planters")
+@click.option(
+    "--store-head-m", required=True, type=Number(-10, 60), help="Water of the store over the valve."
+)
+@click.option("--supply-length-m", default=1.0, show_default=True, type=Number(0.01, 500))
+@click.option("--supply-bore-mm", default=12.7, show_default=True, type=Number(1, 150))
+@click.option("--valve-l-h", required=True, type=Number(0, 1e5, min_open=True))
+@click.option(
+    "--valve-at-m",
+    default=1.0,
+    show_default=True,
+    type=Number(0, 100, min_open=True),
+    help="Head at which the float valve gives that, full open.",
+)
+@click.option(
+    "--valve-band-mm",
+    default=20.0,
+    show_default=True,
+    type=Number(0, 500, min_open=True),
+    help="Below the set level by so much it is full open.",
+)
+@click.option("--set-level-mm", required=True, type=Number(0, 2000, min_open=True))
+@click.option("--count", required=True, type=click.IntRange(1, planter_chain.MOST_PLANTERS))
+@click.option("--tube-length-m", required=True, type=Number(0.01, 50))
+@click.option("--tube-bore-mm", required=True, type=Number(1, 150))
+@click.option(
+    "--blocked",
+    default=0.0,
+    show_default=True,
+    type=Number(0, 1, max_open=True),
+    help="Share of a tube's area that roots and mix take.",
+)
+@click.option("--draw-l-day", required=True, type=Number(0, 1000), help="Of one planter.")
+@click.option(
+    "--peak-share",
+    default=0.12,
+    show_default=True,
+    type=Number(0, 1),
+    help="Share of a day's water that the peak hour takes.",
+)
+@click.option(
+    "--foot-level-mm", required=True, type=Number(0, 2000), help="Where a wick's foot falls dry."
+)
+@AS_JSON
+def planters(as_json: bool, **asked: float) -> None:
+    """A float box and a chain of planters behind it: a quick sum without a garden."""
+    if asked["foot_level_mm"] >= asked["set_level_mm"]:
+        raise click.BadParameter(
+            "it has to lie under the set level, or every planter is dry.",
+            param_hint="--foot-level-mm",
+        )
+    result = printing.planter_chain(**asked)
+    if as_json:
+        click.echo(json.dumps(result, indent=1))
+    else:
+        printing.print_planter_chain(result)
 
 
 @main.command()

@@ -9,9 +9,10 @@ from typing import Any
 import click
 import numpy as np
 
-from euhydra.core import store, weather
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.core import planters, store, weather
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.network import Network, Solution
+from euhydra.core.planters import FloatValve, Supply, Tube
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.season.replay import Season
 from euhydra.planner.store.answer import StoreAnswer
@@ -52,6 +53,57 @@ def solution(network: Network, solution: Solution) -> dict[str, Any]:
             {"id": i, "flow_l_h": q, "velocity_m_s": v, "headloss_m": h} for i, q, v, h in link_rows
         ],
     }
+
+
+def planter_chain(
+    *,
+    store_head_m: float,
+    supply_length_m: float,
+    supply_bore_mm: float,
+    valve_l_h: float,
+    valve_at_m: float,
+    valve_band_mm: float,
+    set_level_mm: float,
+    count: int,
+    tube_length_m: float,
+    tube_bore_mm: float,
+    blocked: float,
+    draw_l_day: float,
+    peak_share: float,
+    foot_level_mm: float,
+) -> dict[str, Any]:
+    """A chain of planters alike in its peak hour as JSON; levels are over the floor of the box."""
+    litre_an_hour = 1 / (LITRES_PER_CUBIC_METRE * SECONDS_PER_HOUR)
+    each = draw_l_day * peak_share
+    supply = Supply(store_head_m, Tube(supply_length_m, supply_bore_mm / MM_PER_M))
+    valve = FloatValve.giving(
+        valve_l_h * litre_an_hour, valve_at_m, valve_band_mm / MM_PER_M, set_level_mm / MM_PER_M
+    )
+    tube = planters.joining(tube_length_m, tube_bore_mm / MM_PER_M, blocked)
+    draw, foot = each * litre_an_hour, foot_level_mm / MM_PER_M
+    box = planters.box_level(supply, valve, count * draw)
+    levels = None if box is None else planters.chain_levels(box, tube, np.full(count, draw))
+    return {
+        "valve_suffices": box is not None,
+        "peak_draw_l_h": count * each,
+        "box_level_mm": None if box is None else box * MM_PER_M,
+        "levels_mm": None if levels is None else (levels * MM_PER_M).tolist(),
+        "starved": None if levels is None else planters.starved(levels, foot),
+        "carries": planters.carries(supply, valve, tube, draw, foot),
+    }
+
+
+def print_planter_chain(result: dict[str, Any]) -> None:
+    """The same for people."""
+    click.echo(f"Peak hour: {result['peak_draw_l_h']:.3g} L/h in all.")
+    if not result["valve_suffices"]:
+        click.echo("The float valve does not give that: raise the store, or take a larger valve.")
+    else:
+        click.echo(f"Box: {result['box_level_mm']:.1f} mm over its floor.")
+        dry = set(result["starved"])
+        for number, level in enumerate(result["levels_mm"], 1):
+            click.echo(f"{number:4d}  {level:7.1f} mm{'  starved' if number in dry else ''}")
+    click.echo(f"One box and such tubes carry {result['carries']} planters of this thirst.")
 
 
 def _velocities(network: Network, solution: Solution) -> list[float]:

@@ -9,7 +9,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.need.daily import Need
-from euhydra.planner.push import cures, lengths, shortfalls
+from euhydra.planner.push import cures, grading, lengths, shortfalls
 from euhydra.planner.push.drives import Drive, compare
 from euhydra.planner.push.lengths import LengthLimit
 from euhydra.planner.push.shortfalls import EVEN, Duty, Shortfall
@@ -85,6 +85,11 @@ class PushAnswer:
     def slowings(self) -> tuple[Slowing, ...]:
         """Its drilled pipes: whether friction or the slowing water rules in each."""
         return tuple(slowings_of(self.usual.state))
+
+    @cached_property
+    def best_grading(self) -> Sentence | None:
+        """What graded holes would make of its drilled pipes."""
+        return grading.best_grading(self.zone) if self.slowings else None
 
     @cached_property
     def limits(self) -> tuple[LengthLimit, ...]:

@@ -253,7 +253,7 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
 
 
 def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
-    for drill_set in ("m", "i"):
+    for drill_set in grading.DRILL_SETS:
         graded = grading.grade_holes(zone, drill_set)
         if graded and shortfalls.works(graded.zone, duty):
             return Cure(

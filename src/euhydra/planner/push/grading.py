@@ -7,6 +7,7 @@ from math import pi, sqrt
 from euhydra.core.constants import GRAVITY
 from euhydra.garden import plumbing
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -51,6 +52,40 @@ def grade_holes(zone: Zone, drill_set: str) -> Graded | None:
         changed = zones.in_garden(zone, pipes=dict(others))
         said = [_in_words(p, holes[p.id], names) for p in drilled]
     return Graded(changed, "; ".join(said))
+
+
+WORTH_DRILLING = 0.02
+"""Evenness that graded holes have to win to be told. [-] Our choice."""
+
+DRILL_SETS = ("m", "i")
+"""Sets of drills that are tried, metric and inch."""
+
+
+def best_grading(zone: Zone) -> Sentence | None:
+    """The most even that real drills make its holes, whether or not that is enough; None if they win little.
+
+    Raises
+    ------
+    PlanError : if it could not be solved.
+    """
+    share = zone.levels[zone.usual_level]
+    before = solving.solve_zone(zone, share)
+    tried = [graded for kind in DRILL_SETS if (graded := grade_holes(zone, kind)) is not None]
+    states = [(solving.solve_zone(graded.zone, share), graded) for graded in tried]
+    if not states:
+        return None
+    after, graded = max(states, key=lambda pair: pair[0].low_quarter)
+    if after.low_quarter < before.low_quarter + WORTH_DRILLING:
+        return None
+    return say(
+        "push-best-grading",
+        "Graded with real drills, {said}: evenness goes from {before} to {after}, and the weakest hole gets {weakest} "
+        "of its due.",
+        said=graded.said,
+        before=Amount(before.low_quarter, "share"),
+        after=Amount(after.low_quarter, "share"),
+        weakest=Amount(after.lowest_share, "share"),
+    )
 
 
 def _in_words(pipe: Pipe, holes: list[float], names: dict[float, str]) -> str:
