@@ -64,7 +64,7 @@ def planter_chain(
     valve_at_m: float,
     valve_band_mm: float,
     set_level_mm: float,
-    count: int,
+    count: float,
     tube_length_m: float,
     tube_bore_mm: float,
     blocked: float,
@@ -74,18 +74,18 @@ def planter_chain(
 ) -> dict[str, Any]:
     """A chain of planters alike in its peak hour as JSON; levels are over the floor of the box."""
     litre_an_hour = 1 / (LITRES_PER_CUBIC_METRE * SECONDS_PER_HOUR)
-    each = draw_l_day * peak_share
+    each, several = draw_l_day * peak_share, int(count)
     supply = Supply(store_head_m, Tube(supply_length_m, supply_bore_mm / MM_PER_M))
     valve = FloatValve.giving(
         valve_l_h * litre_an_hour, valve_at_m, valve_band_mm / MM_PER_M, set_level_mm / MM_PER_M
     )
     tube = planters.joining(tube_length_m, tube_bore_mm / MM_PER_M, blocked)
     draw, foot = each * litre_an_hour, foot_level_mm / MM_PER_M
-    box = planters.box_level(supply, valve, count * draw)
-    levels = None if box is None else planters.chain_levels(box, tube, np.full(count, draw))
+    box = planters.box_level(supply, valve, several * draw)
+    levels = None if box is None else planters.chain_levels(box, tube, np.full(several, draw))
     return {
         "valve_suffices": box is not None,
-        "peak_draw_l_h": count * each,
+        "peak_draw_l_h": several * each,
         "box_level_mm": None if box is None else box * MM_PER_M,
         "levels_mm": None if levels is None else (levels * MM_PER_M).tolist(),
         "starved": None if levels is None else planters.starved(levels, foot),

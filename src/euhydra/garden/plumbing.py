@@ -71,10 +71,20 @@ SMALL_PASSAGE = 0.002
 
 @dataclass(frozen=True)
 class Dripper(ReferenceRow):
-    """An outlet by itself, on a tube or pressed into one; `passage_m` is its narrowest place. [m]"""
+    """An outlet by itself, on a tube or pressed into one.
+
+    passage_m : Its narrowest place. [m]
+    band_m : Of one with a float: below the set level by so much it is wide open; 0 without. [m]
+    """
 
     outlet: OutletKind
     passage_m: float
+    band_m: float
+
+    @property
+    def keeps_level(self) -> bool:
+        """Whether a float opens and shuts it: it needs no timer."""
+        return self.band_m > 0
 
     @property
     def is_narrow(self) -> bool:
@@ -184,7 +194,10 @@ def _outlet(row: dict[str, str]) -> OutletKind:
 def drippers() -> dict[str, Dripper]:
     """Single drippers by id."""
     return rows(
-        "drippers.csv", lambda r: Dripper(*entry(r), _outlet(r), float(r["passage_mm"]) / 1000)
+        "drippers.csv",
+        lambda r: Dripper(
+            *entry(r), _outlet(r), float(r["passage_mm"]) / 1000, float(r["band_mm"]) / 1000
+        ),
     )
 
 

@@ -10,6 +10,7 @@ from euhydra.garden import catalogue
 from euhydra.garden.drinker import Container, Drinker, OwnPlanting, ThirstChoice
 from euhydra.garden.part import Id, Point, asked, known_entry, refuse
 from euhydra.garden.plantings import PlantingDate, known_crop
+from euhydra.garden.sentences import Amount
 
 MOST_AT_ONCE = 200
 """Most pots or plants in one group."""
@@ -31,6 +32,14 @@ class PotKind(StrEnum):
     TOWER = "tower"
     SHRUB = "shrub"
     TREE = "tree"
+
+
+class KeptBy(StrEnum):
+    """Where the float is that keeps the water under planters, if one does."""
+
+    EACH = "each"
+    CHAIN = "chain"
+    TROUGH = "trough"
 
 
 class Pots(Drinker):
@@ -81,6 +90,43 @@ class Pots(Drinker):
         default=0.0,
         ge=0,
         le=0.5,
+    )
+    kept_by: KeptBy = asked("A float keeps their water", "kept_by", default=KeptBy.EACH)
+    set_level_m: float = asked(
+        "Its level, over their floor",
+        "height",
+        "Where the float shuts.",
+        default=0.06,
+        ge=0.01,
+        le=0.6,
+    )
+    foot_m: float = asked(
+        "Foot of the wick, over the floor",
+        "height",
+        "Where it just loses the water.",
+        default=0.02,
+        ge=0,
+        le=0.5,
+    )
+    joint_m: float = asked("Tube from one to the next", "length", "", default=0.3, ge=0.02, le=10)
+    joint_bore_m: float = asked(
+        "Inside width of that tube", "bore", "", default=0.013, ge=0.002, le=0.1
+    )
+    trough_width_m: float = asked(
+        "Width of the trough",
+        "height",
+        "Of the gutter that they stand in.",
+        default=0.4,
+        ge=0.05,
+        le=2,
+    )
+    trough_open: float = asked(
+        "Water that lies open in it",
+        "share",
+        "Between the planters, without a lid. 0: all covered.",
+        default=0.0,
+        ge=0,
+        le=1,
     )
     soil: str | None = asked(
         "Filled with",
@@ -147,6 +193,17 @@ class Pots(Drinker):
             )
         return self
 
+    @model_validator(mode="after")
+    def _float_is_over_the_foot(self) -> Self:
+        if self.foot_m >= self.set_level_m:
+            raise refuse(
+                "float-under-foot",
+                "The float shuts at {level}, under the foot of the wick at {foot}: set it higher.",
+                level=Amount(self.set_level_m, "height"),
+                foot=Amount(self.foot_m, "height"),
+            )
+        return self
+
     @property
     def count(self) -> int:
         """How many there are."""
@@ -187,6 +244,33 @@ class Pots(Drinker):
     def soil_in_use(self) -> str:
         """Id of the soil that the roots are in."""
         return self.soil or ("loam" if self.is_in_ground else "potting-mix")
+
+    @property
+    def is_joined(self) -> bool:
+        """Whether one float keeps the water of all of them."""
+        return self.kept_by is not KeptBy.EACH
+
+    @property
+    def trough_m(self) -> float:
+        """Length of the trough: their places one after another, in two rows where there are two. [m]"""
+        return self.columns * self.pitch_m
+
+    @property
+    def trough_m3(self) -> float:
+        """Water in the trough at its set level, the planters' own room not counted off. [m³]"""
+        return self.trough_m * self.trough_width_m * self.set_level_m
+
+    @property
+    def open_m2(self) -> float:
+        """Open water that dries in the sun and takes rain. [m²]"""
+        is_trough = self.kept_by is KeptBy.TROUGH
+        return self.trough_m * self.trough_width_m * self.trough_open if is_trough else 0.0
+
+    @property
+    def mix_m3(self) -> float:
+        """Soil in one of them. [m³]"""
+        deep = self.depth_m if self.depth_m is not None else self.across_m
+        return pi / 4 * self.across_m**2 * deep * self.tiers
 
     @property
     def outlet_m(self) -> float:

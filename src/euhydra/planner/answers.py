@@ -3,6 +3,7 @@
 Numbers stay in SI here. A page formats them in the garden's units, inside sentences too.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Self
@@ -90,3 +91,9 @@ class Verdict:
     summary: Sentence
     reasons: tuple[Sentence, ...] = ()
     cures: tuple[Cure, ...] = ()
+
+
+def worst_of(verdicts: Sequence[Verdict]) -> Verdict:
+    """The verdict whose mark is worst, the first of several."""
+    order = list(Mark)
+    return max(verdicts, key=lambda verdict: order.index(verdict.mark))

@@ -144,7 +144,7 @@ def _zone(
     known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
     try:
-        push = answer_push(zone, known if zone.drum is None else ())
+        push = answer_push(zone, () if zone.drum else known)
     except PlanError as error:
         push = Gap.of(error)
     if isinstance(push, Gap):
@@ -156,7 +156,7 @@ def _zone(
             zone=zone.name,
         )
         return ZoneChain(zone, push, Gap(nothing))
-    if zone.drum is not None:
+    if zone.runs_by_itself:
         return ZoneChain(zone, push, Gap(runs_by_itself(zone), Mark.WORKS))
     if not known:
         return ZoneChain(zone, push, NO_WEATHER)
@@ -169,7 +169,13 @@ def _zone(
 
 
 def runs_by_itself(zone: Zone) -> Sentence:
-    """What is set on the lines of a drum: nothing."""
+    """What is set on the lines of a drum, or on a float: nothing."""
+    if zone.drum is None:
+        return say(
+            "chain-float-runs",
+            "Nothing is set on “{zone}”: a float lets in what they drink, day and night. Push says how many it carries.",
+            zone=zone.name,
+        )
     return say(
         "chain-runs-by-itself",
         "Nothing is set on “{zone}”: “{drum}” empties into it whenever you wash. Greywater says whether it keeps up.",

@@ -20,7 +20,7 @@ def next_step(garden: Garden, has_weather: bool) -> NextStep | None:
     is_from_pipes = bool(garden.taps or garden.greywaters) and not garden.stores
     is_topped = bool(garden.stores) and all(store.topped_by for store in garden.stores)
     by_hand = bool(garden.planted) and all(part.hand_from for part in garden.planted)
-    timed = any(zone.drum is None for zone in zones_of(garden))
+    timed = any(not zone.runs_by_itself for zone in zones_of(garden))
     steps = (
         (has_weather, NextStep("weather", "Say how much it rains")),
         (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "Describe the roof")),

@@ -263,6 +263,22 @@ PART_FORMS = {
             True,
         ),
         PartForm("pot-sources", "Take their water from", Pots, "pots", ("sources",), True),
+        PartForm(
+            "pot-below",
+            "Water from below",
+            Pots,
+            "pots",
+            (
+                "kept_by",
+                "set_level_m",
+                "foot_m",
+                "joint_m",
+                "joint_bore_m",
+                "trough_width_m",
+                "trough_open",
+            ),
+            True,
+        ),
         PartForm("pot-hand", "Watered by hand", Pots, "pots", BY_HAND, True),
         PartForm(
             "pipe",

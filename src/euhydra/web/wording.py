@@ -17,7 +17,7 @@ from euhydra.garden.logbook import AmountKind
 from euhydra.garden.patches import PatchKind
 from euhydra.garden.pipes import EndKind, Turn
 from euhydra.garden.plantings import Start, Timekeeping, Warmth
-from euhydra.garden.pots import PotKind
+from euhydra.garden.pots import KeptBy, PotKind
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence
 from euhydra.garden.sources import DrumOutlet, TapKind, Uncaught
@@ -107,6 +107,12 @@ UNCAUGHT_NAMES = {
 DRUM_NAMES = {
     DrumOutlet.GRAVITY: "gravity, through a hose",
     DrumOutlet.PUMP: "a pump with a float switch",
+}
+
+KEPT_BY_NAMES = {
+    KeptBy.EACH: "in each of them, if it has one",
+    KeptBy.CHAIN: "in one box, with tubes from one to the next",
+    KeptBy.TROUGH: "in the trough that they stand in",
 }
 
 HAND_TOOL_NAMES = {HandTool.CAN: "a can", HandTool.HOSE: "a hose in hand"}
@@ -216,6 +222,7 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "intakes": INTAKE_NAMES,
         "uncaught": UNCAUGHT_NAMES,
         "hand_tools": HAND_TOOL_NAMES,
+        "kept_by": KEPT_BY_NAMES,
         "destinations": DESTINATION_NAMES,
     }
     return {

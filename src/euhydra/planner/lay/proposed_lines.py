@@ -40,6 +40,12 @@ PIECE_STEP = 0.4
 TUBES_APART = 0.01
 """Distance between the tubes to one pot on their line. [m] A hair, so that each has a place of its own."""
 
+FLOAT_BOX = "float-box"
+"""Kind of float valve before a chain of planters."""
+
+LEAST_HOSE = 0.3
+"""Shortest hose to a float box. [m]"""
+
 SMALL_POT, MIDDLE_POT, LARGE_POT = 0.25, 0.45, 0.6
 """Widths up to which a pot takes one, two, three drippers. [m] Common practice."""
 
@@ -202,9 +208,26 @@ class Layer:
         self.parts.append(("fittings", fitting))
         return fitting.id
 
+    @property
+    def _dripper(self) -> str:
+        """The kind of dripper; before a chain of planters a float valve, whatever was wished."""
+        wished = plumbing.drippers().get(self.wish.line)
+        is_joined = isinstance(self.target, Pots) and self.target.is_joined
+        if is_joined and (wished is None or not wished.keeps_level):
+            return FLOAT_BOX
+        return self.wish.line
+
+    @property
+    def _keeps_level(self) -> bool:
+        """Whether floats let the water out: they want a screen, and no timer."""
+        kind = plumbing.drippers().get(self._dripper)
+        return isinstance(self.target, Pots) and kind is not None and kind.keeps_level
+
     def lines(self, feed: str, at: Point) -> None:
         """Lay them as wished, from what feeds them and the place where it ends."""
         match self.target, self.wish.method:
+            case Pots() as pots, _ if pots.is_joined:
+                self.to_box(feed, at, pots)
             case Pots() as pots, _:
                 self.to_pots(feed, at, pots)
             case Bed() as bed, Method.STEMS:
@@ -228,7 +251,7 @@ class Layer:
         source, there = self._upstream(start)
         if isinstance(source, Greywater):
             feed, at = self._emptied(source, feed, at, there)
-        elif self.wish.timer:
+        elif self.wish.timer and not self._keeps_level:
             at = self._next_place(at)
             timer = Timer(
                 id=self._id("timer"),
@@ -272,8 +295,10 @@ class Layer:
         def first(role: FittingRole) -> FittingKind:
             return next(kind for kind in kinds if kind.role is role)
 
-        if isinstance(source, Greywater):
-            return [first(FittingRole.FILTERS)]  # against lint, whatever the line
+        if isinstance(source, Greywater) or (self._keeps_level and not isinstance(source, Tap)):
+            return [
+                first(FittingRole.FILTERS)
+            ]  # against lint, and grit in a float, whatever the line
         if not isinstance(source, Tap):
             name = self.wish.line
             line = plumbing.pipe_kinds().get(name) or plumbing.drippers().get(name)
@@ -401,6 +426,29 @@ class Layer:
                 )
                 before, along = across.id, None
 
+    def to_box(self, feed: str, at: Point, pots: Pots) -> None:
+        """A hose to the float at the near end of a chain or a trough."""
+        places = shapes.pot_places(pots)
+        x, y = min((places[0], places[-1]), key=lambda p: hypot(p[0] - at.x_m, p[1] - at.y_m))
+        aside = pots.across_m / 2 + 0.15
+        away = max(hypot(at.x_m - x, at.y_m - y), 1e-6)
+        box = Point(
+            x_m=round(x + aside * (at.x_m - x) / away, 3),
+            y_m=round(y + aside * (at.y_m - y) / away, 3),
+        )
+        if rows.distance(at, box) < LEAST_HOSE:
+            box = Point(x_m=box.x_m, y_m=round(box.y_m + LEAST_HOSE, 3))
+        longer = {} if self.wish.hose_m is None else {"length_m": self.wish.hose_m}
+        self.pipe(
+            "hose",
+            "hose to its float",
+            (at, box),
+            feed,
+            waters=pots.id,
+            dripper=self._dripper,
+            **longer,
+        )
+
     def to_pots(self, feed: str, at: Point, pots: Pots) -> None:
         """A plain line past each row of pots, and a tube with a dripper for each dripper."""
         places = shapes.pot_places(pots)
@@ -441,7 +489,7 @@ class Layer:
             kind="micro-4",
             waters=pots.id,
             begins_along_m=along,
-            dripper=self.wish.line,
+            dripper=self._dripper,
             rise_m=rise,
             length_m=drawn + pots.height_m + rise + 0.1,
         )

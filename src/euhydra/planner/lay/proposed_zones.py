@@ -112,8 +112,8 @@ def propose(garden: Garden) -> Proposal:
 def _members(garden: Garden) -> list[Member]:
     found = []
     for zone in zones.zones_of(garden):
-        if zone.drum is not None:
-            continue  # it runs when it fills, and waits for no turn
+        if zone.runs_by_itself:
+            continue  # it waits for no turn
         try:
             state = solving.solve_zone(zone, zone.levels[zone.usual_level])
         except PlanError:

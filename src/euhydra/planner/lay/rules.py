@@ -109,8 +109,8 @@ def _pots_without(garden: Garden) -> Iterator[RuleBreach]:
     """Groups of which some have a dripper and others none, as after one was made larger."""
     for pots in garden.pots:
         own = [pipe for pipe in garden.pipes if pipe.waters == pots.id]
-        if not own or any(pipe.dripper is None for pipe in own):
-            continue  # none yet, or lines that pass them
+        if not own or any(pipe.dripper is None for pipe in own) or pots.is_joined:
+            continue  # none yet, or lines that pass them, or tubes from one to the next
         ends = [pipe.path[-1] for pipe in own]
         places = shapes.pot_places(pots)
         reach = pots.across_m / 2 + POT_REACH
@@ -170,6 +170,7 @@ def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
     yield from _backflow(zone)
     yield from _master_valves(zone)
     yield from _washing(zone)
+    yield from _floats(zone)
     yield from _filter_before_passages(zone)
     yield from _threads(zone)
     if state is not None:
@@ -309,6 +310,34 @@ def _master_valves(zone: Zone) -> Iterator[RuleBreach]:
                     zone=zone.name,
                 ),
             )
+
+
+def _floats(zone: Zone) -> Iterator[RuleBreach]:
+    """A float does by itself what a timer would, and clogs on the first leaf."""
+    if not zone.keeps_level:
+        return
+    for piece in _pieces(zone):
+        if isinstance(piece, Timer):
+            yield RuleBreach(
+                piece,
+                Mark.BUT,
+                say(
+                    "lay-timer-before-float",
+                    "“{piece}” shuts the water off from a float, which keeps its level by itself: take the timer out.",
+                    piece=piece.name,
+                ),
+            )
+    if not zone.has_filter:
+        yield RuleBreach(
+            zone.outlets[0].pipe,
+            Mark.BUT,
+            say(
+                "lay-no-screen-before-float",
+                "No screen before the float of “{zone}”: grit keeps it from shutting, and the box runs over. Set a "
+                "filter before it.",
+                zone=zone.name,
+            ),
+        )
 
 
 def _months_of_valves(zone: Zone) -> Iterator[RuleBreach]:

@@ -33,6 +33,7 @@ GROUPS = {
     "outlets": "Drippers",
     "fixing": "Stakes and clips",
     "greywater": "Greywater",
+    "planters": "Planters that water themselves",
     "ground": "Drainage",
     "labels": "Labels",
 }

@@ -12,6 +12,7 @@ from euhydra.garden.catalogue import LeafGuard
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import DrumOutlet, Greywater
@@ -70,6 +71,7 @@ def uses_of(garden: Garden) -> list[Use]:
         _outlets,
         _fixings,
         _greywater,
+        _planters,
     )
     return [use for counter in counters for use in counter(garden)]
 
@@ -315,7 +317,7 @@ def _outlets(garden: Garden) -> Iterator[Use]:
                 plain.tools,
             )
             yield Use(good, 1, pipe.id)
-    punched = sum(p.dripper is not None for p in garden.pipes)
+    punched = sum(p.dripper is not None and p.begins_along_m is not None for p in garden.pipes)
     if punched:
         yield Use(uses.plain("spare-plug"), ceil(punched / 20), garden.pipes[0].id)
 
@@ -324,10 +326,44 @@ def _fixings(garden: Garden) -> Iterator[Use]:
     for pipe in garden.pipes:
         if laws.kind_of(pipe).has_outlets:
             yield Use(uses.plain("stake"), floor(pipe.lies_m / STAKE_EACH) + 1, pipe.id)
-        elif pipe.dripper is not None:
+        elif pipe.dripper is not None and laws.kind_of(pipe).family == "micro":
             yield Use(uses.plain("stake"), 1, pipe.id)
-        elif pipe.waters is None and pipe.lies_m > CLIP_EACH:
+        elif (pipe.waters is None or pipe.dripper is not None) and pipe.lies_m > CLIP_EACH:
             yield Use(uses.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
+
+
+BAG_OF_MIX = 0.04
+"""Potting mix in a bag. [m³] Common practice."""
+
+
+def _planters(garden: Garden) -> Iterator[Use]:
+    """Float box, tubes and wicks of each chain, a tube from the box to the first and on from each; troughs."""
+    for pots in garden.pots:
+        if not pots.is_joined:
+            continue
+        if pots.kept_by is KeptBy.TROUGH:
+            yield Use(uses.plain("trough"), pots.trough_m, pots.id)
+            yield Use(uses.plain("trough-end"), 2, pots.id)
+            yield Use(uses.plain("plank"), 2 * pots.trough_m, pots.id)
+        else:
+            yield Use(uses.plain("float-shell"), 1, pots.id)
+            yield Use(_joint_good(pots), pots.count * pots.joint_m, pots.id)
+            yield Use(uses.plain("grommet"), 2 * pots.count, pots.id)
+        yield Use(uses.plain("net-pot"), pots.count, pots.id)
+        yield Use(uses.plain("mix"), ceil(pots.count * pots.mix_m3 / BAG_OF_MIX), pots.id)
+
+
+def _joint_good(pots: Pots) -> Good:
+    key = uses.size_key(pots.joint_bore_m)
+    return Good(
+        f"joint-tube-{key}",
+        f"Tube from planter to planter, {{{key} mm|bore}} inside",
+        "planters",
+        Unit.METRE,
+        1,
+        1.5,
+        ("cutter",),
+    )
 
 
 def _greywater(garden: Garden) -> Iterator[Use]:

@@ -101,7 +101,7 @@ def _two(a: Arm, b: Arm) -> list[Good]:
 
 
 def _end(arm: Arm) -> list[Good]:
-    if arm.place is not PlaceInPipe.FAR or arm.tube.family == "micro":
+    if arm.place is not PlaceInPipe.FAR or arm.tube.family == "micro" or arm.tube.has_dripper:
         return []  # a tube ends in its dripper, or open
     kind = "end-opens" if arm.tube.end is EndKind.OPENS else "end-shut"
     return [uses.sized(kind, [arm.tube.bore])]

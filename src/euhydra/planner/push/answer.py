@@ -7,10 +7,11 @@ from functools import cached_property
 from euhydra.core.delivery import DrainCurve
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
-from euhydra.planner.answers import Figure, Mark, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, Verdict, Working, worst_of
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push import cures, grading, lengths, shortfalls
 from euhydra.planner.push.drives import Drive, compare
+from euhydra.planner.push.float_chain import FloatChain, chains_of
 from euhydra.planner.push.lengths import LengthLimit
 from euhydra.planner.push.shortfalls import EVEN, Duty, Shortfall
 from euhydra.planner.push.slowing import Slowing, slowings_of
@@ -37,13 +38,21 @@ class LevelFigures:
 class PushAnswer:
     """The zone at every level, its delivery curve, and the verdict on gravity.
 
-    duty : What it has to give on its hardest mean day; None while that is not known.
+    duty : What it has to give on its hardest mean day; None while that is not known, or where floats take
+        what they want.
+    needs : Of what it waters.
     """
 
     zone: Zone
     levels: tuple[LevelFigures, ...]
     duty: Duty | None
     faults: tuple[Shortfall, ...]
+    needs: tuple[Need, ...] = ()
+
+    @cached_property
+    def chains(self) -> tuple[FloatChain, ...]:
+        """Its chains of planters behind a float."""
+        return tuple(chains_of(self.zone, self.needs))
 
     def at(self, name: str) -> LevelFigures:
         """The level called `name`."""
@@ -67,11 +76,14 @@ class PushAnswer:
     @cached_property
     def verdict(self) -> Verdict:
         """Whether it works as it stands, why, and what would cure it."""
-        return _verdict(self.zone, self.duty, self.faults)
+        own = _verdict(self.zone, self.duty, self.faults)
+        return worst_of([*(chain.verdict for chain in self.chains), own])
 
     @cached_property
     def mark(self) -> Mark:
-        """The verdict's mark, without looking for cures."""
+        """The verdict's mark, without looking for cures of the pipes."""
+        if self.chains:
+            return self.verdict.mark
         if not self.faults:
             return Mark.WORKS
         return Mark.FAILS if any(fault.is_fatal for fault in self.faults) else Mark.BUT
@@ -104,8 +116,9 @@ def answer_push(zone: Zone, needs: Sequence[Need]) -> PushAnswer:
         name = f"{zone.usual_level}, {zones.CLOGGED}"
         levels.append(_level(zone, name, zone.levels[zone.usual_level], is_dirty=True))
     efficiency = next(v for v in levels if v.name == zone.usual_level).state.low_quarter
-    duty = shortfalls.duty_of(zone, needs, efficiency)
-    return PushAnswer(zone, tuple(levels), duty, shortfalls.find_shortfalls(zone, duty))
+    duty = None if zone.keeps_level else shortfalls.duty_of(zone, needs, efficiency)
+    faults = shortfalls.find_shortfalls(zone, duty)
+    return PushAnswer(zone, tuple(levels), duty, faults, tuple(needs))
 
 
 def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Verdict:

@@ -82,8 +82,8 @@ def starts_of(season: Season, absence: Absence) -> NDArray[np.intp]:
 
 
 def is_served(way: Watered) -> bool:
-    """Whether water comes by itself: a timer that nobody has to start."""
-    return way.time is not None and not way.time.timer.wants_somebody
+    """Whether water comes by itself: by a float, or a timer that nobody has to start."""
+    return way.keeps_level or (way.time is not None and not way.time.timer.wants_somebody)
 
 
 def first_dry_days(season: Season, absence: Absence, start: int) -> list[int]:

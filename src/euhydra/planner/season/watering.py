@@ -24,8 +24,15 @@ class Watered:
     time: TimeAnswer | None
 
     @property
+    def keeps_level(self) -> bool:
+        """Whether a float gives it what it drinks."""
+        return self.push is not None and self.push.zone.keeps_level
+
+    @property
     def efficiency(self) -> float:
         """Share of the water given that the worst-fed quarter keeps. [-]"""
+        if self.keeps_level:
+            return 1.0
         if self.push:
             even = self.push.usual.state.low_quarter_in(self.need.part.id)
             if even > 0:

@@ -13,6 +13,7 @@ from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.store_groups import Group, group_below
 from euhydra.garden.stores import Store
@@ -26,6 +27,12 @@ from euhydra.planner.time import programme
 from euhydra.planner.water import solving, zones
 
 Floats = NDArray[np.float64]
+
+OPEN_WATER = 1.05
+"""What open water gives to the air, over ET0. [-] FAO-56 table 12."""
+
+HOURS_A_DAY = 24.0
+"""[h]"""
 
 ANYONE = ""
 """In place of the id of what a supply is for: whoever wants it."""
@@ -85,7 +92,10 @@ class Assembly:
 
     def watering(self, way: Watered, order: SourceOrder) -> Watering:
         is_stored = bool(order.sources) and isinstance(order.sources[0], Store)
-        hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
+        if way.keeps_level:
+            hours, wanted = _by_float(way)
+        else:
+            hours, wanted = _runs(way, is_stored) if way.time else self._by_hand(way, order)
         listed = [self._source(part, way, hours) for part in order.sources]
         if order.hand is not None and order.is_deep:
             deep = deep_litres(way.need)
@@ -219,6 +229,20 @@ def greywater_litres(
     shares = [washing_week.share_to(garden, system, part_id, month) for month in range(1, 13)]
     is_dry = record.precip < system.rest_before_m * MM_PER_M
     return np.asarray(week[weekday] * np.array(shares)[record.month - 1] * is_dry)
+
+
+def _by_float(way: Watered) -> tuple[Floats, Floats]:
+    """All day long what the roots took. [h], [L]"""
+    need = way.need
+    daily = np.ones(len(need.rain), dtype=bool)
+    net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, daily)
+    dries = need.is_growing * np.maximum(OPEN_WATER * need.et0 - need.record.precip, 0.0)
+    return np.full(len(net), HOURS_A_DAY), net * need.area_m2 + dries * _open_m2(need.part)
+
+
+def _open_m2(part: Part) -> float:
+    """Open water of a trough that dries in the sun. [m²]"""
+    return part.open_m2 if isinstance(part, Pots) else 0.0
 
 
 def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:

@@ -8,7 +8,7 @@ from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.plumbing import FittingRole
-from euhydra.garden.pots import Pots
+from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
@@ -39,16 +39,19 @@ def zone_steps(
     for pump in zone.pumps:
         if pump.id not in built:
             yield _pump_step(zone, pump)
-    plain = [p for p in pipes if not laws.gives(p)]
+    plain = [p for p in pipes if not laws.gives(p) or _ends_in_box(zone, p)]
     between = [piece for piece in pieces if piece not in head]
     if plain or between:
         yield _hose_step(zone, plain, between, lengths)
     lines = [p for p in pipes if laws.kind_of(p).has_outlets]
     if lines:
         yield _line_step(zone, lines)
-    tubes = [p for p in pipes if p.dripper is not None]
+    tubes = [p for p in pipes if p.dripper is not None and not _ends_in_box(zone, p)]
     if tubes:
         yield _tube_step(zone, tubes)
+    for pots in zone.garden.pots:
+        if any(p.waters == pots.id and _ends_in_box(zone, p) for p in pipes):
+            yield _trough_step(pots) if pots.kept_by is KeptBy.TROUGH else _chain_step(pots)
 
 
 def _head_step(zone: Zone, pieces: list[Fitting | Timer]) -> Step:
@@ -223,6 +226,106 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
         tuple(p.id for p in lines),
         ("drilling",) if drilled else (),
         ("pipes", "joints", "fixing"),
+    )
+
+
+WATER_KG = 1000.0
+"""Of a cubic metre of water. [kg m⁻³] Near enough for planks."""
+
+OVER_LEVEL = 0.03
+"""Overflow hole over the level at which the float shuts. [m] Common practice: a finger and a half."""
+
+
+def _ends_in_box(zone: Zone, pipe: Pipe) -> bool:
+    """Whether a pipe ends in the float of a chain of planters or of a trough."""
+    pots = next((p for p in zone.garden.pots if p.id == pipe.waters), None)
+    return pots is not None and pots.is_joined and pipe.dripper is not None
+
+
+def _trough_step(pots: Pots) -> Step:
+    litres_a_metre = pots.trough_m3 / pots.trough_m
+    return Step(
+        f"trough-{pots.id}",
+        f"Trough of “{pots.name}”",
+        (
+            say(
+                "steps-trough-planks",
+                "Lay {length} of gutter level on two planks, on posts no more than a metre apart: it weighs {mass} a "
+                "metre when full, and the planters beside. Plastic or coated steel: bare aluminium does not seal.",
+                length=Amount(pots.trough_m, "length"),
+                mass=Amount(litres_a_metre * WATER_KG, "mass"),
+            ),
+            say(
+                "steps-trough-ends",
+                "Seal its ends; an overflow hole {over} over its floor, a finger under the rim, and fine mesh over it; a "
+                "lid with holes for the planters, against sun, children and mosquitoes.",
+                over=Amount(pots.set_level_m + OVER_LEVEL, "tape"),
+            ),
+            say(
+                "steps-trough-float",
+                "Screw the float valve in at the end where the hose comes, so that it shuts at {level}.",
+                level=Amount(pots.set_level_m, "tape"),
+            ),
+            say(
+                "steps-trough-planters",
+                "In the floor of each planter the net pot or wick, its foot {foot} over the floor of the trough; fill with "
+                "potting mix, never with garden soil.",
+                foot=Amount(pots.foot_m, "tape"),
+            ),
+            say(
+                "steps-chain-start",
+                "Fill it, look for drips for ten minutes, and see that the float shuts. Then water the mix once from "
+                "above, so that the wick begins to draw; from then on only if salts show on it.",
+            ),
+        ),
+        "drill, hole saw, sealant, level, saw",
+        60.0 + 10 * pots.count,
+        (pots.id,),
+        ("drilling", "lids", "weight"),
+        ("planters", "outlets"),
+    )
+
+
+def _chain_step(pots: Pots) -> Step:
+    return Step(
+        f"chain-{pots.id}",
+        f"Float box and planters of “{pots.name}”",
+        (
+            say(
+                "steps-chain-floor",
+                "Set box and {count} planters on one floor, level from end to end, {joint} of tube from each to the next.",
+                count=pots.count,
+                joint=Amount(pots.joint_m, "tape"),
+            ),
+            say(
+                "steps-chain-holes",
+                "In each wall between them a hole for the grommet of a tube {bore} wide inside, low down; in each planter an "
+                "overflow hole {over} over its floor.",
+                bore=Amount(pots.joint_bore_m, "bore"),
+                over=Amount(pots.set_level_m + OVER_LEVEL, "tape"),
+            ),
+            say(
+                "steps-chain-wick",
+                "Hang the net pot or wick so that its foot stands {foot} over the floor; fill with potting mix, never with "
+                "garden soil, which slumps and seals.",
+                foot=Amount(pots.foot_m, "tape"),
+            ),
+            say(
+                "steps-chain-float",
+                "Screw the float valve into its box, so that it shuts at {level}; lid and fine mesh over box and overflows.",
+                level=Amount(pots.set_level_m, "tape"),
+            ),
+            say(
+                "steps-chain-start",
+                "Fill it, look for drips for ten minutes, and see that the float shuts. Then water the mix once from "
+                "above, so that the wick begins to draw; from then on only if salts show on it.",
+            ),
+        ),
+        "drill, hole saw, file, level",
+        45.0 + 15 * pots.count,
+        (pots.id,),
+        ("drilling", "lids"),
+        ("planters", "outlets"),
     )
 
 

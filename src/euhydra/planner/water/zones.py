@@ -138,6 +138,18 @@ class Zone:
         """Longest that it may run in a day. [s]"""
         return self.head.window_s if isinstance(self.head, Timer) else USUAL_WINDOW
 
+    @cached_property
+    def keeps_level(self) -> bool:
+        """Whether floats alone let its water out: then nobody opens it, and no timer."""
+        drippers = plumbing.drippers()
+        kinds = [outlet.pipe.dripper for outlet in self.outlets]
+        return bool(kinds) and all(k is not None and drippers[k].keeps_level for k in kinds)
+
+    @property
+    def runs_by_itself(self) -> bool:
+        """Whether nobody opens it, and no timer: washing water and floats do."""
+        return self.drum is not None or self.keeps_level
+
     @property
     def noun(self) -> str:
         """What its source is called in a sentence."""

@@ -183,7 +183,7 @@ def _time(chain: Chain) -> Station:
     hands = [part for part in chain.garden.planted if part.hand_from]
     if isinstance(answer, Gap) and hands and not isinstance(chain.season, Gap):
         return Station("time", "Time", Amount(len(hands), "plain"), "by hand", Mark.WORKS)
-    alone = [zone for zone in chain.zones if zone.zone.drum is not None]
+    alone = [zone for zone in chain.zones if zone.zone.runs_by_itself]
     if isinstance(answer, Gap) and answer.mark:
         return Station("time", "Time", Amount(len(alone), "plain"), "by itself", answer.mark)
     if isinstance(answer, Gap):

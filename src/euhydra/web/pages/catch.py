@@ -5,7 +5,7 @@ from typing import Any
 from fastapi import Request
 
 from euhydra.garden.sentences import say
-from euhydra.planner.answers import Figure, Gap, PlanError
+from euhydra.planner.answers import Figure, Gap, PlanError, worst_of
 from euhydra.planner.catch import greywater
 from euhydra.planner.catch.order import greywater_rule
 from euhydra.planner.catch.taps import answer_tap
@@ -17,7 +17,7 @@ from euhydra.web.drawing import (
     drains,
     washday,
 )
-from euhydra.web.pages.station import SeveralAnswers, Shown, StationPage, worst_of
+from euhydra.web.pages.station import SeveralAnswers, Shown, StationPage
 
 
 def _catch(request: Request, desk: Desk, at: str) -> Shown:

@@ -76,6 +76,7 @@ PAGE = StationPage(
         "pots",
         "pot-sources",
         "pot-hand",
+        "pot-below",
         "pipe",
         "joint",
         "pump",

@@ -16,6 +16,7 @@ from euhydra.records import gardens
 from euhydra.web.desk import Db, Desk, RowId
 from euhydra.web.drawing import (
     fall,
+    float_chain,
     outlet_table,
     plan,
 )
@@ -43,6 +44,7 @@ def _push(request: Request, desk: Desk, at: str) -> Shown:
             "fall_parts": {h.part_id: parts[h.part_id]["part"] for h in drawn.handles},
             "fall_ends": fall.ends_of(push.zone),
             "outlet_table": outlet_table.rows_of(push, units),
+            "chain_sides": [float_chain.draw(chain) for chain in push.chains],
         },
     )
 

@@ -52,12 +52,6 @@ class SeveralAnswers:
     verdict: Verdict
 
 
-def worst_of(verdicts: Sequence[Verdict]) -> Verdict:
-    """The verdict whose mark is worst, the first of several."""
-    order = list(type(verdicts[0].mark))
-    return max(verdicts, key=lambda verdict: order.index(verdict.mark))
-
-
 def _no_choices(desk: Desk, at: str) -> list[Choice]:
     return []
 

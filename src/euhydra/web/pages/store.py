@@ -11,7 +11,7 @@ from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sentences import Sentence, say
 from euhydra.garden.store_groups import group_below, groups_of
 from euhydra.garden.stores import Store
-from euhydra.planner.answers import Gap, Mark
+from euhydra.planner.answers import Gap, Mark, worst_of
 from euhydra.planner.season import shares
 from euhydra.planner.store import sizing, spill, wet_ground
 from euhydra.planner.store.answer import GroupAnswer
@@ -29,7 +29,7 @@ from euhydra.web.drawing import (
     trench,
 )
 from euhydra.web.kept import KeptResults
-from euhydra.web.pages.station import Choice, SeveralAnswers, Shown, StationPage, worst_of
+from euhydra.web.pages.station import Choice, SeveralAnswers, Shown, StationPage
 
 router = APIRouter()
 
