@@ -8,6 +8,7 @@ from pathlib import Path
 import hypothesis
 import pytest
 import vega_datasets
+from hypothesis import Phase
 
 sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
@@ -20,7 +21,10 @@ from euhydra.web import desk
 # The suite's answer may not hang on chance: the same examples every time. To hunt for new
 # ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
 # Nor on a busy machine: speed is measured by the benchmarks, never by a timed test.
-hypothesis.settings.register_profile("steady", derandomize=True, deadline=None)
+# A failure here is told at once; "hunt" makes it small, which may take minutes.
+hypothesis.settings.register_profile(
+    "steady", derandomize=True, deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate)
+)
 hypothesis.settings.register_profile("hunt", derandomize=False, deadline=None)
 hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 

@@ -11,15 +11,15 @@ from pytest import approx
 import engine
 from euhydra.core import planters, wicking
 from euhydra.core.network import NetworkBuilder
-from euhydra.core.planters import FloatValve, Supply, Tube
+from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.formats import inp
 
 LITRE_A_DAY = 1e-3 / 86400
 LITRE_AN_HOUR = 1e-3 / 3600
 
 
-def supply(head: float = 0.8, length: float = 8.0, bore: float = 0.0127) -> Supply:
-    return Supply(head, Tube(length, bore))
+def supply(head: float = 0.8, length: float = 8.0, bore: float = 0.0127) -> FloatSupply:
+    return FloatSupply(head, PlanterTube(length, bore))
 
 
 def valve(flow: float = 120.0, band: float = 0.02, level: float = 0.06) -> FloatValve:
@@ -28,7 +28,7 @@ def valve(flow: float = 120.0, band: float = 0.02, level: float = 0.06) -> Float
 
 def test_a_box_stands_so_far_under_its_set_level_as_the_valve_is_open_by_hand():
     # 120 L/h at 1 m; at 0.25 m, on no line to speak of, half of that: 60. Thirty take half of it.
-    short = Supply(0.25, Tube(0.001, 0.1))
+    short = FloatSupply(0.25, PlanterTube(0.001, 0.1))
     assert planters.box_level(short, valve(), 30 * LITRE_AN_HOUR) == approx(0.05, abs=1e-6)
     nearly = planters.box_level(short, valve(), 59.9 * LITRE_AN_HOUR)
     assert nearly == approx(0.06 - 0.02 * 59.9 / 60, abs=1e-6)
@@ -38,12 +38,12 @@ def test_a_box_stands_so_far_under_its_set_level_as_the_valve_is_open_by_hand():
 
 def test_slow_water_in_a_tube_is_hagen_and_poiseuille():
     """128 ν L q ÷ (π g d⁴), for smooth laminar flow."""
-    tube = Tube(0.3, 0.008)
+    tube = PlanterTube(0.3, 0.008)
     flow = np.array([2.0, 5.0]) * LITRE_AN_HOUR
     law = 128 * 1.004e-6 * 0.3 * flow / (pi * 9.80665 * 0.008**4)
     assert tube.loss(flow) == approx(law)
     # Three quarters blocked leave half the width, and so sixteen times the loss.
-    assert Tube(0.3, 0.008, 0.75).loss(flow) == approx(16 * law)
+    assert PlanterTube(0.3, 0.008, 0.75).loss(flow) == approx(16 * law)
 
 
 def test_each_tube_carries_what_all_behind_it_draw():

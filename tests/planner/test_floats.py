@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from pytest import approx
 
 from euhydra.core import planters
-from euhydra.core.planters import FloatValve, Supply, Tube
+from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.garden import catalogue, demo, edits, normals, plumbing
 from euhydra.garden.model import Garden
 from euhydra.garden.pots import KeptBy, Pots
@@ -80,7 +80,7 @@ def test_levels_are_those_of_the_quick_sum_at_the_head_that_the_pipes_leave():
     # The head before the valve, full open, found on the network: the quick sum takes it with no line.
     state = solving.solve_zone(zone, zones.NEARLY_EMPTY)
     head = float(state.outlet_head[0])
-    supply = Supply(head, Tube(0.001, 0.1))
+    supply = FloatSupply(head, PlanterTube(0.001, 0.1))
     box = planters.box_level(supply, valve, 12 * found.peak.draw)
     assert found.peak.box == approx(box, abs=0.0005)
     assert found.peak.levels[0] < found.peak.box

@@ -12,7 +12,7 @@ import numpy as np
 from euhydra.core import planters, store, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.network import Network, Solution
-from euhydra.core.planters import FloatValve, Supply, Tube
+from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.season.replay import Season
 from euhydra.planner.store.answer import StoreAnswer
@@ -75,7 +75,7 @@ def planter_chain(
     """A chain of planters alike in its peak hour as JSON; levels are over the floor of the box."""
     litre_an_hour = 1 / (LITRES_PER_CUBIC_METRE * SECONDS_PER_HOUR)
     each, several = draw_l_day * peak_share, int(count)
-    supply = Supply(store_head_m, Tube(supply_length_m, supply_bore_mm / MM_PER_M))
+    supply = FloatSupply(store_head_m, PlanterTube(supply_length_m, supply_bore_mm / MM_PER_M))
     valve = FloatValve.giving(
         valve_l_h * litre_an_hour, valve_at_m, valve_band_mm / MM_PER_M, set_level_mm / MM_PER_M
     )

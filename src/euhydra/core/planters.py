@@ -22,7 +22,7 @@ MOST_PLANTERS = 200
 
 
 @dataclass(frozen=True)
-class Tube:
+class PlanterTube:
     """A tube of plastic, full of water.
 
     blocked : Share of its area that roots, mix or slime take. [-]
@@ -57,9 +57,15 @@ class Tube:
         ).head_loss
 
 
-def joining(length: float, bore: float, blocked: float = 0.0) -> Tube:
-    """A tube from one planter to the next, below the water, with the loss of its two ends. [m], [-]"""
-    return Tube(length, bore, blocked, ENTRANCE_AND_EXIT)
+def joining(length: float, bore: float, blocked: float = 0.0) -> PlanterTube:
+    """A tube from one planter to the next, below the water, with the loss of its two ends.
+
+    Parameters
+    ----------
+    length, bore : [m]
+    blocked : Share of its area that is lost. [-]
+    """
+    return PlanterTube(length, bore, blocked, ENTRANCE_AND_EXIT)
 
 
 @dataclass(frozen=True)
@@ -79,7 +85,13 @@ class FloatValve:
 
     @classmethod
     def giving(cls, flow: float, at_head: float, band: float, set_level: float) -> "FloatValve":
-        """One that gives `flow` full open at a head. [m³ s⁻¹], [m]"""
+        """One that gives so much full open at a head.
+
+        Parameters
+        ----------
+        flow : [m³ s⁻¹]
+        at_head, band, set_level : [m]
+        """
         return cls(flow / sqrt(at_head), band, set_level)
 
     def full(self, head: float) -> float:
@@ -93,7 +105,7 @@ class FloatValve:
 
 
 @dataclass(frozen=True)
-class Supply:
+class FloatSupply:
     """Where a float valve's water comes from.
 
     head : Height of the water there over the valve. [m]
@@ -101,14 +113,19 @@ class Supply:
     """
 
     head: float
-    line: Tube
+    line: PlanterTube
 
     def head_at(self, flow: float) -> float:
-        """Head just before the valve while so much flows. [m]"""
+        """Head just before the valve while so much flows. [m]
+
+        Parameters
+        ----------
+        flow : [m³ s⁻¹]
+        """
         return self.head - float(self.line.loss(np.array([flow]))[0])
 
 
-def opening_for(supply: Supply, valve: FloatValve, draw: float) -> float | None:
+def opening_for(supply: FloatSupply, valve: FloatValve, draw: float) -> float | None:
     """Share of the valve's opening that lets `draw` through; None if all of it is not enough. [-]
 
     Parameters
@@ -121,7 +138,7 @@ def opening_for(supply: Supply, valve: FloatValve, draw: float) -> float | None:
     return draw / full if draw <= full else None
 
 
-def box_level(supply: Supply, valve: FloatValve, draw: float) -> float | None:
+def box_level(supply: FloatSupply, valve: FloatValve, draw: float) -> float | None:
     """Steady level in the box over its floor, the set level less the band times the opening. [m]
 
     Parameters
@@ -132,7 +149,7 @@ def box_level(supply: Supply, valve: FloatValve, draw: float) -> float | None:
     return None if opening is None else valve.set_level - valve.band * opening
 
 
-def chain_levels(box: float, tube: Tube, draws: Floats) -> Floats:
+def chain_levels(box: float, tube: PlanterTube, draws: Floats) -> Floats:
     """Steady level in each planter of a chain, as if every one still drew. [m]
 
     Each tube carries what all behind it draw.
@@ -158,7 +175,9 @@ def starved(levels: Floats, foot: float) -> list[int]:
     return [number for number, level in enumerate(levels.tolist(), 1) if level < foot]
 
 
-def carries(supply: Supply, valve: FloatValve, tube: Tube, draw: float, foot: float) -> int:
+def carries(
+    supply: FloatSupply, valve: FloatValve, tube: PlanterTube, draw: float, foot: float
+) -> int:
     """Most planters alike, counted up from one, of which none is starved; at most `MOST_PLANTERS`.
 
     Parameters

@@ -29,6 +29,8 @@ def greatest_lift(conductivity: float, alpha: float, flow: float) -> float:
 
     Parameters
     ----------
+    conductivity : Of the saturated soil. [m s⁻¹]
+    alpha : How fast it falls with suction. [m⁻¹]
     flow : Wanted. [m s⁻¹]
     """
     return inf if flow <= 0 else log1p(conductivity / flow) / alpha

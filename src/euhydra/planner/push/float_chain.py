@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import planters
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
-from euhydra.core.planters import Tube
+from euhydra.core.planters import PlanterTube
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.plumbing import Dripper
 from euhydra.garden.pots import KeptBy, Pots
@@ -122,7 +122,7 @@ class _Chain:
         """Planters behind one box."""
         return -(-self.pots.count // self.boxes)
 
-    def tube(self, blocked: float) -> Tube:
+    def tube(self, blocked: float) -> PlanterTube:
         bore = self.pots.joint_bore_m * self.tube_factor
         return planters.joining(self.pots.joint_m, bore, blocked)
 

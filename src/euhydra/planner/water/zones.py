@@ -142,7 +142,7 @@ class Zone:
     def keeps_level(self) -> bool:
         """Whether floats alone let its water out: then nobody opens it, and no timer."""
         drippers = plumbing.drippers()
-        kinds = [outlet.pipe.dripper for outlet in self.outlets]
+        kinds = [pipe.dripper for pipe in self.pipes if laws.gives(pipe)]
         return bool(kinds) and all(k is not None and drippers[k].keeps_level for k in kinds)
 
     @property
