@@ -136,3 +136,14 @@ def test_a_fault_is_told_for_every_zone(planned, log, symptom):
     for zone in planned.zones:
         found = diagnosis.diagnose(zone.zone, symptom, in_order(log))
         assert faults_in(found) == []
+
+
+def test_a_can_of_last_winter_waters_nothing_this_year(planned):
+    before = LogEntry("watered", datetime(2025, 12, 31, 23, 59), "top-bed", (5.8,))
+    today = LogEntry("watered", datetime(2026, 1, 1, 0, 0), "top-bed", (0.01,))
+    alone = hindcast.hindcast(planned, [], TODAY)
+    both = hindcast.hindcast(planned, [before, today], TODAY)
+    i = next(i for i, t in enumerate(both.tracks) if t.way.need.part.id == "top-bed")
+    more = both.tracks[i].watered - alone.tracks[i].watered
+    assert more[0] == pytest.approx(10.0)
+    assert more[1:].sum() == pytest.approx(0.0)

@@ -118,9 +118,15 @@ class Hindcast:
             set_so = way.time.design.litres_each(np.nan_to_num(minutes)) * share
             given = np.where(np.isnan(minutes), planned, set_so)
         for entry in self.log:
-            if entry.kind == "watered" and entry.part_id == way.need.part.id and entry.amounts[0]:
+            own = entry.kind == "watered" and entry.part_id == way.need.part.id
+            if own and entry.amounts[0] and self.holds(entry.at):
                 given[self.day(entry.at)] += entry.amounts[0] * LITRES_PER_CUBIC_METRE
         return given
+
+    def holds(self, at: datetime) -> bool:
+        """Whether a moment lies in its days: cans of another year are not of this one."""
+        first, last = self.record.days[[0, -1]].astype(object)
+        return bool(first <= at.date() <= last)
 
     def minutes(self, way: Watered) -> Floats:
         """What the timer ran on each day by its logged settings; NaN before the first. [min]"""
