@@ -1,5 +1,6 @@
 """Planters that water themselves in a garden: laid, judged, counted, built, run through the seasons without a timer."""
 
+from datetime import date
 from functools import cache
 
 import pytest
@@ -16,6 +17,7 @@ from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import run_chain
+from euhydra.planner.keeping import upkeep
 from euhydra.planner.lay import proposed_manifold, rules
 from euhydra.planner.lay.proposed_lines import FLOAT_BOX, Method, Wish
 from euhydra.planner.parts import counting
@@ -207,3 +209,12 @@ def test_open_water_dries_and_takes_rain():
     wet = need.is_growing & (RECORD.precip > 15)
     assert more[wet] == approx(0.0)
     assert more[~need.is_growing] == approx(0.0)
+
+
+def test_upkeep_has_the_screen_every_month_and_the_tubes_before_the_frost():
+    today = date(2026, 7, 1)
+    tasks = {task.key: task for task in upkeep.answer_upkeep(chained(), [], today).tasks}
+    (screen,) = [task for key, task in tasks.items() if key.startswith("filter-")]
+    assert (screen.due - today).days == 30
+    if "winter" in tasks:  # a record with frost in it
+        assert tasks["tubes-buckets"].due == tasks["winter"].due

@@ -10,6 +10,7 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.plumbing import FittingRole
+from euhydra.garden.pots import KeptBy
 from euhydra.garden.sentences import Amount, Sentence, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
@@ -21,6 +22,9 @@ from euhydra.planner.water import laws, zones
 
 FILTER_STORE, FILTER_MAINS = 1.0, 5.0
 """Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
+
+FLOAT_EVERY = timedelta(days=30)
+"""Screen and float of planters that water themselves. Common practice: once a month."""
 
 FLUSH_EVERY = timedelta(days=60)
 """Lines are flushed so often in season. Common practice: every two months."""
@@ -121,6 +125,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_lines(chain, log, today),
         *_screens(chain.garden, log, today),
         *_drums(chain.garden, log, today),
+        *_chains(chain.garden, log, first),
         *_batteries(chain.garden, log, today),
         *_fingers(chain, log),
         *_seasons(chain.garden, log, last, first),
@@ -169,6 +174,9 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
             a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
             holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE
             last = _last(log, ("flush", "upkeep"), piece.id)
+            if zone.zone.keeps_level:
+                yield _screen_of_float(zone, piece, last, _begun(log, today))
+                continue
             days = min(180, max(7, round(holds / a_day))) if a_day > 0 else 180
             yield Task(
                 f"filter-{piece.id}",
@@ -185,6 +193,36 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                 piece.id,
                 "flush",
                 last,
+            )
+
+
+def _screen_of_float(zone: ZoneChain, piece: Fitting, last: date | None, begun: date) -> Task:
+    """Before a float: a grain that keeps it open lets the box run over."""
+    return Task(
+        f"filter-{piece.id}",
+        f"Clean “{piece.name}”, and try the float",
+        say(
+            "keeping-screen-of-float",
+            "Once a month: rinse the screen, lift the float of “{zone}” and see that it shuts; no algae, no larvae.",
+            zone=zone.zone.name,
+        ),
+        (last or begun) + FLOAT_EVERY,
+        piece.id,
+        "flush",
+        last,
+    )
+
+
+def _chains(garden: Garden, log: Sequence[LogEntry], first: date | None) -> Iterator[Task]:
+    """Tubes between planters, in which roots grow all summer: rinsed before the frost."""
+    for pots in garden.pots:
+        if pots.kept_by is KeptBy.CHAIN and first is not None:
+            yield from _of_the_year(
+                log,
+                f"tubes-{pots.id}",
+                f"Rinse the tubes and the float of “{pots.name}”",
+                "At the end of the season: pull the tubes, rinse roots and mix out, take the float in before the frost.",
+                first - BEFORE_FROST,
             )
 
 

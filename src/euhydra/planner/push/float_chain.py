@@ -287,7 +287,7 @@ def _verdict(
     if clean.starved:
         summary = say(
             "push-chain-starves",
-            "The chain of “{pots}” is too long or too thirsty: planters from the {first}th on stand dry in the peak "
+            "The chain of “{pots}” is too long or too thirsty: planters from number {first} on stand dry in the peak "
             "hour of a hot day.",
             pots=pots.name,
             first=clean.starved[0],
