@@ -1,5 +1,6 @@
 """How long a pipe is cut: along the ground, down walls and up to beds, not as on the flat plan."""
 
+from functools import lru_cache
 from itertools import pairwise
 from math import ceil, hypot
 
@@ -7,6 +8,7 @@ from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.water import laws
+from euhydra.planner.water.same import SameGarden
 
 SEEN_EACH = 0.5
 """The ground under a hose is looked at so often. [m] Our choice."""
@@ -22,6 +24,12 @@ def cut_lengths(garden: Garden) -> dict[str, float]:
     the height that it begins at to that at which it ends: from a store's tap down, over walls, up to
     a raised bed.
     """
+    return dict(_cut_lengths(SameGarden(garden)))
+
+
+@lru_cache(maxsize=8)
+def _cut_lengths(same: SameGarden) -> dict[str, float]:
+    garden = same.garden
     ground = LieOfLand(garden)
     return {pipe.id: cut_m(garden, ground, pipe) for pipe in garden.pipes}
 

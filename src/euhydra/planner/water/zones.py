@@ -22,6 +22,7 @@ from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water import laws
+from euhydra.planner.water.same import SameGarden
 from euhydra.planner.water.way import Joined, Outlet, Source, Way
 
 Floats = NDArray[np.float64]
@@ -264,19 +265,6 @@ def zones_of(garden: Garden) -> tuple[Zone, ...]:
     way out of the source.
     """
     return _zones_of(SameGarden(garden))
-
-
-@dataclass(frozen=True, eq=False)
-class SameGarden:
-    """A garden as a key: the same one, not one alike, for comparing whole gardens takes long."""
-
-    garden: Garden
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, SameGarden) and other.garden is self.garden
-
-    def __hash__(self) -> int:
-        return id(self.garden)
 
 
 @lru_cache(maxsize=8)
