@@ -185,3 +185,38 @@ def test_ground_that_is_too_wet_is_drained(page: Page, empty):
     expect(page.get_by_role("heading", name="Drain “Lower lawn”")).to_be_visible()
     page.goto(f"{garden}/lay")
     expect(page.locator('.drain[data-part="wet"]')).to_have_count(1)
+
+
+def test_linked_totes_on_a_terrace_and_beds_on_one_plain_timer(page: Page, empty):
+    """Four totes of one level, one downspout, gravity to two beds through one dial timer: how long a day."""
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    roof(page, garden)
+    page.goto(f"{garden}/store")
+    size = {"Holds, to the overflow": "1000 L", "Water depth when full": "1 m"}
+    totes = {"Name": "Totes", "Kind of store": "tote", "How many alike, linked": "4"}
+    fill_form(page, "store", totes | size | {"Ground it stands on": "1.2 m"})
+    fill_form(page, "store-joints", {"Its overflow runs": "in-rain-garden"})
+    for name in ("East bed", "West bed"):
+        bed(page, garden, name, "tomato", "5 m")
+    page.goto(f"{garden}/lay")
+    wish = page.locator("#for-me")
+    wish.get_by_text("And with it, on the same timer").click()
+    wish.get_by_role("checkbox", name="West bed").check()
+    lay_it(page, "East bed", begins_at="store", timer="dial-ball")
+    page.goto(f"{garden}/time")
+    expect(page.get_by_role("row", name="July")).to_contain_text("min")
+    page.goto(f"{garden}/build")
+    expect(page.get_by_role("row", name="Linking set")).to_contain_text("3")
+    expect(page.get_by_role("row", name="Two-dial timer, motor ball valve")).to_have_count(1)
+    page.goto(f"{garden}/steps")
+    expect(page.get_by_role("heading", name="Link “Totes”")).to_be_visible()
+    expect(page.get_by_text("4,000 L in all").first).to_be_visible()
+    answers(page, garden, "catch", "store", "need", "push", "lay", "time", "week", "years", "away")
+    # And it can be logged: a dip of the totes.
+    page.goto(f"{garden}/keep")
+    page.get_by_role("button", name="Dip of a store").click()
+    form = page.get_by_role("form", name="Dip of a store")
+    form.get_by_label("Water on the stick").fill("60 cm")
+    form.get_by_role("button", name="Keep it").click()
+    expect(page.locator("ol.log")).to_contain_text("Dip of a store · Totes: 60 cm")
