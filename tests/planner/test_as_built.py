@@ -3,6 +3,7 @@ drains, master valves, visits by turns, deep waterings by hand.
 """
 
 import json
+from datetime import date
 from math import hypot
 
 import numpy as np
@@ -19,11 +20,12 @@ from euhydra.garden.stores import FLOAT_HANGS, Intake, LinkKind, Store
 from euhydra.planner.chain import run_chain
 from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
-from euhydra.planner.season import works
+from euhydra.planner.season import absence, works
+from euhydra.planner.season.absence import Absence
 from euhydra.planner.steps.answer import steps_of
 from euhydra.planner.store import linking, wet_ground
 from euhydra.planner.water import zones
-from gardens import one_barrel, two_sources, with_part
+from gardens import one_barrel, tapped, two_sources, with_part
 
 RECORD = normals.make_days(demo.normals(), 3)
 
@@ -244,3 +246,21 @@ def test_an_older_document_has_its_drains_below_everything():
 
 def wet() -> WetGround:
     return WetGround(id="corner", name="Corner", area_m2=20.0)
+
+
+def test_what_only_a_hand_would_have_given_is_given_by_nobody_else():
+    """Without the hand, and while it is away, the tap's line brings what its timer does, and no more."""
+    plain = tapped()
+    (tap,) = plain.taps
+    deep = with_part(plain, "beds", hand_from=tap.id, deep_m3=0.05, deep_every_d=7)
+    before, after = run_chain(plain, RECORD).season, run_chain(deep, RECORD).season
+    assert after.orders[0].is_deep
+    (alone,) = after.without_help
+    (now,) = before.beds
+    assert np.array_equal(alone.is_stressed, now.is_stressed)
+    first = date(2026, 7, 1)
+    gone = Absence(first, date(2026, 7, 15), first, tuple(1.0 for _ in after.groups))
+    span = slice(180, 194)
+    (same,) = absence.works_of(before, gone, span).waterings
+    (left,) = absence.works_of(after, gone, span).waterings
+    assert left.wanted == approx(same.wanted)

@@ -296,9 +296,8 @@ class Layer:
             return next(kind for kind in kinds if kind.role is role)
 
         if isinstance(source, Greywater) or (self._keeps_level and not isinstance(source, Tap)):
-            return [
-                first(FittingRole.FILTERS)
-            ]  # against lint, and grit in a float, whatever the line
+            # Against lint, and against grit in a float, whatever the line.
+            return [first(FittingRole.FILTERS)]
         if not isinstance(source, Tap):
             name = self.wish.line
             line = plumbing.pipe_kinds().get(name) or plumbing.drippers().get(name)
@@ -337,8 +336,8 @@ class Layer:
         """Plain pipe to where the lines begin; the id of what they are fed by."""
         if rows.distance(at, to) < 0.02:
             return begins_at
-        longer = {} if self.wish.hose_m is None else {"length_m": self.wish.hose_m}
-        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0, **longer)
+        hose = self.wish.hose_m
+        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0, length_m=hose)
         return pipe.id
 
     def rows(self, feed: str, at: Point, bed: Bed) -> None:
@@ -438,7 +437,6 @@ class Layer:
         )
         if rows.distance(at, box) < LEAST_HOSE:
             box = Point(x_m=box.x_m, y_m=round(box.y_m + LEAST_HOSE, 3))
-        longer = {} if self.wish.hose_m is None else {"length_m": self.wish.hose_m}
         self.pipe(
             "hose",
             "hose to its float",
@@ -446,7 +444,7 @@ class Layer:
             feed,
             waters=pots.id,
             dripper=self._dripper,
-            **longer,
+            length_m=self.wish.hose_m,
         )
 
     def to_pots(self, feed: str, at: Point, pots: Pots) -> None:

@@ -13,6 +13,7 @@ from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
+from euhydra.planner.season.works import deep_litres
 
 LONGEST = 120
 """Longest absence that is reckoned. [d] Our choice."""
@@ -125,7 +126,10 @@ def _watering(season: Season, i: int, span: slice) -> Watering:
     line = watering.sources[at]
     if not isinstance(line, int):
         line = replace(line, hours=line.hours[span])
-    return Watering(watering.wanted[span], (line,))
+    wanted = watering.wanted
+    if season.orders[i].is_deep:
+        wanted = wanted - deep_litres(way.need)  # whoever gave that is away
+    return Watering(wanted[span], (line,))
 
 
 def _cut(inputs: BedInputs, span: slice) -> BedInputs:

@@ -22,6 +22,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch.order import SourceOrder, order_of
+from euhydra.planner.need.daily import Need
 from euhydra.planner.season import works
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time import programme
@@ -90,8 +91,10 @@ class Season:
         if not any(order.is_helped for order in self.orders):
             return self.beds
         waterings = tuple(
-            _unhelped(watering, order.hand_at) if order.is_helped else watering
-            for watering, order in zip(self.works.waterings, self.orders, strict=True)
+            _unhelped(watering, order, way.need) if order.is_helped else watering
+            for watering, order, way in zip(
+                self.works.waterings, self.orders, self.ways, strict=True
+            )
         )
         run = waterworks.run_waterworks(replace(self.works, waterings=waterings))
         return tuple(
@@ -139,9 +142,11 @@ class Season:
         return waterworks.run_waterworks(replace(self.works, waterings=waterings)).tank_run(tank)
 
 
-def _unhelped(watering: Watering, hand: int | None) -> Watering:
-    sources = tuple(source for i, source in enumerate(watering.sources) if i != hand)
-    return replace(watering, sources=sources)
+def _unhelped(watering: Watering, order: SourceOrder, need: Need) -> Watering:
+    """Without the hand, and without what only the hand was to give."""
+    sources = tuple(s for i, s in enumerate(watering.sources) if i != order.hand_at)
+    deep = works.deep_litres(need) if order.is_deep else 0.0
+    return Watering(watering.wanted - deep, sources)
 
 
 def _asking(watering: Watering, share: float) -> Watering:
