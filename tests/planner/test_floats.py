@@ -23,6 +23,7 @@ from euhydra.planner.lay.proposed_lines import FLOAT_BOX, Method, Wish
 from euhydra.planner.parts import counting
 from euhydra.planner.push import float_chain
 from euhydra.planner.season import absence
+from euhydra.planner.steps import first_run
 from euhydra.planner.steps.answer import steps_of
 from euhydra.planner.water import laws, solving, zones
 from gardens import one_barrel, tapped
@@ -218,3 +219,9 @@ def test_upkeep_has_the_screen_every_month_and_the_tubes_before_the_frost():
     assert (screen.due - today).days == 30
     if "winter" in tasks:  # a record with frost in it
         assert tasks["tubes-buckets"].due == tasks["winter"].due
+
+
+def test_the_first_run_watches_the_float_and_walks_no_lines():
+    acts = [act.key for act in first_run.answer_first_run(chained().zones[0].zone, []).acts]
+    assert acts[-1].endswith("-float")
+    assert not any(key.endswith("-walk") for key in acts)

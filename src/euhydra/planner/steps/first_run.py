@@ -248,7 +248,9 @@ def _acts(zone: Zone) -> Iterator[Act]:
                 ends=_listed(ends),
             ),
         )
-    if lines or tubes:
+    if zone.keeps_level:
+        yield _act_of_float(stem, zone)
+    elif lines or tubes:
         walk = _listed(lines) if lines else f"the {tubes} tubes"
         yield Act(
             f"{stem}-walk",
@@ -263,6 +265,20 @@ def _acts(zone: Zone) -> Iterator[Act]:
         )
     if zone.drum is not None:
         yield _act_of_drum(stem, zone, zone.drum)
+
+
+def _act_of_float(stem: str, zone: Zone) -> Act:
+    return Act(
+        f"{stem}-float",
+        "See that the float shuts",
+        say(
+            "steps-float-shuts",
+            "Open “{source}” and wait until the water under “{zone}” stands at its level: every float shuts by itself, "
+            "no overflow runs, and a hand that lifts a float lets nothing through.",
+            source=zone.source.name,
+            zone=zone.name,
+        ),
+    )
 
 
 def _act_of_drum(stem: str, zone: Zone, drum: Greywater) -> Act:
