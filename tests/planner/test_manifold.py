@@ -15,6 +15,7 @@ from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import proposed_lines, proposed_manifold, rules
 from euhydra.planner.lay.proposed_lines import Method, Wish, starts_of
+from euhydra.planner.parts import counting
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
 from gardens import one_barrel
@@ -91,6 +92,8 @@ def test_what_is_laid_for_several_passes_the_programs_own_rules(
     told = findings(laid, *(each.id for each in beds))
     # An adapter between two threads is on the shopping list: that is told, and no fault.
     assert [said for said in told if "on the shopping list" not in said] == []
+    links, drawn = counting.joint_counts(laid)
+    assert links == drawn
 
 
 @pytest.mark.parametrize("count", [2, 11, 24])

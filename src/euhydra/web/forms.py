@@ -199,7 +199,7 @@ class FormOn:
             # A field that could not be read is missing here: its own message is already there.
             for detail in error.errors():
                 place = str(detail["loc"][0]) if detail["loc"] else ""
-                if place in form.fields:
+                if place in shown:
                     told = field_values.message_of(form.model.model_fields[place], detail, system)
                     errors.setdefault(place, told)
                 elif not errors:
@@ -235,7 +235,11 @@ class FormOn:
 
     def _asked(self) -> list[tuple[str, FieldInfo]]:
         infos = self.form.model.model_fields
-        return [(name, infos[name]) for name in self.form.fields if self._is_asked(infos[name])]
+        return [
+            (name, infos[name])
+            for name in self.form.fields
+            if self.form.asks(name, self.garden, self.part) and self._is_asked(infos[name])
+        ]
 
     def _shown_values(self) -> dict[str, str]:
         shown = {}

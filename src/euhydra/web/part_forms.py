@@ -1,13 +1,16 @@
 """Which forms there are: about which part of a garden, and which of its fields each asks."""
 
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 
 from euhydra.garden.beds import Bed
 from euhydra.garden.kinds import Collection
+from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.patches import Patch, Spot
-from euhydra.garden.pipes import Fitting, Pipe, Pump
+from euhydra.garden.pipes import Fitting, Pipe, Pump, Turn
 from euhydra.garden.plantings import OwnCrop, Planting
+from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import Greywater, Tap, WetGround
@@ -27,6 +30,7 @@ class PartForm:
     needs_place : Whether a new one is set before something that the page is about.
     is_many : Whether several alike may be added in one go.
     remembers : Fields that begin as the last one has them: neighbours are mostly alike.
+    where : Of a field that only some parts have: whether this part does. A new part has none such.
     """
 
     key: str
@@ -40,11 +44,37 @@ class PartForm:
     needs_place: bool = False
     is_many: bool = False
     remembers: tuple[str, ...] = ()
+    where: Mapping[str, Callable[[Garden, Part], bool]] = field(default_factory=dict, hash=False)
+
+    def asks(self, name: str, garden: Garden, part: Part | None) -> bool:
+        """Whether a field is asked of this part, or of a new one."""
+        has = self.where.get(name)
+        return has is None or (part is not None and has(garden, part))
 
     @property
     def can_add(self) -> bool:
         """Whether a part can be added by the form."""
         return not self.is_facet and not self.is_drawn
+
+
+def _with_role(*roles: FittingRole) -> Callable[[Garden, Part], bool]:
+    return lambda _garden, part: isinstance(part, Fitting) and part.role in roles
+
+
+def _opens_by_turns(_garden: Garden, part: Part) -> bool:
+    return isinstance(part, Fitting) and part.turn is Turn.BY_TURNS
+
+
+def _may_feed_by_turns(garden: Garden, part: Part) -> bool:
+    feeds = _with_role(FittingRole.SPLITS, FittingRole.MOVES_BETWEEN)
+    return feeds(garden, part) or _opens_by_turns(garden, part)
+
+
+def _may_shut_in_months(garden: Garden, part: Part) -> bool:
+    if not isinstance(part, Fitting):
+        return False
+    is_valve = part.role in (FittingRole.SHUTS, FittingRole.THROTTLES)
+    return bool(part.open_months) or (is_valve and bool(garden.greywaters))
 
 
 BY_HAND = (
@@ -359,6 +389,13 @@ PART_FORMS = {
                 "open_months",
             ),
             station="lay",
+            where={
+                "setting_m": _with_role(FittingRole.REGULATES),
+                "loss": _with_role(FittingRole.THROTTLES),
+                "turn": _may_feed_by_turns,
+                "visits_week": _opens_by_turns,
+                "open_months": _may_shut_in_months,
+            },
         ),
         PartForm(
             "pump",

@@ -7,6 +7,7 @@ from math import hypot
 
 from shapely import LineString
 from shapely import Point as Dot
+from shapely.ops import nearest_points
 
 from euhydra.garden import edits, joints, plumbing, shapes
 from euhydra.garden.beds import Bed
@@ -36,6 +37,12 @@ TUBE_REACH = 0.15
 
 PIECE_STEP = 0.4
 """Distance at which pieces of a head assembly are drawn apart. [m]"""
+
+LINES_BEGIN = 0.2
+"""How far before what is watered its lines begin, or leave the pipe that they share. [m]"""
+
+LEAST_ROOM = 0.1
+"""Room in which a head can be drawn before what is watered. [m] With less it lies over it."""
 
 TUBES_APART = 0.01
 """Distance between the tubes to one pot on their line. [m] A hair, so that each has a place of its own."""
@@ -314,11 +321,16 @@ class Layer:
         ]
 
     def _next_place(self, at: Point) -> Point:
-        """A step on towards what is watered."""
-        to = outlines_of(self.target)[0].centroid
+        """A step on towards what is watered, so small that the whole head hangs before it."""
+        here, outline = Dot(at.x_m, at.y_m), outlines_of(self.target)[0]
+        _, edge = nearest_points(here, outline)
+        room = here.distance(outline) - LINES_BEGIN
+        to, part = outline.centroid, PIECE_STEP
+        if room > LEAST_ROOM:
+            to, part = edge, room / 6
         dx, dy = to.x - at.x_m, to.y - at.y_m
         away = max(hypot(dx, dy), 1e-6)
-        step = min(PIECE_STEP, away / 8)
+        step = min(PIECE_STEP, part, away / 8)
         return Point(
             x_m=round(at.x_m + step * dx / away, 3), y_m=round(at.y_m + step * dy / away, 3)
         )

@@ -16,12 +16,9 @@ from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import detours, drum_pumps, proposed_lines, rows
-from euhydra.planner.lay.proposed_lines import Layer, Wish
+from euhydra.planner.lay.proposed_lines import LINES_BEGIN, Layer, Wish
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
-
-BRANCH = 0.2
-"""How far before a bed its branch leaves the pipe. [m]"""
 
 SHORTER = 1e-6
 """By so much a way has to be shorter to count as such. [m]"""
@@ -139,7 +136,7 @@ def _untangled(start: Point, stops: list[Stop]) -> list[Stop]:
 
 def _beside(target: Drinker, near: Point) -> Point:
     """The place beside a bed that is nearest."""
-    beside = outlines_of(target)[0].buffer(BRANCH, join_style="mitre").exterior
+    beside = outlines_of(target)[0].buffer(LINES_BEGIN, join_style="mitre").exterior
     on_it, _ = nearest_points(beside, Dot(near.x_m, near.y_m))
     return Point(x_m=round(on_it.x, 3), y_m=round(on_it.y, 3))
 

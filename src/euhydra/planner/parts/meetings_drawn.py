@@ -39,6 +39,10 @@ class _Strokes:
         self.tree = STRtree(self.lines)
         pieces: tuple[Piece, ...] = (*garden.timers, *garden.fittings, *garden.pumps)
         self.pieces = [(part.at.x_m, part.at.y_m) for part in pieces]
+        screwed = {part.id for part in pieces}
+        self.on_pipes = [
+            (part.at.x_m, part.at.y_m) for part in pieces if part.begins_at not in screwed
+        ]
         sources = [(part.at.x_m, part.at.y_m) for part in garden.sources]
         self.held = np.array([*self.pieces, *sources]).reshape(-1, 2)
 
@@ -55,9 +59,9 @@ class _Strokes:
         return seen
 
     def _ends(self) -> list[Spot]:
-        """Ends of strokes, and pieces that sit on one."""
+        """Ends of strokes, and pieces that sit on one; what is screwed to another piece sits on none."""
         ends = [spot for path in self.paths for spot in (path[0], path[-1])]
-        return ends + [at for at in self.pieces if self._touching(at)]
+        return ends + [at for at in self.on_pipes if self._touching(at)]
 
     def _touching(self, at: Spot) -> list[int]:
         found: NDArray[np.intp] = self.tree.query(Point(at), "dwithin", distance=TOUCH)
@@ -71,7 +75,8 @@ class _Strokes:
         is_held = bool(len(self.held)) and bool(
             (np.hypot(*(self.held - np.array(at)).T) <= TOUCH).any()
         )
-        return Meeting(tuple(arms), is_held, " and ".join(names))
+        own = _not_from_the_piece(arms) if is_held else arms
+        return Meeting(tuple(own), is_held, " and ".join(names))
 
     def _arms_of(self, i: int, at: Spot) -> list[Arm]:
         """One arm where the stroke begins or ends here, two where it passes; one in a ring's two."""
@@ -91,6 +96,16 @@ class _Strokes:
             bx, by = line.interpolate(along + step).coords[0]
             arms.append(Arm(tube, PlaceInPipe.ALONG, bx - x, by - y))
         return arms
+
+
+def _not_from_the_piece(arms: Sequence[Arm]) -> Sequence[Arm]:
+    """Where a stroke comes to a piece, wide tubes that begin there begin at the piece, not at it."""
+    fed = any(arm.place is not PlaceInPipe.START for arm in arms)
+    return [
+        arm
+        for arm in arms
+        if not fed or arm.place is not PlaceInPipe.START or arm.tube.family == "micro"
+    ]
 
 
 def _apart(a: Spot, b: Spot) -> float:

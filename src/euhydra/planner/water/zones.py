@@ -1,5 +1,6 @@
 """Zones: what is opened at one time, found by following the water from each source."""
 
+from collections import Counter
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from math import ceil
@@ -54,12 +55,14 @@ class Zone:
     """What is watered at one go; without a timer it is opened by hand.
 
     head : Timer, or valve opened by turns, that opens it; None where a tap is turned.
+    has_twin : Whether another zone waters just the same.
     solved : Its states so far, kept by `solving.solve_zone`; a changed zone begins with none.
     """
 
     id: str
     way: Way
     head: Timer | Fitting | None
+    has_twin: bool = False
     solved: dict[tuple[float, bool], Any] = field(
         init=False, default_factory=dict, compare=False, repr=False
     )
@@ -102,11 +105,12 @@ class Zone:
 
     @property
     def name(self) -> str:
-        """What it is called: what it waters."""
+        """What it is called: what it waters, and from where if another zone waters the same."""
         names = [part.name for part in self.watered]
         if len(names) > MOST_NAMED:
             names = [*names[:2], f"{len(names) - 2} more"]
-        return ", ".join(names) or self.way.parts[-1].name
+        name = ", ".join(names) or self.way.parts[-1].name
+        return f"{name} ({self.source.name})" if self.has_twin else name
 
     @cached_property
     def group(self) -> Group | None:
@@ -278,7 +282,9 @@ def _zones_of(same: SameGarden) -> tuple[Zone, ...]:
     for source in garden.sources:
         for first in fed.get(source.id, []):
             found += _zones_from(garden, source, first, fed, (), None)
-    return tuple(zone for zone in found if any(map(laws.gives, zone.pipes)))
+    zones = [zone for zone in found if any(map(laws.gives, zone.pipes))]
+    names = Counter(zone.name for zone in zones)
+    return tuple(replace(zone, has_twin=names[zone.name] > 1) for zone in zones)
 
 
 def _zones_from(

@@ -19,6 +19,9 @@ GAP = 22.0
 PITCH = 30.0
 """Height of a roof's slope on paper: drawn, not to scale."""
 
+ROW, LETTER = 16.0, 10.0
+"""Height of a row of words on paper, and about the width of a letter."""
+
 WAY_OUT = 62.0
 """Room on paper at the right, for the last overflow."""
 
@@ -56,6 +59,7 @@ class StoreShape:
     water_y: float
     ground_y: float
     tap_y: float
+    name_y: float
 
 
 @dataclass(frozen=True)
@@ -71,6 +75,7 @@ class Ending:
 class Drains:
     """The drawing, y downwards. `links` join stores of one level."""
 
+    height: float
     ground: str
     roofs: tuple[RoofShape, ...]
     spouts: tuple[DrainPipe, ...]
@@ -101,6 +106,8 @@ class _Sheet:
         unit = room / max(shares, 1)
         self.roof_width = min(MOST_ROOF, 1.6 * unit - GAP)
         self.store_width = min(MOST_STORE, unit - GAP / 2)
+        longest = max((len(store.name) for store in self.stores), default=0)
+        self.name_rows = 2 if longest * LETTER > self.store_width + GAP / 2 else 1
         first = GAP + len(garden.roofs) * (self.roof_width + GAP)
         self.roof_x = {
             roof.id: GAP + i * (self.roof_width + GAP) for i, roof in enumerate(garden.roofs)
@@ -116,6 +123,7 @@ class _Sheet:
 
     def drains(self) -> Drains:
         return Drains(
+            HEIGHT + ROW * (self.name_rows - 1),
             self._ground(),
             tuple(map(self._roof, self.garden.roofs)),
             tuple(self._spouts()),
@@ -181,6 +189,7 @@ class _Sheet:
             self.y(group.level.full),
             self.y(store.ground_m),
             self.y(store.tap_m),
+            HEIGHT - BOTTOM + 34 + ROW * (self.stores.index(store) % self.name_rows),
         )
 
     def _links(self, group: Group) -> list[str]:
@@ -223,7 +232,7 @@ class _Sheet:
         return tuple(
             Ending(
                 min(self._way_out(group)[0] + 40, WIDTH),
-                HEIGHT - BOTTOM + 51 + 16 * (row % 2),
+                HEIGHT - BOTTOM + 35 + ROW * (self.name_rows + row % 2),
                 f"{group.lowest.name} spills {DESTINATION_NAMES.get(group.overflow_to, 'into a downspout')}",
             )
             for row, group in enumerate(leaving)

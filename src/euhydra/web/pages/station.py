@@ -65,6 +65,10 @@ def _before_nothing(desk: Desk, at: str) -> str:
     return ""
 
 
+def _whatever_it_adds(desk: Desk, at: str, form: PartForm) -> bool:
+    return True
+
+
 @dataclass(frozen=True)
 class StationPage:
     """A page of a station. Each function is given the desk and `at`, the id that the address names.
@@ -77,6 +81,7 @@ class StationPage:
     choices : What it can be turned to; less than two are no choice.
     parts : Parts of a collection that it asks about.
     before : Part that something new is set before; "" for nothing.
+    adds : Whether what it is turned to has a use for what a form adds.
     turns_to_new : Whether it turns to a part that was just added.
     """
 
@@ -89,6 +94,7 @@ class StationPage:
     choices: Callable[[Desk, str], list[Choice]] = _no_choices
     parts: Callable[[Desk, Collection, str], Sequence[Part]] = _all_parts
     before: Callable[[Desk, str], str] = _before_nothing
+    adds: Callable[[Desk, str, PartForm], bool] = _whatever_it_adds
     turns_to_new: bool = False
 
 
@@ -171,7 +177,8 @@ def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:
             shown += _views_of(garden, part.id, form, keys)
     for form in keys:
         adding = FormOn.of(form, garden, "", page.before(desk, at))
-        if form.can_add and form.station in (page.key, "") and adding.can_be_asked:
+        is_here = form.can_add and form.station in (page.key, "") and page.adds(desk, at, form)
+        if is_here and adding.can_be_asked:
             shown.append(adding.show())
     return shown
 

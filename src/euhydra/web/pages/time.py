@@ -20,6 +20,7 @@ from euhydra.web.drawing import (
 )
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices
+from euhydra.web.part_forms import PartForm
 
 router = APIRouter()
 
@@ -72,12 +73,17 @@ def _at(desk: Desk, at: str) -> str:
     return desk.chain.planted[0].part.id
 
 
+def _by_hand_here(desk: Desk, at: str) -> list[str]:
+    """What the page is turned to where no line waters it."""
+    return [choice.id for choice in dry_choices(desk, _at(desk, at)) if choice.is_here]
+
+
 def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
     """What no line waters is asked about by hand; a zone about its timer."""
-    if not kinds.kind_named(collection).drinks:
-        return parts_of_zone(desk, collection, at)
-    here = [choice.id for choice in dry_choices(desk, _at(desk, at)) if choice.is_here]
-    return [part for part in getattr(desk.revision.garden, collection) if part.id in here]
+    here = _by_hand_here(desk, at)
+    if here or kinds.kind_named(collection).drinks:
+        return [part for part in getattr(desk.revision.garden, collection) if part.id in here]
+    return parts_of_zone(desk, collection, at)
 
 
 def _mark_of(zone: ZoneChain) -> Mark | None:
@@ -87,8 +93,15 @@ def _mark_of(zone: ZoneChain) -> Mark | None:
 def _before(desk: Desk, at: str) -> str:
     """Of a zone without a timer, the piece that its timer is set before."""
     zone = desk.chain.zone(at)
-    is_set = isinstance(zone, Gap) or zone.zone.timer or zone.zone.drum
+    is_set = isinstance(zone, Gap) or zone.zone.timer or zone.zone.runs_by_itself
     return "" if isinstance(zone, Gap) or is_set else zone.zone.way.parts[0].id
+
+
+def _adds(desk: Desk, at: str, form: PartForm) -> bool:
+    """Nothing that switches is added to what runs by itself, or is watered by hand alone."""
+    zone = desk.chain.zone(at)
+    runs_by_itself = not isinstance(zone, Gap) and zone.zone.runs_by_itself
+    return not (runs_by_itself or _by_hand_here(desk, at))
 
 
 PAGE = StationPage(
@@ -101,6 +114,7 @@ PAGE = StationPage(
     choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, _at(desk, at)),
     parts=_parts,
     before=_before,
+    adds=_adds,
 )
 
 
