@@ -157,7 +157,9 @@ def test_hoses_moved_between_quick_couplings(page: Page, empty):
     quick = {"Name": "Coupling", "Kind of piece": "quick", "Fed by": "tap"}
     turns = {"What it feeds is opened": "by-turns"}
     visits = {"Somebody moves it, at most so many times a week": "4"}
-    fill_form(page, "fitting", quick | turns | visits)
+    fill_form(page, "fitting", quick)
+    page.goto(f"{garden}/lay?at=fitting")
+    fill_form(page, "fitting", turns | visits)
     for name in ("North bed", "South bed"):
         lay(page, garden, name, begins_at="fitting", method="soaker", timer="")
     page.goto(f"{garden}/time")

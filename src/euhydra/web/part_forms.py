@@ -61,13 +61,9 @@ def _with_role(*roles: FittingRole) -> Callable[[Garden, Part], bool]:
     return lambda _garden, part: isinstance(part, Fitting) and part.role in roles
 
 
-def _opens_by_turns(_garden: Garden, part: Part) -> bool:
-    return isinstance(part, Fitting) and part.turn is Turn.BY_TURNS
-
-
 def _may_feed_by_turns(garden: Garden, part: Part) -> bool:
     feeds = _with_role(FittingRole.SPLITS, FittingRole.MOVES_BETWEEN)
-    return feeds(garden, part) or _opens_by_turns(garden, part)
+    return feeds(garden, part) or (isinstance(part, Fitting) and part.turn is Turn.BY_TURNS)
 
 
 def _may_shut_in_months(garden: Garden, part: Part) -> bool:
@@ -393,7 +389,7 @@ PART_FORMS = {
                 "setting_m": _with_role(FittingRole.REGULATES),
                 "loss": _with_role(FittingRole.THROTTLES),
                 "turn": _may_feed_by_turns,
-                "visits_week": _opens_by_turns,
+                "visits_week": _may_feed_by_turns,
                 "open_months": _may_shut_in_months,
             },
         ),
