@@ -6,7 +6,7 @@ from euhydra.core import hydraulics, wetground
 from euhydra.core.network import NetworkBuilder
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Uncaught, WetGround
 from euhydra.garden.store_groups import groups_of
 from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
@@ -20,6 +20,9 @@ MOST_STARTS = 12.0
 
 SOON = 24 * 3600.0
 """Time after a storm in which roots can do without air. [s] Common practice: a day."""
+
+AT_ONCE = 60.0
+"""Time after a storm that nobody notices. [s]"""
 
 SMOOTH = 1.5e-6
 """Wall roughness of drawn plastic pipe. [m] Handbook value, from memory."""
@@ -290,15 +293,12 @@ def _as_laid(storm: _Storm) -> Verdict:
             (*reasons, LAWFUL),
             _cures(storm),
         )
-    return Verdict(
-        Mark.WORKS,
-        say(
-            "store-pipe-pump-dry",
-            "Pipe and pump have it dry {recovery} after the storm.",
-            **amounts,
-        ),
-        (LAWFUL,),
+    dry = say(
+        "store-pipe-pump-dry", "Pipe and pump have it dry {recovery} after the storm.", **amounts
     )
+    if storm.recovery < AT_ONCE:
+        dry = say("store-pipe-pump-keep-up", "Pipe and pump keep up with the storm.")
+    return Verdict(Mark.WORKS, dry, (LAWFUL,))
 
 
 def laid_drop(ground: WetGround) -> float:
@@ -317,6 +317,17 @@ def _flat(ground: WetGround, dug: Verdict) -> Verdict:
     return Verdict(Mark.BUT, summary, reasons, dug.cures)
 
 
+def _dry_after(recovery: float) -> Sentence:
+    """When the ground is dry, so many seconds after the rain."""
+    if recovery < AT_ONCE:
+        return say("store-dry-at-once", "It is dry when the rain stops.")
+    return say(
+        "store-dry-after",
+        "It is dry {recovery} after the storm.",
+        recovery=Amount(recovery, "hours"),
+    )
+
+
 def _cures(storm: _Storm) -> tuple[Cure, ...]:
     ground = storm.ground
     cures = []
@@ -328,11 +339,7 @@ def _cures(storm: _Storm) -> tuple[Cure, ...]:
                     "store-catch-spouts",
                     "Catch the loose downspouts in a store, restrict them, or lead them elsewhere.",
                 ),
-                say(
-                    "store-dry-after",
-                    "It is dry {recovery} after the storm.",
-                    recovery=Amount(led_off.recovery, "hours"),
-                ),
+                _dry_after(led_off.recovery),
             )
         )
     travel = storm.starts / MOST_STARTS * ground.sump_depth_m
