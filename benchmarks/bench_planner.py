@@ -6,12 +6,14 @@ import numpy as np
 import pytest
 
 from conftest import milliseconds
-from euhydra.core import bed, planters, waterworks
+from euhydra.core import bed, planter_day, planters, waterworks
+from euhydra.core.planter_day import Behind
 from euhydra.garden import demo, normals
 from euhydra.planner.catch import greywater
 from euhydra.planner.chain import run_chain
+from euhydra.planner.season import replay
 from euhydra.planner.store import sizing
-from gardens import one_barrel, ten_beds
+from gardens import one_barrel, ten_beds, three_troughs
 
 DAYS = 10957
 """Of thirty years."""
@@ -71,20 +73,22 @@ def bench_washday(benchmark, report):
 
 
 def bench_a_hot_day_of_24_planters(benchmark, report):
-    """Levels along the chain in each of 24 hours, the box found anew for each."""
-    supply = planters.FloatSupply(0.8, planters.PlanterTube(8.0, 0.0127))
-    valve = planters.FloatValve.giving(120 / 3.6e6, 1.0, 0.02, 0.06)
+    """Hour by hour, with the water under each as its buffer."""
     tube = planters.joining(0.3, 0.008)
-    draws = 3.5 / 3.6e6 * np.clip(np.sin(np.linspace(-np.pi / 2, 1.5 * np.pi, 24)), 0, None) / 7.6
-
-    def day():
-        for draw in draws:
-            box = planters.box_level(supply, valve, 24 * draw)
-            planters.chain_levels(box, tube, np.full(24, draw))
-
-    benchmark(day)
+    chain = Behind(120 / 3.6e6, 0.02, 0.06, 0.06, np.full(24, 0.05), tube, 0.02)
+    shares = planter_day.sun_shares(0.12)
+    benchmark(planter_day.run_day, chain, np.full(24, 3.5e-3), shares)
     median = milliseconds(benchmark.stats.stats.median)
     report(f"a hot day of 24 planters, hour by hour: median {median} (budget 20 ms)")
+
+
+def bench_thirty_years_of_three_troughs(benchmark, report):
+    """One barrel, a float in each trough, after an edit."""
+    garden, record = three_troughs(), normals.make_days(demo.normals(), 30)
+    season = run_chain(garden, record).season
+    benchmark.pedantic(replay.replay, setup=lambda: ((garden, record, season.ways), {}), rounds=10)
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"30 years of three troughs: median {median} (budget 0.3 s)")
 
 
 def bench_whole_chain_ten_years(benchmark, report):

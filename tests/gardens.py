@@ -4,11 +4,12 @@ from pathlib import Path
 
 from euhydra.garden import demo, document, edits
 from euhydra.garden.model import Garden
-from euhydra.garden.part import Part
+from euhydra.garden.part import Part, Point
 from euhydra.garden.pipes import Fitting, Pump
+from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import Tap, WetGround
-from euhydra.planner.lay import proposed_lines
+from euhydra.planner.lay import proposed_lines, proposed_manifold
 from euhydra.planner.lay.proposed_lines import Method, Wish
 
 DATA = Path(__file__).parent / "data"
@@ -113,3 +114,29 @@ def soggy() -> Garden:
     pump = Pump(id="pump", name="Pump", kind="battery-mid", battery_ah=20.0)
     garden = edits.put(demo.garden(), "wet_grounds", ground)
     return edits.put_before(garden, "pumps", pump, "top-timer")
+
+
+def three_troughs() -> Garden:
+    """Troughs of twelve buckets below the barrel, each with a float of its own on one shared pipe."""
+    empty = dict.fromkeys(("pipes", "fittings", "timers", "beds", "pots", "plantings"), ())
+    garden = edits.replace(one_barrel().model_copy(update=empty))
+    for number in range(3):
+        trough = Pots(
+            id=f"trough-{number}",
+            name=f"Trough {number + 1}",
+            kept_by=KeptBy.TROUGH,
+            columns=6,
+            rows=2,
+            pitch_m=0.35,
+            trough_width_m=0.7,
+            crop="tomato",
+            ground_m=0.3,
+            height_m=0.0,
+            at=Point(x_m=8, y_m=4 + 1.5 * number),
+        )
+        garden = edits.put(garden, "pots", trough)
+    wishes = [
+        Wish(pots.id, "shed-barrel", Method.POTS, "float-box", has_valve=False)
+        for pots in garden.pots
+    ]
+    return proposed_manifold.lay_together(garden, wishes)

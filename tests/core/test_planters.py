@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from pytest import approx
 
 import engine
-from euhydra.core import planters, wicking
+from euhydra.core import planters
 from euhydra.core.network import NetworkBuilder
 from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
+from euhydra.core.wicking import Lift
 from euhydra.formats import inp
 
 LITRE_A_DAY = 1e-3 / 86400
@@ -118,12 +119,12 @@ def test_levels_fall_along_the_chain_and_what_it_carries_is_not_starved(count, d
 
 def test_soil_lifts_by_gardner_and_back():
     # Where α L = ln 2, the flow is Ks itself.
-    assert wicking.upward_flow(2e-6, 5.0, log(2) / 5) == approx(2e-6)
+    assert Lift(2e-6, 5.0).flow(log(2) / 5) == approx(2e-6)
     for height in (0.05, 0.2, 0.6):
-        flow = wicking.upward_flow(2e-6, 12.0, height)
-        assert wicking.greatest_lift(2e-6, 12.0, flow) == approx(height)
-    assert wicking.upward_flow(1e-6, 50.0, 100.0) == 0.0
-    assert wicking.upward_flow(2e-6, 5.0, 0.1) > wicking.upward_flow(2e-6, 5.0, 0.2)
+        flow = Lift(2e-6, 12.0).flow(height)
+        assert Lift(2e-6, 12.0).greatest(flow) == approx(height)
+    assert Lift(1e-6, 50.0).flow(100.0) == 0.0
+    assert Lift(2e-6, 5.0).flow(0.1) > Lift(2e-6, 5.0).flow(0.2)
 
 
 def test_a_valve_gives_by_the_root_of_its_head():

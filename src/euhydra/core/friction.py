@@ -73,17 +73,19 @@ def darcy_weisbach(
     reynolds = size * diameter / (area * viscosity)
     half_velocity_head = 1 / (2 * GRAVITY * area**2)  # v²/2g for a flow of 1 m³/s
 
-    factor, factor_slope = friction_factor(reynolds, roughness / diameter)
-    factor_slope = factor_slope * diameter / (area * viscosity)  # by Re → by flow
-
-    unit_friction = length / diameter * half_velocity_head
-    friction = unit_friction * factor * size**2
-    friction_slope = unit_friction * (factor_slope * size**2 + 2 * factor * size)
-
     laminar = reynolds < LAMINAR_BELOW
     poiseuille = 32 * viscosity * length / (GRAVITY * diameter**2 * area)
-    friction = np.where(laminar, poiseuille * size, friction)
-    friction_slope = np.where(laminar, poiseuille, friction_slope)
+    friction, friction_slope = poiseuille * size, poiseuille
+    if (
+        not laminar.all()
+    ):  # of drippers and planters' tubes all are: then nothing else is worked out
+        factor, factor_slope = friction_factor(reynolds, roughness / diameter)
+        factor_slope = factor_slope * diameter / (area * viscosity)  # by Re → by flow
+        unit_friction = length / diameter * half_velocity_head
+        rough = unit_friction * factor * size**2
+        rough_slope = unit_friction * (factor_slope * size**2 + 2 * factor * size)
+        friction = np.where(laminar, friction, rough)
+        friction_slope = np.where(laminar, poiseuille, rough_slope)
 
     local = minor_loss * half_velocity_head
     return _signed(flow, friction + local * size**2, friction_slope + 2 * local * size)

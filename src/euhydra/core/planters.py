@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import friction
 from euhydra.core.constants import WATER_KINEMATIC_VISCOSITY
+from euhydra.core.friction import PipeLoss
 
 Floats = NDArray[np.float64]
 
@@ -16,6 +17,9 @@ PLASTIC = 1.5e-6
 
 ENTRANCE_AND_EXIT = 1.5
 """Loss coefficient K of a tube between two boxes of still water. [-] Handbook: ½ in and 1 out, from memory."""
+
+OPEN_WATER = 1.05
+"""What open water gives to the air, over ET0. [-] FAO-56 table 12."""
 
 MOST_PLANTERS = 200
 """Planters up to which is counted how many a box carries."""
@@ -46,6 +50,15 @@ class PlanterTube:
         ----------
         flow : [m³ s⁻¹]
         """
+        return self.losses(flow).head_loss
+
+    def losses(self, flow: Floats) -> PipeLoss:
+        """As `loss`, with its slope.
+
+        Parameters
+        ----------
+        flow : [m³ s⁻¹]
+        """
         ones = np.ones_like(flow)
         return friction.darcy_weisbach(
             flow,
@@ -54,7 +67,7 @@ class PlanterTube:
             ones * PLASTIC,
             ones * self.minor_loss,
             WATER_KINEMATIC_VISCOSITY,
-        ).head_loss
+        )
 
 
 def joining(length: float, bore: float, blocked: float = 0.0) -> PlanterTube:

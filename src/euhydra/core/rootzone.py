@@ -9,9 +9,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from euhydra.core.constants import MM_PER_M
 
-MM_PER_M = 1000.0
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -84,10 +84,17 @@ class Watering:
 
     wanted : Gross. [L]
     sources : Lines, or positions of supplies.
+    limit : Most that can come to it in a day from all of them; None where nothing limits that. [L]
     """
 
     wanted: Floats
     sources: tuple[Line | int, ...]
+    limit: Floats | None = None
+
+    @property
+    def asked(self) -> Floats:
+        """What it asks its sources for on each day. [L]"""
+        return self.wanted if self.limit is None else np.minimum(self.wanted, self.limit)
 
 
 @dataclass(frozen=True)
@@ -163,7 +170,7 @@ class WaterworksRun:
         first = [i for i, w in enumerate(works.waterings) if self.first_tank(w) == tank]
         wanted = np.zeros_like(inputs.inflow)
         for bed in first:
-            wanted = wanted + works.waterings[bed].wanted
+            wanted = wanted + works.waterings[bed].asked
         given = np.zeros_like(self.level[tank])
         for bed in first:
             for source, litres in zip(works.waterings[bed].sources, self.given[bed], strict=True):
@@ -258,7 +265,7 @@ class _Days:
         given = [[self._blank(length) for _ in w.sources] for w in works.waterings]
         topped = [self._blank(length) for _ in works.top_ups]
         moved = [self._blank(length) for _ in works.transfers]
-        wanted = [watering.wanted.tolist() for watering in works.waterings]
+        wanted = [watering.asked.tolist() for watering in works.waterings]
         thirsty = _thirsty_beds(works.waterings, length)
         available = [supply.available.tolist() for supply in works.supplies]
         for day in range(length):

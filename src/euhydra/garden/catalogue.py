@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from euhydra.core.crop import Crop
 from euhydra.core.rootzone import Soil
 from euhydra.core.schedule import TimerPositions
+from euhydra.core.wicking import Lift
 
 LITRES_PER_HOUR = 1e-3 / 3600
 """[m³ s⁻¹ per L h⁻¹]"""
@@ -44,12 +45,21 @@ class SoilTexture(ReferenceRow):
     """A soil by texture, and the water it holds.
 
     intake_m_s : Steady intake rate. [m s⁻¹]
+    lift : How it lifts water from below.
     greywater_m_d : Greywater that a square metre takes in a day. [m d⁻¹]
     """
 
     water: Soil
     intake_m_s: float
+    lift: Lift
     greywater_m_d: float
+
+
+@dataclass(frozen=True)
+class WickKind(ReferenceRow):
+    """What brings the water under a planter to its mix. `lift` is None where that is the mix itself."""
+
+    lift: Lift | None
 
 
 @dataclass(frozen=True)
@@ -234,6 +244,7 @@ def soils() -> dict[str, SoilTexture]:
             *entry(r),
             Soil(float(r["field_capacity_m3_m3"]), float(r["wilting_point_m3_m3"])),
             float(r["intake_mm_h"]) * MM_PER_HOUR,
+            _lift(r),
             float(r["greywater_gal_ft2_d"]) * GALLON_PER_SQUARE_FOOT,
         ),
     )
@@ -314,6 +325,19 @@ def pot_exposures() -> dict[str, Exposure]:
 def pot_colours() -> dict[str, Exposure]:
     """What pots look like, by id."""
     return _exposures("pot_colours.csv")
+
+
+def _lift(row: dict[str, str]) -> Lift:
+    return Lift(float(row["conductivity_mm_h"]) * MM_PER_HOUR, float(row["alpha_1_m"]))
+
+
+@cache
+def wick_kinds() -> dict[str, WickKind]:
+    """Wicks by id."""
+    return rows(
+        "wick_kinds.csv",
+        lambda r: WickKind(*entry(r), None if r["is_of_mix"] == "yes" else _lift(r)),
+    )
 
 
 @cache

@@ -1,10 +1,10 @@
 """Pots, grow bags, towers, shrubs and trees: plants that stand apart from each other."""
 
 from enum import StrEnum
-from math import pi
+from math import pi, sqrt
 from typing import Self
 
-from pydantic import field_validator, model_validator
+from pydantic import ValidationInfo, field_validator, model_validator
 
 from euhydra.garden import catalogue
 from euhydra.garden.drinker import Container, Drinker, OwnPlanting, ThirstChoice
@@ -15,6 +15,9 @@ from euhydra.garden.sentences import Amount
 MOST_AT_ONCE = 200
 """Most pots or plants in one group."""
 
+
+WATER_UNDER = 0.8
+"""Share of a planter's section under which water stands. [-] Common practice: wick and walls take the rest."""
 
 USUAL_CANOPY = 1.3
 """How far leaves reach of a crop whose spread is not known, against the width of the pot. [-] Common
@@ -66,6 +69,7 @@ class Pots(Drinker):
     tiers: int = asked("Tiers, one over another", "count", "Of a tower.", default=1, ge=1, le=12)
     tier_m: float = asked("From tier to tier", "height", "", default=0.25, ge=0.05, le=2)
     crop: str = asked("What grows in them", "crops", default="patio-flowers")
+    plants_each: int = asked("Plants in each", "count", "", default=1, ge=1, le=50)
     planting: PlantingDate = asked("Planted or out on", "day", default=PlantingDate(month=5, day=1))
     canopy_m: float | None = asked(
         "Leaves reach across",
@@ -107,8 +111,42 @@ class Pots(Drinker):
         default=0.02,
         ge=0,
         le=0.5,
+        validate_default=True,
     )
-    joint_m: float = asked("Tube from one to the next", "length", "", default=0.3, ge=0.02, le=10)
+    wick: str = asked("Their wick is", "wick_kinds", default="net-pot")
+    wick_across_m: float = asked(
+        "Wick, across",
+        "height",
+        "Of one: all strips of it together.",
+        default=0.1,
+        ge=0.005,
+        le=2,
+    )
+    wick_m: float = asked(
+        "From its foot up to the mix",
+        "height",
+        "Length of the wick under the mix.",
+        default=0.05,
+        ge=0.005,
+        le=1,
+    )
+    over_water_m: float | None = asked(
+        "Mix stands over the water",
+        "height",
+        "From the water up to its top. Empty: as deep as the mix.",
+        default=None,
+        ge=0.02,
+        le=2,
+    )
+    joint_m: float = asked(
+        "Tube from one to the next",
+        "length",
+        "",
+        default=0.3,
+        ge=0.02,
+        le=10,
+        validate_default=True,
+    )
     joint_bore_m: float = asked(
         "Inside width of that tube", "bore", "", default=0.013, ge=0.002, le=0.1
     )
@@ -193,16 +231,51 @@ class Pots(Drinker):
             )
         return self
 
-    @model_validator(mode="after")
-    def _float_is_over_the_foot(self) -> Self:
-        if self.foot_m >= self.set_level_m:
+    _known_wick = field_validator("wick")(lambda value: known_entry(value, catalogue.wick_kinds()))
+
+    @field_validator("foot_m")
+    @classmethod
+    def _foot_is_under_the_float(cls, value: float, info: ValidationInfo) -> float:
+        level = info.data.get("set_level_m")
+        if level is not None and value >= level:
             raise refuse(
                 "float-under-foot",
                 "The float shuts at {level}, under the foot of the wick at {foot}: set it higher.",
-                level=Amount(self.set_level_m, "height"),
-                foot=Amount(self.foot_m, "height"),
+                level=Amount(level, "height"),
+                foot=Amount(value, "height"),
             )
-        return self
+        return value
+
+    @field_validator("wick_m")
+    @classmethod
+    def _wick_is_shorter_than_the_pot(cls, value: float, info: ValidationInfo) -> float:
+        deep = info.data.get("depth_m") or info.data.get("across_m")
+        if deep is not None and value >= deep:
+            raise refuse(
+                "wick-longer-than-pot",
+                "A wick of {wick} is longer than its pot is deep, {deep}: type how far it reaches under the mix.",
+                wick=Amount(value, "height"),
+                deep=Amount(deep, "height"),
+            )
+        return value
+
+    @field_validator("joint_m")
+    @classmethod
+    def _tube_reaches_the_next(cls, value: float, info: ValidationInfo) -> float:
+        pitch, across = info.data.get("pitch_m"), info.data.get("across_m")
+        several = (info.data.get("columns") or 1) * (info.data.get("rows") or 1) > 1
+        is_chain = several and info.data.get("kept_by") is KeptBy.CHAIN
+        if not is_chain or pitch is None or across is None:
+            return value
+        gap = pitch - across
+        if value < gap:
+            raise refuse(
+                "chain-with-a-gap",
+                "A tube of {tube} does not reach from one to the next: between their walls are {gap}.",
+                tube=Amount(value, "length"),
+                gap=Amount(gap, "length"),
+            )
+        return value
 
     @property
     def count(self) -> int:
@@ -227,13 +300,14 @@ class Pots(Drinker):
 
     @property
     def _usual_canopy_m(self) -> float:
-        """As wide as the crop grows, as far as so small a pot feeds it; a wide pot is full of plants. [m]"""
+        """As wide as all its plants grow, as far as so small a pot feeds them; a wide pot is full. [m]"""
         if self.is_in_ground:
             return self.across_m
         crop = catalogue.crops().get(self.crop)
         if crop is None or crop.spread_m <= 0:
             return USUAL_CANOPY * self.across_m
-        return max(self.across_m, min(crop.spread_m, WIDEST_CANOPY * self.across_m))
+        spread = crop.spread_m * sqrt(self.plants_each)
+        return max(self.across_m, min(spread, WIDEST_CANOPY * self.across_m))
 
     @property
     def area_m2(self) -> float:
@@ -261,6 +335,20 @@ class Pots(Drinker):
         return self.trough_m * self.trough_width_m * self.set_level_m
 
     @property
+    def under_m2(self) -> float:
+        """Open water under one of them. [m²]"""
+        if self.kept_by is KeptBy.TROUGH:
+            return self.trough_m * self.trough_width_m / self.count
+        return WATER_UNDER * pi / 4 * self.across_m**2
+
+    @property
+    def under_m3(self) -> float:
+        """Water for each plant that its wick can draw: its own, or from the float's level to the foot. [m³]"""
+        if self.reserve_m3 > 0 or not self.is_joined:
+            return self.reserve_m3
+        return self.under_m2 * (self.set_level_m - self.foot_m) / self.tiers
+
+    @property
     def open_m2(self) -> float:
         """Open water that dries in the sun and takes rain. [m²]"""
         is_trough = self.kept_by is KeptBy.TROUGH
@@ -271,6 +359,13 @@ class Pots(Drinker):
         """Soil in one of them. [m³]"""
         deep = self.depth_m if self.depth_m is not None else self.across_m
         return pi / 4 * self.across_m**2 * deep * self.tiers
+
+    @property
+    def over_the_water_m(self) -> float:
+        """Height of the top of the mix over the water under it. [m]"""
+        if self.over_water_m is not None:
+            return self.over_water_m
+        return self.depth_m if self.depth_m is not None else self.across_m
 
     @property
     def outlet_m(self) -> float:
@@ -306,7 +401,7 @@ class Pots(Drinker):
         if self.is_in_ground:
             return None
         depth = self.depth_m or self.across_m
-        return Container(self.across_m, depth, self.reserve_m3, self.canopy_m2)
+        return Container(self.across_m, depth, self.under_m3, self.canopy_m2)
 
     @property
     def hot_day_m3(self) -> float | None:

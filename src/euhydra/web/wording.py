@@ -223,6 +223,7 @@ def choice_lists() -> dict[str, dict[str, str]]:
         "uncaught": UNCAUGHT_NAMES,
         "hand_tools": HAND_TOOL_NAMES,
         "kept_by": KEPT_BY_NAMES,
+        "wick_kinds": catalogue.wick_kinds(),
         "destinations": DESTINATION_NAMES,
     }
     return {

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import catchment
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, say
@@ -15,7 +15,7 @@ from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.catch import downpipes, spouts
 from euhydra.planner.catch.downpipes import SpoutAnswer
-from euhydra.planner.catch.spouts import MM_PER_M, Spout
+from euhydra.planner.catch.spouts import Spout
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
 

@@ -14,8 +14,6 @@ from euhydra.garden.roofs import Downspout, Roof
 
 Floats = NDArray[np.float64]
 
-MM_PER_M = 1000.0
-
 
 def runoff_coefficient(roof: Roof) -> float:
     """Share of the rain that comes down: the owner's own figure, else the covering's. [-]"""

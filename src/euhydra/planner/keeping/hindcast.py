@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import bed, calibration
 from euhydra.core.bed import BedRun
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER_DAY
 from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.sentences import say
@@ -27,8 +27,6 @@ Floats = NDArray[np.float64]
 
 GAUGE_HOUR = 10
 """What stands in the gauge before this hour fell on the day before. Usual at weather stations."""
-
-MM_PER_M = 1000.0
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need import savings
 from euhydra.planner.need.daily import Need
+from euhydra.planner.need.lifting import Lifting, lifting_of
 from euhydra.planner.need.measure import own_measure
 from euhydra.planner.need.savings import Saving
 
@@ -63,6 +64,7 @@ class NeedAnswer:
 
     figures : The peak, the year, the rule.
     grass : Reference evapotranspiration by each way that the record allows.
+    lifting : How water rises from below; None where none stands under the plants.
     """
 
     need: Need
@@ -70,6 +72,7 @@ class NeedAnswer:
     figures: tuple[Figure, ...]
     grass: tuple[Figure, ...]
     savings: tuple[Saving, ...]
+    lifting: Lifting | None
     verdict: Verdict
 
     @property
@@ -103,14 +106,24 @@ def peaks_of(needs: Sequence[Need]) -> tuple[Peak, ...]:
 def answer_need(need: Need, garden: Garden) -> NeedAnswer:
     """Litres and cans a day by month, the peak, the inch a week beside them, and what would save."""
     months = tuple(_month(need, month) for month in range(1, 13))
+    lifting = lifting_of(need, garden)
     return NeedAnswer(
         need,
         months,
         _figures(need, months),
         tuple(_et0_figures(need, garden)),
         savings.savings_of(need, garden, need.record),
-        _verdict(need, months, garden),
+        lifting,
+        _with_lifting(_verdict(need, months, garden), lifting),
     )
+
+
+def _with_lifting(verdict: Verdict, lifting: Lifting | None) -> Verdict:
+    """Water that does not rise to the plants is told before anything else about it."""
+    if lifting is None or lifting.verdict.mark is Mark.WORKS:
+        return verdict
+    reasons = (lifting.verdict.summary, *verdict.reasons)
+    return Verdict(lifting.verdict.mark, verdict.summary, reasons, verdict.cures)
 
 
 def _month(need: Need, month: int) -> MonthNeed:

@@ -54,6 +54,10 @@ class PushAnswer:
         """Its chains of planters behind a float."""
         return tuple(chains_of(self.zone, self.needs))
 
+    def chain_of(self, part_id: str) -> FloatChain | None:
+        """The chain of these planters; None where each has a float of its own, or none."""
+        return next((chain for chain in self.chains if chain.pots.id == part_id), None)
+
     def at(self, name: str) -> LevelFigures:
         """The level called `name`."""
         return next(level for level in self.levels if level.name == name)

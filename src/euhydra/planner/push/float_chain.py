@@ -2,29 +2,16 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-
-import numpy as np
-from numpy.typing import NDArray
+from functools import cached_property
 
 from euhydra.core import planters
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY, SECONDS_PER_HOUR
-from euhydra.core.planters import PlanterTube
-from euhydra.garden import catalogue, plumbing
-from euhydra.garden.plumbing import Dripper
+from euhydra.core.planter_day import PlanterDay
 from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.need.daily import Need
-from euhydra.planner.water import solving, zones
+from euhydra.planner.push.planter_chain import ALL_BUT, PEAK_SHARE, Chain, ChainLevels
 from euhydra.planner.water.zones import Zone
-
-Floats = NDArray[np.float64]
-
-PEAK_SHARE = 0.12
-"""Share of a clear summer day's water that its peak hour takes. [-] Sine of the sun's height, from memory."""
-
-HOT = 0.95
-"""Share of the growing days that drink less than a hot day. [-] Our choice."""
 
 BLOCKED = 0.75
 """Share of a tube's area that roots and mix take by the end of a season, at worst. [-] Common practice."""
@@ -32,30 +19,8 @@ BLOCKED = 0.75
 RULES_OF_THUMB = (6, 12)
 """Plants on one float: tomatoes, and peppers or aubergines. Common practice."""
 
-NEAR = 1e-4
-"""Share by which a float valve's flow may miss the draw when its opening is sought. [-]"""
-
-MOST_TRIES = 40
-"""Tries of finding the opening before it is given up."""
-
 WIDER = (1.25, 1.6, 2.0)
 """Times as wide that joining tubes are tried. [-]"""
-
-
-@dataclass(frozen=True)
-class ChainLevels:
-    """The chain at one draw.
-
-    draw : Of one planter. [m³ s⁻¹]
-    box : Level in the box over its floor; None where the valve does not give the draw. [m]
-    levels : In each planter, from the box on. [m]
-    starved : Planters below the foot of their wick, counted from 1.
-    """
-
-    draw: float
-    box: float | None
-    levels: tuple[float, ...]
-    starved: tuple[int, ...]
 
 
 @dataclass(frozen=True)
@@ -67,14 +32,32 @@ class FloatChain:
     carries, carries_blocked : Most planters of this thirst, with clean tubes and with blocked ones.
     """
 
-    pots: Pots
+    chain: Chain
     mean: ChainLevels
     peak: ChainLevels
     blocked: ChainLevels
     carries: int
     carries_blocked: int
-    figures: tuple[Figure, ...]
-    verdict: Verdict
+
+    @property
+    def pots(self) -> Pots:
+        """The planters."""
+        return self.chain.pots
+
+    @cached_property
+    def day(self) -> PlanterDay:
+        """A hot day, hour by hour, with clean tubes."""
+        return self.chain.day(self.chain.hot_day)
+
+    @cached_property
+    def figures(self) -> tuple[Figure, ...]:
+        """What is read off it."""
+        return tuple(_figures(self))
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """Whether one float carries them, with cures that were solved again."""
+        return _verdict(self)
 
 
 def chains_of(zone: Zone, needs: tuple[Need, ...]) -> Iterator[FloatChain]:
@@ -87,127 +70,28 @@ def chains_of(zone: Zone, needs: tuple[Need, ...]) -> Iterator[FloatChain]:
     for need in needs:
         part = need.part
         if isinstance(part, Pots) and part.is_joined and zone.keeps_level:
-            yield _answer(_Chain(zone, part, need))
+            yield _judged(Chain(zone, part, need))
 
 
-@dataclass(frozen=True)
-class _Chain:
-    """A chain to be tried, with other tubes or fewer planters."""
-
-    zone: Zone
-    pots: Pots
-    need: Need
-    tube_factor: float = 1.0
-    boxes: int = 1
-    raised_m: float = 0.0
-
-    @property
-    def dripper(self) -> Dripper:
-        pipe = next(o.pipe for o in self.zone.outlets if o.waters == self.pots.id)
-        return catalogue.find(plumbing.drippers(), pipe.dripper or "")
-
-    @property
-    def daily(self) -> Floats:
-        """What one planter drinks on each day in season. [m³ d⁻¹]"""
-        litres = self.need.crop_et[self.need.is_growing] * self.need.area_m2 / self.pots.count
-        return np.asarray(litres / LITRES_PER_CUBIC_METRE)
-
-    @property
-    def hot_day(self) -> float:
-        """[m³ d⁻¹]"""
-        return float(np.quantile(self.daily, HOT)) if self.daily.size else 0.0
-
-    @property
-    def count(self) -> int:
-        """Planters behind one box."""
-        return -(-self.pots.count // self.boxes)
-
-    def tube(self, blocked: float) -> PlanterTube:
-        bore = self.pots.joint_bore_m * self.tube_factor
-        return planters.joining(self.pots.joint_m, bore, blocked)
-
-    def opening(self, draw: float) -> float | None:
-        """Share of the valve's opening that gives so much, solved on the network; None if none does. [-]"""
-        if draw <= 0:
-            return 0.0
-        full = self._gives(1.0)
-        if full < draw:
-            return None
-        share = draw / full
-        for _ in range(MOST_TRIES):
-            given = self._gives(share)
-            if abs(given - draw) <= NEAR * draw:
-                break
-            share = min(1.0, share * draw / given)
-        return share
-
-    def _gives(self, opening: float) -> float:
-        """Of the valve, opened so far. [m³ s⁻¹]"""
-        zone = zones.raised(self.zone, self.raised_m) if self.raised_m else self.zone
-        pipe = next(p for p in zone.pipes if p.waters == self.pots.id and p.dripper)
-        part = pipe.model_copy(update={"outlet_factor": pipe.outlet_factor * opening})
-        state = solving.solve_zone(zones.in_garden(zone, pipes={pipe.id: part}), _level(zone))
-        return state.flow * state.share_to(self.pots.id)
-
-    def levels(self, draw: float, blocked: float, count: int | None = None) -> ChainLevels:
-        """Steady levels with each planter drawing so much. [m³ s⁻¹], [-]"""
-        several = self.count if count is None else count
-        opening = self.opening(several * self.boxes * draw if count is None else several * draw)
-        if opening is None:
-            return ChainLevels(draw, None, (), ())
-        box = self.pots.set_level_m - self.dripper.band_m * opening
-        if self.pots.kept_by is KeptBy.TROUGH:
-            levels = np.full(several, box)  # one water
-        else:
-            levels = planters.chain_levels(box, self.tube(blocked), np.full(several, draw))
-        dry = planters.starved(levels, self.pots.foot_m)
-        return ChainLevels(draw, box, tuple(levels.tolist()), tuple(dry))
-
-    def carries(self, draw: float, blocked: float) -> int:
-        """Most planters, counted up from one by halves of the way, of which none is starved."""
-        low, high = 0, planters.MOST_PLANTERS + 1
-        while high - low > 1:
-            middle = (low + high) // 2
-            found = self.levels(draw, blocked, middle)
-            low, high = (middle, high) if _serves(found) else (low, middle)
-        return low
-
-
-def _level(zone: Zone) -> float:
-    return zones.NEARLY_EMPTY if zone.group else 1.0
-
-
-def _serves(levels: ChainLevels) -> bool:
-    return levels.box is not None and not levels.starved
-
-
-def _answer(chain: _Chain) -> FloatChain:
-    mean = float(chain.daily.mean()) / SECONDS_PER_DAY if chain.daily.size else 0.0
-    peak = chain.hot_day * PEAK_SHARE / SECONDS_PER_HOUR
-    clean, late = chain.levels(peak, 0.0), chain.levels(peak, BLOCKED)
-    carries = chain.carries(peak, 0.0) if peak > 0 else planters.MOST_PLANTERS
-    carries_late = chain.carries(peak, BLOCKED) if peak > 0 else planters.MOST_PLANTERS
+def _judged(chain: Chain) -> FloatChain:
+    peak = chain.peak_draw
     return FloatChain(
-        chain.pots,
-        chain.levels(mean, 0.0),
-        clean,
-        late,
-        carries,
-        carries_late,
-        tuple(_figures(chain, peak, clean, late, carries, carries_late)),
-        _verdict(chain, peak, clean, late, carries, carries_late),
+        chain,
+        chain.levels(chain.mean_draw, 0.0),
+        chain.levels(peak, 0.0),
+        chain.levels(peak, BLOCKED),
+        chain.carries(peak, 0.0) if peak > 0 else planters.MOST_PLANTERS,
+        chain.carries(peak, BLOCKED) if peak > 0 else planters.MOST_PLANTERS,
     )
 
 
-def _figures(
-    chain: _Chain,
-    peak: float,
-    clean: ChainLevels,
-    late: ChainLevels,
-    carries: int,
-    carries_late: int,
-) -> Iterator[Figure]:
-    pots = chain.pots
+LAW = (
+    "Float valve k·√H, shut in a straight line; tubes: Darcy–Weisbach with K = 1.5, water of 20 °C"
+)
+
+
+def _figures(found: FloatChain) -> Iterator[Figure]:
+    chain, pots = found.chain, found.pots
     draw = {
         "one planter on a hot day": Amount(chain.hot_day, "volume"),
         "share of it in the peak hour": Amount(PEAK_SHARE, "share"),
@@ -219,71 +103,126 @@ def _figures(
         "the float shuts at": Amount(pots.set_level_m, "height"),
         "foot of the wick": Amount(pots.foot_m, "height"),
     }
-    law = "Float valve k·√H, shut in a straight line; tubes: Darcy–Weisbach with K = 1.5, water of 20 °C"
     yield Figure(
         "All of them, in the peak hour",
-        Amount(peak * pots.count, "flow"),
+        Amount(chain.peak_draw * pots.count, "flow"),
         Working(
             "planters × a hot day × share of the peak hour",
             draw,
             "Our own Need; peak share from memory",
         ),
     )
-    if clean.levels:
-        yield Figure(
-            "Level in the last one, clean tubes",
-            Amount(max(clean.levels[-1], 0.0), "height"),
-            Working(
-                "level in the box − what every tube on the way takes",
-                tubes | draw | {"level in the box": Amount(clean.box or 0.0, "height")},
-                law,
-                ("With the store nearly empty.",),
-            ),
-        )
-    if late.levels:
-        yield Figure(
-            "The same, tubes three quarters blocked",
-            Amount(max(late.levels[-1], 0.0), "height"),
-            Working("bore × √(1 − blocked)", tubes | {"blocked": Amount(BLOCKED, "share")}, law),
-        )
+    yield from _level_figures(found, draw, tubes)
     yield Figure(
-        "One float carries, clean to blocked",
-        Amount(carries, "plain"),
+        "One float carries" if chain.is_trough else "One float carries, with clean tubes",
+        Amount(found.carries, "plain"),
         Working(
             "most planters of this thirst of which none is under its foot in the peak hour",
             draw
             | tubes
             | {
-                "with blocked tubes": Amount(carries_late, "plain"),
+                "with blocked tubes": Amount(found.carries_blocked, "plain"),
                 "rule for tomatoes": Amount(RULES_OF_THUMB[0], "plain"),
                 "rule for peppers": Amount(RULES_OF_THUMB[1], "plain"),
             },
-            f"{law}; rules: common practice",
+            f"{LAW}; rules: common practice",
             (
                 "The rules are what tubes half and more blocked carry, or of 4 to 6 mm: clean wide ones carry more.",
             ),
         ),
     )
+    yield from _water_figures(chain)
 
 
-def _verdict(
-    chain: _Chain,
-    peak: float,
-    clean: ChainLevels,
-    late: ChainLevels,
-    carries: int,
-    carries_late: int,
-) -> Verdict:
+def _level_figures(
+    found: FloatChain, draw: dict[str, Amount], tubes: dict[str, Amount]
+) -> Iterator[Figure]:
+    clean, late = found.peak, found.blocked
+    if clean.levels:
+        yield Figure(
+            "Level in the peak hour"
+            if found.chain.is_trough
+            else "Level in the last one, clean tubes",
+            Amount(max(clean.levels[-1], 0.0), "height"),
+            Working(
+                "level in the box − what every tube on the way takes",
+                tubes | draw | {"level in the box": Amount(clean.box or 0.0, "height")},
+                LAW,
+                ("With the store nearly empty, as if the peak hour lasted.",),
+            ),
+        )
+    lowest = found.day.box if found.chain.is_trough else found.day.levels[:, -1]
+    yield Figure(
+        "Lowest on a hot day, hour by hour",
+        Amount(float(lowest.min()), "height"),
+        Working(
+            "what stands there + what comes − what is drunk, every hour",
+            tubes
+            | draw
+            | {
+                "open water under one": Amount(found.pots.under_m2, "area"),
+                "drunk of what they ask that day": Amount(found.day.share, "share"),
+            },
+            f"{LAW}; implicit in time",
+            (
+                "The water under them is a buffer: it falls at noon and is full again by the morning.",
+            ),
+        ),
+    )
+    if late.levels and not found.chain.is_trough:
+        yield Figure(
+            "In the last one, tubes three quarters blocked",
+            Amount(max(late.levels[-1], 0.0), "height"),
+            Working("bore × √(1 − blocked)", tubes | {"blocked": Amount(BLOCKED, "share")}, LAW),
+        )
+
+
+def _water_figures(chain: Chain) -> Iterator[Figure]:
+    """How fast the float refills them, and how long everything lasts without rain."""
     pots = chain.pots
+    own = pots.under_m3 * pots.plants
+    if chain.full > 0:
+        yield Figure(
+            "Empty, they are full again in",
+            Amount(own / chain.full, "hours"),
+            Working(
+                "water under all of them ÷ what the valve gives wide open",
+                {"under all": Amount(own, "volume"), "valve wide open": Amount(chain.full, "flow")},
+                "Solved network, store nearly empty",
+                (
+                    "The valve closes by and by as the level comes up: the last finger takes longer.",
+                ),
+            ),
+        )
+    if (a_day := chain.thirstiest_day) > 0:
+        yield Figure(
+            "Store and planters last without rain",
+            Amount.days((own + chain.stored) / a_day),
+            Working(
+                "(water over the tap of a full store + water under all of them) ÷ a day of the thirstiest month",
+                {
+                    "over the tap": Amount(chain.stored, "volume"),
+                    "under all": Amount(own, "volume"),
+                    "they drink a day": Amount(a_day, "volume"),
+                    "of it the sun, from open water": Amount(chain.dries_a_day, "volume"),
+                },
+                "Mass balance; open water 1.05 ET0 (FAO-56 table 12)",
+                ("What else the store waters comes off that.",),
+            ),
+        )
+
+
+def _verdict(found: FloatChain) -> Verdict:
+    chain, pots, clean, late = found.chain, found.pots, found.peak, found.blocked
     if clean.box is None:
         summary = say(
             "push-float-does-not-suffice",
             "The float valve of “{pots}” does not give what they drink in the peak hour, {draw}, when the store is "
             "nearly empty.",
             pots=pots.name,
-            draw=Amount(peak * pots.count, "flow"),
+            draw=Amount(chain.peak_draw * pots.count, "flow"),
         )
-        return Verdict(Mark.FAILS, summary, (), _cures(chain, peak))
+        return Verdict(Mark.FAILS, summary, _buffered(found), _cures(chain))
     if clean.starved:
         summary = say(
             "push-chain-starves",
@@ -292,23 +231,52 @@ def _verdict(
             pots=pots.name,
             first=clean.starved[0],
         )
-        return Verdict(Mark.FAILS, summary, (), _cures(chain, peak))
+        return Verdict(Mark.FAILS, summary, _buffered(found), _cures(chain))
+    if chain.is_trough:
+        return Verdict(
+            Mark.WORKS,
+            say(
+                "push-trough-works",
+                "One float keeps “{pots}” full: {count} of {most} that it would carry.",
+                pots=pots.name,
+                count=pots.count,
+                most=found.carries,
+            ),
+        )
     works = say(
         "push-chain-works",
         "One float carries all {count} of “{pots}”: with clean tubes it would carry {carries}.",
         count=pots.count,
         pots=pots.name,
-        carries=carries,
+        carries=found.carries,
     )
-    if late.box is None or late.starved:
+    if not late.serves:
         reason = say(
             "push-chain-late",
             "With tubes three quarters blocked by roots it carries {carries}: rinse them at the season's end, and "
             "when the last ones droop.",
-            carries=carries_late,
+            carries=found.carries_blocked,
         )
-        return Verdict(Mark.BUT, works, (reason,), _cures(chain, peak, BLOCKED))
-    return Verdict(Mark.WORKS, works, (_compared(carries_late),))
+        return Verdict(Mark.BUT, works, (reason,), _cures(chain, BLOCKED))
+    return Verdict(Mark.WORKS, works, (_compared(found.carries_blocked),))
+
+
+def _buffered(found: FloatChain) -> tuple[Sentence, ...]:
+    """What the water under them makes of it."""
+    if found.day.share > 1 - ALL_BUT:
+        return (
+            say(
+                "push-chain-buffer-carries",
+                "The water under them carries them over that day all the same: it is back by the morning.",
+            ),
+        )
+    return (
+        say(
+            "push-chain-buffer-short",
+            "Even with the water under them as a buffer all together miss {short} of that day's water.",
+            short=Amount(1 - found.day.share, "share"),
+        ),
+    )
 
 
 def _compared(carries: int) -> Sentence:
@@ -322,15 +290,15 @@ def _compared(carries: int) -> Sentence:
     )
 
 
-def _cures(chain: _Chain, peak: float, blocked: float = 0.0) -> tuple[Cure, ...]:
+def _cures(chain: Chain, blocked: float = 0.0) -> tuple[Cure, ...]:
     """Single changes after which none starves, each solved again, the smallest first."""
     cures = []
     for change, other in _tried(chain):
         try:
-            found = other.levels(peak, blocked)
+            found = other.levels(chain.peak_draw, blocked)
         except PlanError:
             continue
-        if _serves(found):
+        if found.serves:
             outcome = say(
                 "push-chain-then",
                 "Then the last stands {over} over its wick's foot in the peak hour.",
@@ -340,7 +308,7 @@ def _cures(chain: _Chain, peak: float, blocked: float = 0.0) -> tuple[Cure, ...]
     return tuple(cures[:3])
 
 
-def _tried(chain: _Chain) -> Iterator[tuple[Sentence, _Chain]]:
+def _tried(chain: Chain) -> Iterator[tuple[Sentence, Chain]]:
     zone, pots, need = chain.zone, chain.pots, chain.need
     for factor in WIDER if pots.kept_by is KeptBy.CHAIN else ():
         yield (
@@ -349,15 +317,15 @@ def _tried(chain: _Chain) -> Iterator[tuple[Sentence, _Chain]]:
                 "Tubes {bore} wide inside from one to the next.",
                 bore=Amount(pots.joint_bore_m * factor, "bore"),
             ),
-            _Chain(zone, pots, need, tube_factor=factor),
+            Chain(zone, pots, need, tube_factor=factor),
         )
     yield (
         say("push-second-float", "A second float box on the same line, for half of them."),
-        _Chain(zone, pots, need, boxes=2),
+        Chain(zone, pots, need, boxes=2),
     )
     if zone.group is not None:
         for by in (0.3, 0.6):
             yield (
                 say("push-raise-for-float", "Raise the store by {by}.", by=Amount(by, "height")),
-                _Chain(zone, pots, need, raised_m=by),
+                Chain(zone, pots, need, raised_m=by),
             )

@@ -129,7 +129,8 @@ def _watering(season: Season, i: int, span: slice) -> Watering:
     wanted = watering.wanted
     if season.orders[i].is_deep:
         wanted = wanted - deep_litres(way.need)  # whoever gave that is away
-    return Watering(wanted[span], (line,))
+    limit = None if watering.limit is None else watering.limit[span]
+    return Watering(wanted[span], (line,), limit)
 
 
 def _cut(inputs: BedInputs, span: slice) -> BedInputs:

@@ -146,7 +146,7 @@ def _unhelped(watering: Watering, order: SourceOrder, need: Need) -> Watering:
     """Without the hand, and without what only the hand was to give."""
     sources = tuple(s for i, s in enumerate(watering.sources) if i != order.hand_at)
     deep = works.deep_litres(need) if order.is_deep else 0.0
-    return Watering(watering.wanted - deep, sources)
+    return replace(watering, wanted=watering.wanted - deep, sources=sources)
 
 
 def _asking(watering: Watering, share: float) -> Watering:
@@ -154,7 +154,7 @@ def _asking(watering: Watering, share: float) -> Watering:
         source if isinstance(source, int) else replace(source, hours=source.hours * share)
         for source in watering.sources
     )
-    return Watering(watering.wanted * share, lines)
+    return replace(watering, wanted=watering.wanted * share, sources=lines)
 
 
 def _bed_inputs(way: Watered) -> BedInputs:

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import rootzone
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core import planters, rootzone
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
 from euhydra.core.weather import DailyWeather
@@ -19,7 +19,6 @@ from euhydra.garden.store_groups import Group, group_below
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.catch.order import SourceOrder
-from euhydra.planner.catch.spouts import MM_PER_M
 from euhydra.planner.catch.taps import daily_litres
 from euhydra.planner.need.daily import Need
 from euhydra.planner.season.watering import Watered
@@ -27,9 +26,6 @@ from euhydra.planner.time import programme
 from euhydra.planner.water import solving, zones
 
 Floats = NDArray[np.float64]
-
-OPEN_WATER = 1.05
-"""What open water gives to the air, over ET0. [-] FAO-56 table 12."""
 
 HOURS_A_DAY = 24.0
 """[h]"""
@@ -103,7 +99,7 @@ class Assembly:
             return Watering(wanted + deep, tuple(listed))
         if order.hand is not None:
             listed.append(self._carried(order.hand, len(hours)))
-        return Watering(wanted, tuple(listed))
+        return Watering(wanted, tuple(listed), _limit(way, wanted))
 
     def _deep(self, hand: Store | Tap, part_id: str, litres: Floats) -> Line | int:
         """So many litres by hand on certain days, and none on others."""
@@ -236,8 +232,14 @@ def _by_float(way: Watered) -> tuple[Floats, Floats]:
     need = way.need
     daily = np.ones(len(need.rain), dtype=bool)
     net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, daily)
-    dries = need.is_growing * np.maximum(OPEN_WATER * need.et0 - need.record.precip, 0.0)
+    dries = need.is_growing * np.maximum(planters.OPEN_WATER * need.et0 - need.record.precip, 0.0)
     return np.full(len(net), HOURS_A_DAY), net * need.area_m2 + dries * _open_m2(need.part)
+
+
+def _limit(way: Watered, wanted: Floats) -> Floats | None:
+    """What a chain of planters lets through to them, hour by hour, of so much in a day. [L]"""
+    chain = None if way.push is None else way.push.chain_of(way.need.part.id)
+    return None if chain is None else chain.chain.lets_through(wanted)
 
 
 def _open_m2(part: Part) -> float:

@@ -70,7 +70,17 @@ PAGE = StationPage(
     tab="",
     question="What does this drink, and how many cans is that?",
     show=_need,
-    form_keys=("bed", "thirst", "hand", "pots", "pot-thirst", "pot-hand", "planting", "own-crop"),
+    form_keys=(
+        "bed",
+        "thirst",
+        "hand",
+        "pots",
+        "pot-thirst",
+        "pot-below",
+        "pot-hand",
+        "planting",
+        "own-crop",
+    ),
     choices=_plants,
     parts=_parts,
 )

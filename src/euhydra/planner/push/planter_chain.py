@@ -1,0 +1,236 @@
+"""A chain of planters behind a float box, solved on its zone's network: steady levels, and a day by the hour."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import planter_day, planters
+from euhydra.core.constants import (
+    LITRES_PER_CUBIC_METRE,
+    MM_PER_M,
+    SECONDS_PER_DAY,
+    SECONDS_PER_HOUR,
+)
+from euhydra.core.planter_day import Behind, PlanterDay
+from euhydra.core.planters import PlanterTube
+from euhydra.garden import catalogue, plumbing
+from euhydra.garden.plumbing import Dripper
+from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.stores import Store
+from euhydra.planner.need.daily import Need
+from euhydra.planner.water import solving, zones
+from euhydra.planner.water.zones import Zone
+
+Floats = NDArray[np.float64]
+
+PEAK_SHARE = 0.12
+"""Share of a clear summer day's water that its peak hour takes. [-] Sine of the sun's height, from memory."""
+
+HOT = 0.95
+"""Share of the growing days that drink less than a hot day. [-] Our choice."""
+
+BOX_M2 = 0.06
+"""Open water in a float's own box. [m²] A guess: some 25 cm by 25 cm."""
+
+NEAR = 1e-4
+"""Share by which a float valve's flow may miss the draw when its opening is sought. [-]"""
+
+MOST_TRIES = 40
+"""Tries of finding the opening before it is given up."""
+
+TRIED_DRAWS = 8
+"""Days, from mild to hottest, that are run to see what a chain lets through."""
+
+
+ALL_BUT = 0.001
+"""Share of a day's water that may be missed before it counts. [-]"""
+
+
+@dataclass(frozen=True)
+class ChainLevels:
+    """The chain at one draw.
+
+    draw : Of one planter. [m³ s⁻¹]
+    box : Level in the box over its floor; None where the valve does not give the draw. [m]
+    levels : In each planter, from the box on. [m]
+    starved : Planters below the foot of their wick, counted from 1.
+    """
+
+    draw: float
+    box: float | None
+    levels: tuple[float, ...]
+    starved: tuple[int, ...]
+
+    @property
+    def serves(self) -> bool:
+        """Whether the valve gives it and no planter is starved."""
+        return self.box is not None and not self.starved
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A chain to be tried, with other tubes or fewer planters."""
+
+    zone: Zone
+    pots: Pots
+    need: Need
+    tube_factor: float = 1.0
+    boxes: int = 1
+    raised_m: float = 0.0
+
+    @property
+    def is_trough(self) -> bool:
+        """Whether they stand in one water."""
+        return self.pots.kept_by is KeptBy.TROUGH
+
+    @property
+    def dripper(self) -> Dripper:
+        pipe = next(o.pipe for o in self.zone.outlets if o.waters == self.pots.id)
+        return catalogue.find(plumbing.drippers(), pipe.dripper or "")
+
+    @property
+    def daily(self) -> Floats:
+        """What one planter drinks on each day in season. [m³ d⁻¹]"""
+        litres = self.need.crop_et[self.need.is_growing] * self.need.area_m2 / self.pots.count
+        return np.asarray(litres / LITRES_PER_CUBIC_METRE)
+
+    @property
+    def hot_day(self) -> float:
+        """[m³ d⁻¹]"""
+        return float(np.quantile(self.daily, HOT)) if self.daily.size else 0.0
+
+    @property
+    def count(self) -> int:
+        """Planters behind one box."""
+        return -(-self.pots.count // self.boxes)
+
+    def tube(self, blocked: float) -> PlanterTube:
+        bore = self.pots.joint_bore_m * self.tube_factor
+        return planters.joining(self.pots.joint_m, bore, blocked)
+
+    @property
+    def mean_draw(self) -> float:
+        """Of one planter, over all days in season. [m³ s⁻¹]"""
+        return float(self.daily.mean()) / SECONDS_PER_DAY if self.daily.size else 0.0
+
+    @property
+    def peak_draw(self) -> float:
+        """Of one planter, in the peak hour of a hot day. [m³ s⁻¹]"""
+        return self.hot_day * PEAK_SHARE / SECONDS_PER_HOUR
+
+    @property
+    def stored(self) -> float:
+        """Water over the tap of its store when full; none of a tap. [m³]"""
+        group, source = self.zone.group, self.zone.source
+        if group is None or not isinstance(source, Store):
+            return 0.0
+        return max(0.0, group.capacity_m3 - group.dead_m3(source))
+
+    @property
+    def dries_a_day(self) -> float:
+        """What the sun takes from open water in the thirstiest month. [m³ d⁻¹]"""
+        et0 = float(self.need.et0_a_day[self._thirstiest]) / MM_PER_M
+        return planters.OPEN_WATER * et0 * self.pots.open_m2
+
+    @property
+    def thirstiest_day(self) -> float:
+        """What all of them drink, and the sun takes, on a mean day of the thirstiest month. [m³ d⁻¹]"""
+        depth = float(self.need.crop_et_a_day[self._thirstiest]) / MM_PER_M
+        return depth * self.need.area_m2 + self.dries_a_day
+
+    @property
+    def _thirstiest(self) -> int:
+        return int(np.argmax(self.need.crop_et_a_day))
+
+    def opening(self, draw: float) -> float | None:
+        """Share of the valve's opening that gives so much, solved on the network; None if none does. [-]"""
+        if draw <= 0:
+            return 0.0
+        if self.full < draw:
+            return None
+        share = draw / self.full
+        for _ in range(MOST_TRIES):
+            given = self._gives(share)
+            if abs(given - draw) <= NEAR * draw:
+                break
+            share = min(1.0, share * draw / given)
+        return share
+
+    @cached_property
+    def full(self) -> float:
+        """What the valve gives wide open, the store nearly empty. [m³ s⁻¹]"""
+        return self._gives(1.0)
+
+    def _gives(self, opening: float) -> float:
+        """Of the valve, opened so far. [m³ s⁻¹]"""
+        zone = zones.raised(self.zone, self.raised_m) if self.raised_m else self.zone
+        pipe = next(p for p in zone.pipes if p.waters == self.pots.id and p.dripper)
+        part = pipe.model_copy(update={"outlet_factor": pipe.outlet_factor * opening})
+        state = solving.solve_zone(zones.in_garden(zone, pipes={pipe.id: part}), _level(zone))
+        return state.flow * state.share_to(self.pots.id)
+
+    def levels(self, draw: float, blocked: float, count: int | None = None) -> ChainLevels:
+        """Steady levels with each planter drawing so much. [m³ s⁻¹], [-]"""
+        several = self.count if count is None else count
+        opening = self.opening(several * self.boxes * draw if count is None else several * draw)
+        if opening is None:
+            return ChainLevels(draw, None, (), ())
+        box = self.pots.set_level_m - self.dripper.band_m * opening
+        if self.is_trough:
+            levels = np.full(several, box)  # one water
+        else:
+            levels = planters.chain_levels(box, self.tube(blocked), np.full(several, draw))
+        dry = planters.starved(levels, self.pots.foot_m)
+        return ChainLevels(draw, box, tuple(levels.tolist()), tuple(dry))
+
+    def carries(self, draw: float, blocked: float) -> int:
+        """Most planters, counted up from one by halves of the way, of which none is starved."""
+        low, high = 0, planters.MOST_PLANTERS + 1
+        while high - low > 1:
+            middle = (low + high) // 2
+            found = self.levels(draw, blocked, middle)
+            low, high = (middle, high) if found.serves else (low, middle)
+        return low
+
+    def day(self, a_day: float, blocked: float = 0.0) -> PlanterDay:
+        """A day on which each drinks so much, hour by hour, the water under them as their buffer. [m³], [-]
+
+        Raises
+        ------
+        planter_day.PlanterDayError : if an hour does not settle.
+        """
+        pots, several = self.pots, self.count
+        water = np.full(several, pots.under_m2)
+        drinks = np.full(several, a_day)
+        shares = planter_day.sun_shares(PEAK_SHARE)
+        box, areas = (water.sum(), water[:0]) if self.is_trough else (BOX_M2, water)
+        behind = Behind(
+            self.full / self.boxes,
+            self.dripper.band_m,
+            pots.set_level_m,
+            float(box),
+            areas,
+            self.tube(blocked),
+            pots.foot_m,
+        )
+        return planter_day.run_day(
+            behind, drinks[:1] * several if self.is_trough else drinks, shares
+        )
+
+    def lets_through(self, wanted: Floats) -> Floats | None:
+        """Of so much that all of them ask on each day; None where they get all of it. [L]"""
+        hottest = float(wanted.max(initial=0.0)) / LITRES_PER_CUBIC_METRE
+        if hottest <= 0 or self.full <= 0:
+            return np.zeros_like(wanted)
+        if self.day(hottest / self.pots.count).share > 1 - ALL_BUT:
+            return None
+        asked = np.linspace(0.0, hottest, TRIED_DRAWS + 1)
+        given = [0.0, *(each * self.day(each / self.pots.count).share for each in asked[1:])]
+        scale = LITRES_PER_CUBIC_METRE
+        return np.asarray(np.interp(wanted, asked * scale, np.array(given) * scale))
+
+
+def _level(zone: Zone) -> float:
+    return zones.NEARLY_EMPTY if zone.group else 1.0
