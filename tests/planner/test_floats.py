@@ -105,7 +105,7 @@ def test_what_is_offered_as_a_cure_cures_and_what_it_carries_is_not_starved(colu
     (found,) = chain.zones[0].push.chains
     is_served = found.peak.box is not None and not found.peak.starved
     assert (columns <= found.carries) is is_served
-    assert (found.verdict.mark is not Mark.FAILS) is is_served
+    assert (found.verdict.mark is not Mark.FAILS) is (is_served or found.day.share > 0.999)
     wider = [c for c in found.verdict.cures if c.change.code == "push-wider-joints"]
     if wider and not is_served:
         other = laid(
@@ -255,8 +255,8 @@ def test_who_is_starved_in_the_chain_gets_less_in_the_season():
     drunk = [run.season.beds[0].watered.sum() for run in (fed, starved)]
     assert drunk[1] < 0.97 * drunk[0]
     run = starved.season.run.tank_run(0)
-    assert (run.given <= watering.limit + 1e-9).all()
-    assert run.wanted == approx(np.minimum(watering.wanted, watering.limit))
+    assert (run.supplied <= watering.limit + 1e-9).all()
+    assert run.demand == approx(np.minimum(watering.wanted, watering.limit))
 
 
 @settings(max_examples=10, suppress_health_check=list(HealthCheck), deadline=None)

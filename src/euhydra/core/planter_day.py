@@ -25,6 +25,12 @@ MOST_ROUNDS = 60
 """Newton steps for one hour before it is given up."""
 
 
+MOST_DAYS = 7
+"""Days of a spell: hotter ones seldom last. Our choice."""
+
+SAME_LEVEL = 5e-4
+"""Level within which one morning stands as the one before. [m]"""
+
 LEAST_FLOW = 1e-12
 """[m³ s⁻¹] A drop in a day."""
 
@@ -66,6 +72,7 @@ class PlanterDay:
     drunk : By each planter.
     wanted : By each planter.
     came_in : Through the valve.
+    ends : Levels and flows at its end: box, then tube and level of each planter. [m] and [m³ s⁻¹]
     """
 
     box: Floats
@@ -73,6 +80,7 @@ class PlanterDay:
     drunk: Floats
     wanted: Floats
     came_in: float
+    ends: Floats
 
     @property
     def share(self) -> float:
@@ -97,8 +105,30 @@ def sun_shares(peak_share: float) -> Floats:
     return np.asarray([(cos(pi * a) - cos(pi * b)) / 2 for a, b in pairwise(edges)])
 
 
-def run_day(behind: Behind, a_day: Floats, shares: Floats) -> PlanterDay:
-    """The day from full at midnight; what a dry wick misses is drunk when its water is back.
+def run_spell(behind: Behind, a_day: Floats, shares: Floats) -> PlanterDay:
+    """Such days one after another, from full, until one begins as the one before it did; the last.
+
+    A chain that is not full again by the morning has less of a buffer for the day after.
+
+    Parameters
+    ----------
+    a_day : What each planter drinks; of a trough, of all of them. [m³ d⁻¹]
+    shares : Of the day that each hour takes. [-]
+    """
+    day = run_day(behind, a_day, shares)
+    for _ in range(MOST_DAYS - 1):
+        following = run_day(behind, a_day, shares, day.ends)
+        moved = float(np.abs(following.ends[0::2] - day.ends[0::2]).max())
+        day = following
+        if moved < SAME_LEVEL:
+            break
+    return day
+
+
+def run_day(
+    behind: Behind, a_day: Floats, shares: Floats, begins: Floats | None = None
+) -> PlanterDay:
+    """The day from midnight; what a dry wick misses is drunk when its water is back.
 
     Implicit in time, Newton's method on the levels and flows of one hour, a tridiagonal system.
 
@@ -106,14 +136,14 @@ def run_day(behind: Behind, a_day: Floats, shares: Floats) -> PlanterDay:
     ----------
     a_day : What each planter drinks; of a trough, of all of them. [m³ d⁻¹]
     shares : Of the day that each hour takes. [-]
+    begins : As another day ends; None for full. [m] and [m³ s⁻¹] in turn.
 
     Raises
     ------
     PlanterDayError : if an hour does not settle.
     """
     count = len(behind.areas)
-    state = np.zeros(2 * count + 1)
-    state[0::2] = behind.set_level
+    state = _full(behind) if begins is None else begins
     owed = np.zeros(len(a_day))
     drunk, came_in = np.zeros(len(a_day)), 0.0
     box, levels = np.zeros(HOURS), np.zeros((HOURS, count))
@@ -127,7 +157,13 @@ def run_day(behind: Behind, a_day: Floats, shares: Floats) -> PlanterDay:
         drunk += given
         came_in += behind.full * _opening(behind, state[0]) * SECONDS_PER_HOUR
         box[hour], levels[hour] = state[0], state[2::2]
-    return PlanterDay(box, levels, drunk, np.asarray(a_day, dtype=float), came_in)
+    return PlanterDay(box, levels, drunk, np.asarray(a_day, dtype=float), came_in, state)
+
+
+def _full(behind: Behind) -> Floats:
+    state = np.zeros(2 * len(behind.areas) + 1)
+    state[0::2] = behind.set_level
+    return state
 
 
 def _levels_of(behind: Behind, state: Floats) -> Floats:

@@ -46,7 +46,7 @@ class FloatChain:
 
     @cached_property
     def day(self) -> PlanterDay:
-        """A hot day, hour by hour, with clean tubes."""
+        """The last of a week of hot days, hour by hour, with clean tubes."""
         return self.chain.day(self.chain.hot_day)
 
     @cached_property
@@ -153,7 +153,7 @@ def _level_figures(
         )
     lowest = found.day.box if found.chain.is_trough else found.day.levels[:, -1]
     yield Figure(
-        "Lowest on a hot day, hour by hour",
+        "Lowest in a hot week, hour by hour",
         Amount(float(lowest.min()), "height"),
         Working(
             "what stands there + what comes − what is drunk, every hour",
@@ -165,7 +165,7 @@ def _level_figures(
             },
             f"{LAW}; implicit in time",
             (
-                "The water under them is a buffer: it falls at noon and is full again by the morning.",
+                "The water under them is a buffer: it falls in the sun and comes back at night, as far as the tubes let it.",
             ),
         ),
     )
@@ -222,16 +222,16 @@ def _verdict(found: FloatChain) -> Verdict:
             pots=pots.name,
             draw=Amount(chain.peak_draw * pots.count, "flow"),
         )
-        return Verdict(Mark.FAILS, summary, _buffered(found), _cures(chain))
+        return Verdict(_mark(found), summary, (_buffered(found),), _cures(chain))
     if clean.starved:
         summary = say(
             "push-chain-starves",
-            "The chain of “{pots}” is too long or too thirsty: planters from number {first} on stand dry in the peak "
-            "hour of a hot day.",
+            "The chain of “{pots}” is too long or too thirsty: planters from number {first} on get less than they "
+            "drink in the peak hour of a hot day.",
             pots=pots.name,
             first=clean.starved[0],
         )
-        return Verdict(Mark.FAILS, summary, _buffered(found), _cures(chain))
+        return Verdict(_mark(found), summary, (_buffered(found),), _cures(chain))
     if chain.is_trough:
         return Verdict(
             Mark.WORKS,
@@ -261,21 +261,26 @@ def _verdict(found: FloatChain) -> Verdict:
     return Verdict(Mark.WORKS, works, (_compared(found.carries_blocked),))
 
 
-def _buffered(found: FloatChain) -> tuple[Sentence, ...]:
+def _mark(found: FloatChain) -> Mark:
+    """Short for an hour is no failure while the water under them carries them over a hot week."""
+    return Mark.BUT if _is_carried(found) else Mark.FAILS
+
+
+def _is_carried(found: FloatChain) -> bool:
+    return found.day.share > 1 - ALL_BUT
+
+
+def _buffered(found: FloatChain) -> Sentence:
     """What the water under them makes of it."""
-    if found.day.share > 1 - ALL_BUT:
-        return (
-            say(
-                "push-chain-buffer-carries",
-                "The water under them carries them over that day all the same: it is back by the morning.",
-            ),
+    if _is_carried(found):
+        return say(
+            "push-chain-buffer-carries",
+            "The water under them carries them over a week of such days all the same.",
         )
-    return (
-        say(
-            "push-chain-buffer-short",
-            "Even with the water under them as a buffer all together miss {short} of that day's water.",
-            short=Amount(1 - found.day.share, "share"),
-        ),
+    return say(
+        "push-chain-buffer-short",
+        "In a week of such days all together miss {short} of their water, whatever stands under them.",
+        short=Amount(1 - found.day.share, "share"),
     )
 
 

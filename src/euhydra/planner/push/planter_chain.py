@@ -13,12 +13,14 @@ from euhydra.core.constants import (
     SECONDS_PER_DAY,
     SECONDS_PER_HOUR,
 )
-from euhydra.core.planter_day import Behind, PlanterDay
+from euhydra.core.planter_day import Behind, PlanterDay, PlanterDayError
 from euhydra.core.planters import PlanterTube
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.plumbing import Dripper
 from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.sentences import say
 from euhydra.garden.stores import Store
+from euhydra.planner.answers import PlanError
 from euhydra.planner.need.daily import Need
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
@@ -195,16 +197,21 @@ class Chain:
         return low
 
     def day(self, a_day: float, blocked: float = 0.0) -> PlanterDay:
-        """A day on which each drinks so much, hour by hour, the water under them as their buffer. [m³], [-]
+        """The last of several days on which each drinks so much, hour by hour, the water under them their buffer.
+
+        Parameters
+        ----------
+        a_day : Of one. [m³]
+        blocked : [-]
+
 
         Raises
         ------
-        planter_day.PlanterDayError : if an hour does not settle.
+        PlanError : if an hour does not settle.
         """
         pots, several = self.pots, self.count
         water = np.full(several, pots.under_m2)
         drinks = np.full(several, a_day)
-        shares = planter_day.sun_shares(PEAK_SHARE)
         box, areas = (water.sum(), water[:0]) if self.is_trough else (BOX_M2, water)
         behind = Behind(
             self.full / self.boxes,
@@ -215,9 +222,17 @@ class Chain:
             self.tube(blocked),
             pots.foot_m,
         )
-        return planter_day.run_day(
-            behind, drinks[:1] * several if self.is_trough else drinks, shares
-        )
+        asked = drinks[:1] * several if self.is_trough else drinks
+        try:
+            return planter_day.run_spell(behind, asked, planter_day.sun_shares(PEAK_SHARE))
+        except PlanterDayError as error:
+            raise PlanError(
+                say(
+                    "push-planters-do-not-settle",
+                    "The levels in “{pots}” do not settle hour by hour: change its tubes or its float a little.",
+                    pots=pots.name,
+                )
+            ) from error
 
     def lets_through(self, wanted: Floats) -> Floats | None:
         """Of so much that all of them ask on each day; None where they get all of it. [L]"""
