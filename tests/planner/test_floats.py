@@ -330,3 +330,64 @@ def test_several_plants_in_one_planter_drink_more_than_one_up_to_what_it_feeds()
     ]
     assert areas == sorted(areas)
     assert areas[0] < areas[-1] == approx(np.pi / 4 * 1.0**2)
+
+
+@pytest.mark.parametrize("dripper", ["float-pot", "float-dry"])
+@pytest.mark.parametrize("count", [4, 6, 8, 24])
+def test_many_floats_are_laid_with_wide_pipe_and_an_air_release(dripper, count):
+    garden = laid(
+        dripper=dripper, kept_by=KeptBy.EACH, columns=count // 2, rows=2, reserve_m3=0.0014
+    )
+    roles = [fitting.kind for fitting in garden.fittings]
+    assert ("air-release" in roles) is (count > 6)
+    assert not garden.timers
+    told = [str(found.message) for found in rules.find_all(garden, rules.states_of(garden))]
+    assert [said for said in told if "on the shopping list" not in said] == []
+    assert counting.faults(garden) == []
+    (zone,) = zones.zones_of(garden)
+    feeds = [pipe for pipe in zone.pipes if pipe.dripper is None]
+    assert min(laws.bore_of(pipe) for pipe in feeds) >= (0.012 if count > 6 else 0.003)
+    bare = edits.replace(
+        garden.model_copy(update={"fittings": ()}),
+        pipes=tuple(
+            pipe.model_copy(update={"begins_at": "shed-barrel"})
+            if pipe.begins_at in {fitting.id for fitting in garden.fittings}
+            else pipe
+            for pipe in garden.pipes
+        ),
+    )
+    codes = {breach.message.code for breach in rules.find_all(bare, rules.states_of(bare))}
+    assert ("lay-floats-without-air-release" in codes) is (count > 6)
+
+
+def test_a_tank_just_over_its_floats_is_told_how_much_to_raise():
+    garden = laid(dripper="float-pot", kept_by=KeptBy.EACH, columns=4)
+    store = garden.stores[0]
+    low = edits.put(
+        garden,
+        "pots",
+        garden.pots[0].model_copy(
+            update={"ground_m": store.tap_m - 0.05 - garden.pots[0].height_m}
+        ),
+    )
+    (breach,) = [
+        found
+        for found in rules.find_all(low, rules.states_of(low))
+        if found.message.code == "lay-tank-too-low-for-floats"
+    ]
+    by = breach.message.values["by"].value
+    raised = edits.put(low, "stores", store.model_copy(update={"stand_m": store.stand_m + by}))
+    codes = {found.message.code for found in rules.find_all(raised, rules.states_of(raised))}
+    assert "lay-tank-too-low-for-floats" not in codes
+
+
+def test_a_tank_that_no_roof_fills_holds_eight_litres_a_pot_and_open_troughs_are_told():
+    garden = laid(dripper="float-pot", kept_by=KeptBy.EACH, columns=20, rows=2)
+    dry = edits.replace(garden, downspouts=())
+    small = edits.put(dry, "stores", dry.stores[0].model_copy(update={"volume_m3": 0.1}))
+    for each, is_small in ((dry, dry.stores[0].volume_m3 < 0.32), (small, True)):
+        codes = {found.message.code for found in rules.find_all(each, rules.states_of(each))}
+        assert ("lay-tank-small-for-floats" in codes) is is_small
+    bare = trough(trough_open=0.5)
+    codes = {found.message.code for found in rules.find_all(bare, rules.states_of(bare))}
+    assert codes == {"lay-trough-lies-open"}

@@ -12,7 +12,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.catch import washing_week
 from euhydra.planner.lay import rules
-from euhydra.planner.lay.rules import RuleBreach
+from euhydra.planner.lay.breach import RuleBreach
 from euhydra.planner.lay.wetted import Wetting, answer_wetting
 from euhydra.planner.water import laws, solving, zones
 from euhydra.planner.water.solving import ZoneState

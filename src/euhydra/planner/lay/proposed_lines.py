@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from math import hypot
+from math import copysign, cos, hypot, radians, sin
 
 from shapely import LineString
 from shapely import Point as Dot
@@ -23,7 +23,7 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import drum_pumps, making_room, rows
+from euhydra.planner.lay import drum_pumps, making_room, rows, self_running
 from euhydra.planner.water import laws
 
 PASS_GAP = 0.4
@@ -40,6 +40,9 @@ PIECE_STEP = 0.4
 
 LINES_BEGIN = 0.2
 """How far before what is watered its lines begin, or leave the pipe that they share. [m]"""
+
+BESIDE_POT = 0.05
+"""Room between a pot and the line past it. [m]"""
 
 LEAST_ROOM = 0.1
 """Room in which a head can be drawn before what is watered. [m] With less it lies over it."""
@@ -304,7 +307,7 @@ class Layer:
 
         if isinstance(source, Greywater) or (self._keeps_level and not isinstance(source, Tap)):
             # Against lint, and against grit in a float, whatever the line.
-            return [first(FittingRole.FILTERS)]
+            return [first(FittingRole.FILTERS), *self._air_release()]
         if not isinstance(source, Tap):
             name = self.wish.line
             line = plumbing.pipe_kinds().get(name) or plumbing.drippers().get(name)
@@ -319,6 +322,14 @@ class Layer:
             choose(regulators, key=lambda kind: kind.setting_m),
             first(FittingRole.ADAPTS),
         ]
+
+    def _air_release(self) -> list[FittingKind]:
+        """Before many small floats: at so little head a bubble stops the water."""
+        pots = self.target
+        if not isinstance(pots, Pots) or pots.is_joined or pots.plants <= self_running.FEW_FLOATS:
+            return []
+        kinds = plumbing.fitting_kinds().values()
+        return [kind for kind in kinds if kind.role is FittingRole.LETS_AIR_OUT][:1]
 
     def _next_place(self, at: Point) -> Point:
         """A step on towards what is watered, so small that the whole head hangs before it."""
@@ -462,15 +473,23 @@ class Layer:
     def to_pots(self, feed: str, at: Point, pots: Pots) -> None:
         """A plain line past each row of pots, and a tube with a dripper for each dripper."""
         places = shapes.pot_places(pots)
-        each = drippers_for(pots.across_m)
+        each = 1 if self._keeps_level else drippers_for(pots.across_m)  # a float each
         before, where = feed, at
-        for row in range(pots.rows):
-            middle = places[row * pots.columns : (row + 1) * pots.columns]
-            beside = [Point(x_m=x, y_m=y - pots.across_m / 2 - 0.05) for x, y in middle]
+        way: list[Point] = []
+        in_rows = [places[i : i + pots.columns] for i in range(0, len(places), pots.columns)]
+        (ax, ay), (bx, by) = places[0], places[-1]
+        ux, uy = -sin(radians(pots.turned_deg)), cos(radians(pots.turned_deg))  # from row to row
+        comes_from = (at.x_m - (ax + bx) / 2) * ux + (at.y_m - (ay + by) / 2) * uy
+        out = copysign(pots.across_m / 2 + BESIDE_POT, comes_from)
+        if comes_from > 0:
+            in_rows.reverse()
+        for row, middle in enumerate(in_rows):
+            beside = [Point(x_m=x + out * ux, y_m=y + out * uy) for x, y in middle]
             if rows.distance(where, beside[0]) > rows.distance(where, beside[-1]):
                 beside.reverse()
                 middle.reverse()
-            line = self.pipe("line", f"line {row + 1}", (where, *beside), before, kind="hose-13")
+            way = [where, *_to_the_row(way, where, beside[0], pots), *beside]
+            line = self.pipe("line", f"line {row + 1}", way, before, kind="hose-13")
             tube_number = 1
             drawn = LineString([(p.x_m, p.y_m) for p in line.path])
             several = each * pots.tiers
@@ -523,3 +542,17 @@ class Layer:
             begins_along_m=place,
             dripper=self.wish.line,
         )
+
+
+def _to_the_row(way: Sequence[Point], where: Point, to: Point, pots: Pots) -> list[Point]:
+    """Bends before a row of pots: round the last one of the row before, and along its own."""
+    out, turned = pots.across_m / 2 + BESIDE_POT, radians(pots.turned_deg)
+    rx, ry = out * cos(turned), out * sin(turned)
+    if not way and pots.columns > 1:
+        return []
+    # On to the far side, and not back over where the last row was come along.
+    near, far = way[-2:] if way else (to, where)
+    on = (far.x_m - near.x_m) * rx + (far.y_m - near.y_m) * ry
+    dx, dy = copysign(1.0, on) * rx, copysign(1.0, on) * ry
+    bends = [where, to] if way else [to]
+    return [Point(x_m=at.x_m + dx, y_m=at.y_m + dy) for at in bends]

@@ -1,7 +1,6 @@
 """Rules of assembly: what would not work, or would not be lawful, if it were built as drawn."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import combinations
 from math import hypot, pi
 
@@ -12,12 +11,12 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
-from euhydra.garden.sentences import Amount, Sentence, say, words
-from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
+from euhydra.garden.sentences import Amount, say, words
+from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.catch import order
-from euhydra.planner.dates import months_in_words
+from euhydra.planner.lay import self_running
+from euhydra.planner.lay.breach import RuleBreach
 from euhydra.planner.parts import adapters
 from euhydra.planner.push import drives
 from euhydra.planner.water import laws, solving, zones
@@ -38,15 +37,6 @@ DRIP_FAMILIES = ("drip", "drilled")
 
 POT_REACH = 0.1
 """A tube that ends so near a pot's rim is that pot's. [m] Our choice."""
-
-
-@dataclass(frozen=True)
-class RuleBreach:
-    """Something about one part that wants a change."""
-
-    part: Part
-    mark: Mark
-    message: Sentence
 
 
 def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, ...]:
@@ -169,8 +159,8 @@ def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
     yield from _head_order(zone)
     yield from _backflow(zone)
     yield from _master_valves(zone)
-    yield from _washing(zone)
-    yield from _floats(zone)
+    yield from self_running.about_washing_water(zone)
+    yield from self_running.about_floats(zone)
     yield from _filter_before_passages(zone)
     yield from _threads(zone)
     if state is not None:
@@ -192,14 +182,10 @@ def _order(piece: Piece) -> int:
     return kind.order if kind else 0
 
 
-def _pieces(zone: Zone) -> list[Piece]:
-    return [part for part in zone.way.parts if isinstance(part, Piece)]
-
-
 def _head_order(zone: Zone) -> Iterator[RuleBreach]:
     """Splitter, timer, backflow preventer, filter, regulator, adapter: in this order."""
     last: Piece | None = None
-    for piece in _pieces(zone):
+    for piece in zone.pieces:
         if _order(piece) == 0:
             continue
         if last is not None and _order(piece) < _order(last):
@@ -221,7 +207,7 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
     source = zone.source
     if not isinstance(source, Tap) or source.kind is not TapKind.MAINS:
         return
-    kinds = [_fitting_kind(piece) for piece in _pieces(zone)]
+    kinds = [_fitting_kind(piece) for piece in zone.pieces]
     if not any(kind and kind.is_one_way for kind in kinds):
         yield RuleBreach(
             source,
@@ -236,67 +222,9 @@ def _backflow(zone: Zone) -> Iterator[RuleBreach]:
         )
 
 
-def _washing(zone: Zone) -> Iterator[RuleBreach]:
-    """Washing water goes where it may, at once, through no clock, and into no other water."""
-    drum = zone.drum
-    joined = [source for source in zone.way.sources if source.id != zone.source.id]
-    if joined and any(isinstance(source, Greywater) for source in zone.way.sources):
-        yield RuleBreach(
-            joined[0],
-            Mark.FAILS,
-            say(
-                "lay-washing-water-joined",
-                "“{one}” and “{other}” are joined by pipe: washing water would run into the other. Take the pipe "
-                "between them out.",
-                one=zone.source.name,
-                other=joined[0].name,
-            ),
-        )
-    if drum is None:
-        yield from _months_of_valves(zone)
-        return
-    for part in zone.watered:
-        rule = order.greywater_rule(zone.garden, part)
-        if not rule.is_allowed:
-            yield RuleBreach(
-                part,
-                Mark.FAILS,
-                say(
-                    "lay-washing-water-refused",
-                    "“{part}” may not have washing water: {reason} Lead “{drum}” elsewhere, and ask your local code.",
-                    part=part.name,
-                    reason=words(rule.reason),
-                    drum=drum.name,
-                ),
-            )
-    for piece in _pieces(zone):
-        if isinstance(piece, Timer):
-            yield RuleBreach(
-                piece,
-                Mark.FAILS,
-                say(
-                    "lay-timer-on-washing-water",
-                    "“{piece}” would hold washing water back until its hour, and it must not stand: take the timer "
-                    "out.",
-                    piece=piece.name,
-                ),
-            )
-    if drum.outlet is DrumOutlet.PUMP and not zone.pumps:
-        yield RuleBreach(
-            drum,
-            Mark.FAILS,
-            say(
-                "lay-drum-lacks-pump",
-                "“{drum}” is emptied by a pump, but none is in its lines: set one in at the drum, or say that it "
-                "empties by gravity.",
-                drum=drum.name,
-            ),
-        )
-
-
 def _master_valves(zone: Zone) -> Iterator[RuleBreach]:
     """A master valve opens only with a controller's stations."""
-    for piece in _pieces(zone):
+    for piece in zone.pieces:
         kind = _fitting_kind(piece)
         if kind and kind.role is FittingRole.OPENS_WITH_ANY and not zones.is_controlled(zone):
             yield RuleBreach(
@@ -308,51 +236,6 @@ def _master_valves(zone: Zone) -> Iterator[RuleBreach]:
                     "set one at the head of “{zone}”, or take the valve out.",
                     piece=piece.name,
                     zone=zone.name,
-                ),
-            )
-
-
-def _floats(zone: Zone) -> Iterator[RuleBreach]:
-    """A float does by itself what a timer would, and clogs on the first leaf."""
-    if not zone.keeps_level:
-        return
-    for piece in _pieces(zone):
-        if isinstance(piece, Timer):
-            yield RuleBreach(
-                piece,
-                Mark.BUT,
-                say(
-                    "lay-timer-before-float",
-                    "“{piece}” shuts the water off from a float, which keeps its level by itself: take the timer out.",
-                    piece=piece.name,
-                ),
-            )
-    if not zone.has_filter:
-        yield RuleBreach(
-            zone.outlets[0].pipe,
-            Mark.BUT,
-            say(
-                "lay-no-screen-before-float",
-                "No screen before the float of “{zone}”: grit keeps it from shutting, and the box runs over. Set a "
-                "filter before it.",
-                zone=zone.name,
-            ),
-        )
-
-
-def _months_of_valves(zone: Zone) -> Iterator[RuleBreach]:
-    """Only what runs by itself is shut off by the month: the rest has its timer, or a hand."""
-    for piece in _pieces(zone):
-        if isinstance(piece, Fitting) and piece.open_months:
-            yield RuleBreach(
-                piece,
-                Mark.BUT,
-                say(
-                    "lay-months-without-drum",
-                    "“{piece}” is said to be open in {months}; that counts on washing water alone: elsewhere set "
-                    "the months on the timer.",
-                    piece=piece.name,
-                    months=months_in_words(piece.open_months),
                 ),
             )
 
@@ -379,7 +262,7 @@ def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
 
 def _threads(zone: Zone) -> Iterator[RuleBreach]:
     """Neighbouring pieces have to mate: male into female of one form, barb into tube."""
-    pieces = {piece.id for piece in _pieces(zone)}
+    pieces = {piece.id for piece in zone.pieces}
     for joint in adapters.joints(zone.garden):
         if joint.before.id not in pieces or joint.after.id not in pieces:
             continue
@@ -402,7 +285,7 @@ def _threads(zone: Zone) -> Iterator[RuleBreach]:
 
 
 def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
-    for piece in _pieces(zone):
+    for piece in zone.pieces:
         kind = _fitting_kind(piece)
         if kind is None or kind.setting_m <= 0:
             continue

@@ -17,6 +17,9 @@ from euhydra.planner.water import laws
 SHARP = 60.0
 """Turn from which on a stiff tube takes an elbow. [°] Common practice: it kinks."""
 
+BEND_IS_HERE = 0.003
+"""Distance to a bend within which a place is at it. [m]"""
+
 STIFF = ("plain", "drip", "drilled")
 """Families of pipe that do not follow a corner by themselves."""
 
@@ -62,6 +65,34 @@ class Meeting:
     arms: tuple[Arm, ...]
     at_piece: bool
     where: str
+
+
+def passing(points: Sequence[tuple[float, float]], tube: Tube, along: float) -> list[Arm]:
+    """Both arms of a tube at a place that it passes; a bend close by counts as being there.
+
+    Parameters
+    ----------
+    points : Of the stroke. [m]
+    along : How far along it. [m]
+    """
+    path = [points[0], *(b for a, b in pairwise(points) if a != b)]
+    run, at = 0.0, 0
+    for at, (a, b) in enumerate(pairwise(path)):
+        long = hypot(b[0] - a[0], b[1] - a[1])
+        if along <= run + long or at == len(path) - 2:
+            break
+        run += long
+    before, after = at, at
+    if along - run < BEND_IS_HERE:
+        before = max(at - 1, 0)
+    elif run + long - along < BEND_IS_HERE:
+        after = min(at + 1, len(path) - 2)
+    (ax, ay), (bx, by) = path[before : before + 2]
+    (cx, cy), (dx, dy) = path[after : after + 2]
+    return [
+        Arm(tube, PlaceInPipe.ALONG, ax - bx, ay - by),
+        Arm(tube, PlaceInPipe.ALONG, dx - cx, dy - cy),
+    ]
 
 
 def turn_between(a: Arm, b: Arm) -> float:

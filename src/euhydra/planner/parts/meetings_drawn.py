@@ -14,7 +14,7 @@ from shapely import LineString, Point, STRtree
 
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe
-from euhydra.planner.parts.meetings import Arm, Meeting, PlaceInPipe, Tube
+from euhydra.planner.parts.meetings import Arm, Meeting, PlaceInPipe, Tube, passing
 
 TOUCH = 0.003
 """Distance under which two strokes touch. [m]"""
@@ -56,7 +56,7 @@ class _Strokes:
                 continue
             taken.add(cell)
             seen.append(self._meeting(at))
-        return seen
+        return [meeting for meeting in seen if meeting.arms]
 
     def _ends(self) -> list[Spot]:
         """Ends of strokes, and pieces that sit on one; what is screwed to another piece sits on none."""
@@ -69,14 +69,18 @@ class _Strokes:
 
     def _meeting(self, at: Spot) -> Meeting:
         arms, names = [], []
-        for i in self._touching(at):
-            arms += self._arms_of(i, at)
+        touching = self._touching(at)
+        for i in touching:
+            own = self._arms_of(i, at)
+            if len(touching) > 1 and own[0].tube.has_dripper and own[0].place is PlaceInPipe.FAR:
+                continue  # it ends in its dripper, over or under what else is drawn there
+            arms += own
             names.append(self.pipes[i].name)
         is_held = bool(len(self.held)) and bool(
             (np.hypot(*(self.held - np.array(at)).T) <= TOUCH).any()
         )
-        own = _not_from_the_piece(arms) if is_held else arms
-        return Meeting(tuple(own), is_held, " and ".join(names))
+        there = _not_from_the_piece(arms) if is_held else arms
+        return Meeting(tuple(there), is_held, " and ".join(names))
 
     def _arms_of(self, i: int, at: Spot) -> list[Arm]:
         """One arm where the stroke begins or ends here, two where it passes; one in a ring's two."""
@@ -89,13 +93,7 @@ class _Strokes:
             arms.append(_leading(path[::-1], tube, PlaceInPipe.FAR))
         if arms:
             return arms
-        line = self.lines[i]
-        along = line.project(Point(at))
-        x, y = line.interpolate(along).coords[0]
-        for step in (-TOUCH, TOUCH):
-            bx, by = line.interpolate(along + step).coords[0]
-            arms.append(Arm(tube, PlaceInPipe.ALONG, bx - x, by - y))
-        return arms
+        return passing(path, tube, float(self.lines[i].project(Point(at))))
 
 
 def _not_from_the_piece(arms: Sequence[Arm]) -> Sequence[Arm]:

@@ -8,7 +8,7 @@ from math import hypot
 from euhydra.garden.joints import SAME_PLACE
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe
-from euhydra.planner.parts.meetings import Arm, Meeting, PlaceInPipe, Tube
+from euhydra.planner.parts.meetings import Arm, Meeting, PlaceInPipe, Tube, passing
 
 Spot = tuple[str, int]
 """A pipe or piece by id, and millimetres along it; 0 at a piece."""
@@ -83,7 +83,8 @@ class _Links:
         for pipe_id, at in passed:
             passes, along = self.pipes.get(pipe_id), at * SAME_PLACE
             if passes is not None and SAME_PLACE < along < passes.drawn_m - SAME_PLACE:
-                found[pipe_id, at] += _passing(passes, Tube.of(passes), along)
+                points = [(p.x_m, p.y_m) for p in passes.path]
+                found[pipe_id, at] += passing(points, Tube.of(passes), along)
         return found
 
     def _joins(self, part_id: str | None, along: float | None) -> Spot | None:
@@ -121,12 +122,3 @@ def _arm(pipe: Pipe, tube: Tube, along: float, place: PlaceInPipe) -> Arm:
         ((a, b) for a, b in pairwise(points) if hypot(b[0] - a[0], b[1] - a[1]) > 0), points[:2]
     )
     return Arm(tube, place, bx - ax, by - ay)
-
-
-def _passing(pipe: Pipe, tube: Tube, along: float) -> list[Arm]:
-    x, y = pipe.place_at(along)
-    arms = []
-    for step in (-SAME_PLACE, SAME_PLACE):
-        bx, by = pipe.place_at(along + step)
-        arms.append(Arm(tube, PlaceInPipe.ALONG, bx - x, by - y))
-    return arms

@@ -88,6 +88,11 @@ class Zone:
         return [part for part in self.way.parts if isinstance(part, Pipe)]
 
     @property
+    def pieces(self) -> list[Piece]:
+        """Its timers, fittings and pumps, each after what feeds it."""
+        return [part for part in self.way.parts if isinstance(part, Piece)]
+
+    @property
     def pumps(self) -> list[Pump]:
         """Its pumps."""
         return [part for part in self.way.parts if isinstance(part, Pump)]
