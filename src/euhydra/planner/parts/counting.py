@@ -332,6 +332,9 @@ def _fixings(garden: Garden) -> Iterator[Use]:
             yield Use(uses.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
 
 
+WICK_GOODS = {"net-pot": "net-pot", "fabric": "wick-cloth"}
+"""What each wick is made of; a floor full of holes takes nothing."""
+
 BAG_OF_MIX = 0.04
 """Potting mix in a bag. [m³] Common practice."""
 
@@ -349,7 +352,8 @@ def _planters(garden: Garden) -> Iterator[Use]:
             yield Use(uses.plain("float-shell"), 1, pots.id)
             yield Use(_joint_good(pots), pots.count * pots.joint_m, pots.id)
             yield Use(uses.plain("grommet"), 2 * pots.count, pots.id)
-        yield Use(uses.plain("net-pot"), pots.count, pots.id)
+        if (wick := WICK_GOODS.get(pots.wick)) is not None:
+            yield Use(uses.plain(wick), pots.count, pots.id)
         yield Use(uses.plain("mix"), ceil(pots.count * pots.mix_m3 / BAG_OF_MIX), pots.id)
 
 

@@ -7,13 +7,14 @@ from math import hypot
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
-from euhydra.garden.plumbing import FittingRole
-from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.plumbing import Dripper, FittingRole
+from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.parts import counting
 from euhydra.planner.push import drives
+from euhydra.planner.steps import planter_steps
 from euhydra.planner.steps.step import Step
 from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
@@ -51,7 +52,7 @@ def zone_steps(
         yield _tube_step(zone, tubes)
     for pots in zone.garden.pots:
         if any(p.waters == pots.id and _ends_in_box(zone, p) for p in pipes):
-            yield _trough_step(pots) if pots.kept_by is KeptBy.TROUGH else _chain_step(pots)
+            yield planter_steps.of_planters(pots)
 
 
 def _head_step(zone: Zone, pieces: list[Fitting | Timer]) -> Step:
@@ -229,103 +230,26 @@ def _line_step(zone: Zone, lines: list[Pipe]) -> Step:
     )
 
 
-WATER_KG = 1000.0
-"""Of a cubic metre of water. [kg m⁻³] Near enough for planks."""
-
-OVER_LEVEL = 0.03
-"""Overflow hole over the level at which the float shuts. [m] Common practice: a finger and a half."""
-
-
 def _ends_in_box(zone: Zone, pipe: Pipe) -> bool:
     """Whether a pipe ends in the float of a chain of planters or of a trough."""
     pots = next((p for p in zone.garden.pots if p.id == pipe.waters), None)
     return pots is not None and pots.is_joined and pipe.dripper is not None
 
 
-def _trough_step(pots: Pots) -> Step:
-    litres_a_metre = pots.trough_m3 / pots.trough_m
-    return Step(
-        f"trough-{pots.id}",
-        f"Trough of “{pots.name}”",
-        (
-            say(
-                "steps-trough-planks",
-                "Lay {length} of gutter level on two planks, on posts no more than a metre apart: it weighs {mass} a "
-                "metre when full, and the planters beside. Plastic or coated steel: bare aluminium does not seal.",
-                length=Amount(pots.trough_m, "length"),
-                mass=Amount(litres_a_metre * WATER_KG, "mass"),
-            ),
-            say(
-                "steps-trough-ends",
-                "Seal its ends; an overflow hole {over} over its floor, a finger under the rim, and fine mesh over it; a "
-                "lid with holes for the planters, against sun, children and mosquitoes.",
-                over=Amount(pots.set_level_m + OVER_LEVEL, "tape"),
-            ),
-            say(
-                "steps-trough-float",
-                "Screw the float valve in at the end where the hose comes, so that it shuts at {level}.",
-                level=Amount(pots.set_level_m, "tape"),
-            ),
-            say(
-                "steps-trough-planters",
-                "In the floor of each planter the net pot or wick, its foot {foot} over the floor of the trough; fill with "
-                "potting mix, never with garden soil.",
-                foot=Amount(pots.foot_m, "tape"),
-            ),
-            say(
-                "steps-chain-start",
-                "Fill it, look for drips for ten minutes, and see that the float shuts. Then water the mix once from "
-                "above, so that the wick begins to draw; from then on only if salts show on it.",
-            ),
-        ),
-        "drill, hole saw, sealant, level, saw",
-        60.0 + 10 * pots.count,
-        (pots.id,),
-        ("drilling", "lids", "weight"),
-        ("planters", "outlets"),
-    )
-
-
-def _chain_step(pots: Pots) -> Step:
-    return Step(
-        f"chain-{pots.id}",
-        f"Float box and planters of “{pots.name}”",
-        (
-            say(
-                "steps-chain-floor",
-                "Set box and {count} planters on one floor, level from end to end, {joint} of tube from each to the next.",
-                count=pots.count,
-                joint=Amount(pots.joint_m, "tape"),
-            ),
-            say(
-                "steps-chain-holes",
-                "In each wall between them a hole for the grommet of a tube {bore} wide inside, low down; in each planter an "
-                "overflow hole {over} over its floor.",
-                bore=Amount(pots.joint_bore_m, "bore"),
-                over=Amount(pots.set_level_m + OVER_LEVEL, "tape"),
-            ),
-            say(
-                "steps-chain-wick",
-                "Hang the net pot or wick so that its foot stands {foot} over the floor; fill with potting mix, never with "
-                "garden soil, which slumps and seals.",
-                foot=Amount(pots.foot_m, "tape"),
-            ),
-            say(
-                "steps-chain-float",
-                "Screw the float valve into its box, so that it shuts at {level}; lid and fine mesh over box and overflows.",
-                level=Amount(pots.set_level_m, "tape"),
-            ),
-            say(
-                "steps-chain-start",
-                "Fill it, look for drips for ten minutes, and see that the float shuts. Then water the mix once from "
-                "above, so that the wick begins to draw; from then on only if salts show on it.",
-            ),
-        ),
-        "drill, hole saw, file, level",
-        45.0 + 15 * pots.count,
-        (pots.id,),
-        ("drilling", "lids"),
-        ("planters", "outlets"),
+def _at_the_end(dripper: Dripper) -> Sentence:
+    """What a tube ends in, and where that sits."""
+    name = words(lowered(dripper.name))
+    if dripper.keeps_level:
+        return say(
+            "steps-end-in-float",
+            "On each end: {dripper}, screwed level into its pot or tray, which stands level too; an overflow hole a "
+            "finger over the level at which it shuts. Then water the mix once from above.",
+            dripper=name,
+        )
+    return say(
+        "steps-end-stake-half",
+        "On each end: {dripper}, on a stake half way to the rim.",
+        dripper=name,
     )
 
 
@@ -371,11 +295,7 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
                 "steps-punch-tube-square",
                 "Punch the tube square, turn the barb in; a hole gone wrong takes a plug.",
             ),
-            say(
-                "steps-end-stake-half",
-                "On each end: {dripper}, on a stake half way to the rim.",
-                dripper=words(lowered(dripper.name)),
-            ),
+            _at_the_end(dripper),
         ),
         "hole punch, cutter",
         10.0 + 4 * len(tubes),
