@@ -12,6 +12,7 @@ from euhydra.garden.logbook import EntryKind, LogEntry, entry_kinds
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import advice, diagnosis, drift, hindcast, lessons, report, upkeep
+from euhydra.planner.keeping.symptoms import SYMPTOMS
 from told import faults_in
 
 TODAY = date(2026, 8, 14)
@@ -131,7 +132,7 @@ def test_what_was_logged_before_the_season_changes_nothing_of_its_rain_and_cans(
 
 
 @settings(max_examples=15, suppress_health_check=list(HealthCheck))
-@given(log=LOGS, symptom=st.sampled_from(list(diagnosis.SYMPTOMS)))
+@given(log=LOGS, symptom=st.sampled_from(list(SYMPTOMS)))
 def test_a_fault_is_told_for_every_zone(planned, log, symptom):
     for zone in planned.zones:
         found = diagnosis.diagnose(zone.zone, symptom, in_order(log))

@@ -1,6 +1,6 @@
 """Planters that water themselves in a garden: laid, judged, counted, built, run through the seasons without a timer."""
 
-from datetime import date
+from datetime import date, datetime
 from functools import cache
 
 import numpy as np
@@ -13,12 +13,13 @@ from pytest import approx
 from euhydra.core import planters
 from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.garden import catalogue, demo, edits, normals, plumbing
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import run_chain
-from euhydra.planner.keeping import upkeep
+from euhydra.planner.keeping import causes, diagnosis, feed, symptoms, upkeep
 from euhydra.planner.lay import proposed_manifold, rules
 from euhydra.planner.lay.proposed_lines import FLOAT_BOX, Method, Wish
 from euhydra.planner.need.lifting import lifting_of
@@ -391,3 +392,44 @@ def test_a_tank_that_no_roof_fills_holds_eight_litres_a_pot_and_open_troughs_are
     bare = trough(trough_open=0.5)
     codes = {found.message.code for found in rules.find_all(bare, rules.states_of(bare))}
     assert codes == {"lay-trough-lies-open"}
+
+
+def seen_of(zone, symptom: str, *entries: LogEntry):
+    return diagnosis.diagnose_chain(zone.zone, zone.push.chains[0], symptom, entries)
+
+
+def test_what_is_wrong_with_a_chain_is_told_from_what_is_seen_and_read():
+    (zone,) = chained().zones
+    assert symptoms.symptoms_of(zone.zone) is symptoms.CHAIN_SYMPTOMS
+    assert [c.kind.id for c in seen_of(zone, "chain-last-dry").likely] == ["roots"]
+    dry = seen_of(zone, "chain-all-dry")
+    assert {c.kind.id for c in dry.likely} == {"screen", "empty-store", "float-shut"}
+    assert dry.likely[0].kind.id == "screen"
+    assert seen_of(zone, "chain-runs-over").likely[0].kind.id == "float-open"
+    faster = [c.kind.id for c in seen_of(zone, "chain-drinks-more").likely]
+    assert set(faster) == {"box-leak", "thirst"}
+    # The level in the box decides: as low as a leak of 20 L/h keeps it, and not as thirst does.
+    levels = {c.kind.id: c.pattern.near for c in seen_of(zone, "chain-drinks-more").likely}
+    chain = zone.push.chains[0]
+    usual = chain.chain.levels(chain.chain.mean_draw, 0.0).box
+    for cause, share in levels.items():
+        read = chain.pots.foot_m + share * (usual - chain.pots.foot_m)
+        entry = LogEntry("level", datetime(2026, 7, 1), "buckets", (read,))
+        assert seen_of(zone, "chain-drinks-more", entry).likely[0].kind.id == cause
+    assert all(c.kind.id in causes.cause_kinds() for c in dry.unlikely)
+
+
+def test_feed_is_for_the_water_as_it_was_dipped():
+    garden = laid()
+    (store,) = garden.stores
+    (full,) = [v for v in feed.vessels(garden) if v.way is feed.FeedWay.BARREL]
+    assert full.volume == approx(store.total_m3)
+    half = LogEntry("dip", datetime(2026, 7, 1), store.id, (store.height_m / 2,))
+    (dipped,) = [v for v in feed.vessels(garden, [half]) if v.way is feed.FeedWay.BARREL]
+    assert dipped.volume == approx(store.total_m3 / 2, rel=0.02)
+    answer = feed.answer_feed(garden, dipped, dipped.volume, 0.004, 100)
+    assert answer.dose.concentrate == approx(0.004 * dipped.volume)
+    codes = [reason.code for reason in answer.verdict.reasons]
+    assert codes[0] == "keeping-half-before-fruit"
+    assert answer.verdict.reasons[0].values["half"].value == approx(0.002 * dipped.volume)
+    assert "keeping-feed-not-left-standing" in codes

@@ -27,6 +27,9 @@ MOST_NOTE = 4000
 
 MOST_CUPS = 500
 
+ABOUT_ONE = ("dip", "level", "float", "finger", "leaf", "watered", "setting", "cups", "fill")
+"""Sorts that say nothing unless they say of what."""
+
 PART_ID = re.compile(r"[a-z][a-z0-9-]{0,39}")
 
 
@@ -56,6 +59,7 @@ class EntryKind:
 
     group : `measured`, `seen` or `done`.
     about : Collections of the garden of which one part is named.
+    of : Measure that a part has to have, if it is about some of a collection alone.
     words : Values to choose one from.
     """
 
@@ -63,6 +67,7 @@ class EntryKind:
     name: str
     group: str
     about: tuple[str, ...] = ()
+    of: str = ""
     amounts: tuple[AmountKind, ...] = ()
     words: Mapping[str, str] | None = None
     word_label: str = ""
@@ -74,7 +79,7 @@ class EntryKind:
             part
             for collection in self.about
             for part in getattr(garden, collection)
-            if not getattr(part, "dripper", None)
+            if not getattr(part, "dripper", None) and (not self.of or getattr(part, self.of))
         ]
 
 
@@ -237,7 +242,7 @@ def _part(kind: EntryKind, part_id: str, garden: Garden, faults: dict[str, str])
     if part_id and part_id not in parts:
         faults["part"] = "This part is not in the garden (any more): choose another."
         return None
-    if not part_id and kind.id in ("dip", "finger", "leaf", "watered", "setting", "cups", "fill"):
+    if not part_id and kind.id in ABOUT_ONE:
         faults["part"] = "Say what it is about."
         return None
     return parts.get(part_id)

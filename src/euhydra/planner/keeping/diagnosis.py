@@ -1,6 +1,6 @@
 """From a symptom to its cause: each cause is tried by solving the zone with it."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,76 +8,21 @@ import numpy as np
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.sentences import say
 from euhydra.planner.keeping.causes import Cause, Pattern, cause_kinds, try_causes
+from euhydra.planner.keeping.chain_faults import chain_causes
+from euhydra.planner.keeping.symptoms import (
+    CHAIN_SYMPTOMS,
+    NONE,
+    RUNS_AWAY,
+    STRONG,
+    SYMPTOMS,
+    UNEQUAL,
+    WEAK,
+    Symptom,
+)
+from euhydra.planner.push.float_chain import FloatChain
 from euhydra.planner.steps import first_run
 from euhydra.planner.water import solving
 from euhydra.planner.water.zones import Zone
-
-WEAK, STRONG, NONE = 0.85, 1.15, 0.1
-"""Share of its usual flow below or above which an outlet is called so. [-]"""
-
-UNEQUAL = 0.85
-"""Share of what the near half gives under which the far half is called weaker. [-]"""
-
-RUNS_AWAY = 1.05
-"""Share of the zone's usual flow above which some of it runs away. [-]"""
-
-
-@dataclass(frozen=True)
-class Symptom:
-    """What one sees.
-
-    fits : Whether a solved pattern looks like it.
-    unsolved : Causes that make it too, though no network shows them.
-    """
-
-    id: str
-    words: str
-    fits: Callable[[Pattern], bool]
-    unsolved: tuple[str, ...] = ()
-
-
-SYMPTOMS = {
-    s.id: s
-    for s in (
-        Symptom(
-            "all-weak",
-            "All its lines are weak",
-            lambda p: NONE < p.near < WEAK and p.far > 0.6 * p.near,
-            ("air",),
-        ),
-        Symptom(
-            "far-weak",
-            "Only the far half is weak",
-            lambda p: p.far < WEAK and p.far < UNEQUAL * p.near,
-            ("air",),
-        ),
-        Symptom(
-            "evening", "It is weak in the evening, or now and then", lambda p: NONE < p.near < WEAK
-        ),
-        Symptom(
-            "nothing",
-            "Nothing comes at all",
-            lambda p: p.near <= NONE and p.far <= NONE and p.whole <= NONE,
-            ("air",),
-        ),
-        Symptom(
-            "first-floods",
-            "The first pots flood, the last stay dry",
-            lambda p: p.far < UNEQUAL * p.near,
-            ("heights",),
-        ),
-        Symptom("strong", "It spits, or tubes come off", lambda p: p.near > STRONG),
-        Symptom(
-            "puddle",
-            "Water stands where none belongs",
-            lambda p: p.whole > RUNS_AWAY and p.near < 1.02,
-        ),
-        Symptom(
-            "runs-on", "It runs while it should be off", lambda p: False, ("valve-stays-open",)
-        ),
-    )
-}
-"""What may be chosen, by id."""
 
 ONLY_AT_TIMES = {"others", "low-store"}
 """Causes that come and go."""
@@ -131,6 +76,25 @@ def diagnose(zone: Zone, symptom_id: str, log: Sequence[LogEntry]) -> Diagnosis:
         for i in symptom.unsolved
     ]
     return Diagnosis(zone, symptom, tuple(fit), tuple(unfit), measured)
+
+
+def diagnose_chain(
+    zone: Zone, found: FloatChain, symptom_id: str, log: Sequence[LogEntry]
+) -> Diagnosis:
+    """Find what fits planters behind a float.
+
+    Parameters
+    ----------
+    symptom_id : Of `CHAIN_SYMPTOMS`.
+    log : Oldest first; levels read at the float tell the causes apart.
+
+    Raises
+    ------
+    PlanError : if the zone cannot be solved.
+    """
+    likely, unlikely, measured = chain_causes(found, symptom_id, log)
+    symptom = CHAIN_SYMPTOMS[symptom_id]
+    return Diagnosis(zone, symptom, tuple(likely), tuple(unlikely), measured)
 
 
 def diagnose_measured(zone: Zone, log: Sequence[LogEntry]) -> Diagnosis | None:

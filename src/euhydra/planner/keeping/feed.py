@@ -1,18 +1,22 @@
 """Feed: what to measure out for a barrel, a reserve or an injector, and the flush after it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import date
 from enum import StrEnum
 from math import pi
 
 from euhydra.core import feeding
 from euhydra.core.feeding import Dose
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pump
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
+from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
 
@@ -44,12 +48,16 @@ class FeedWay(StrEnum):
 class FedWater:
     """What may be fed through, and how.
 
-    volume : Of its water, as it usually is. [m³]
+    name : What it is called: linked stores are one water.
+    volume : Of its water, as it is filled now as far as that is known. [m³]
+    dipped_on : Day of the dip that says so; None where it is taken as full.
     """
 
     part: Part
     way: FeedWay
+    name: str
     volume: float
+    dipped_on: date | None = None
 
     @property
     def key(self) -> str:
@@ -158,12 +166,12 @@ def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
     summary = say(
         "keeping-dose",
         "{dose} of concentrate " + into + then,
-        part=vessel.part.name,
+        part=vessel.name,
         dose=_measured_out(dose.concentrate),
         water=_measured_out(dose.stock_water),
     )
     if not isinstance(vessel.part, Tap):
-        return Verdict(Mark.WORKS, summary)
+        return Verdict(Mark.WORKS, summary, tuple(_cares(vessel, dose)))
     return Verdict(
         Mark.BUT,
         summary,
@@ -175,6 +183,28 @@ def _verdict(vessel: FedWater, dose: Dose) -> Verdict:
             ),
         ),
     )
+
+
+def _cares(vessel: FedWater, dose: Dose) -> Iterator[Sentence]:
+    """Young plants burn, and feed that stands goes off."""
+    yield say(
+        "keeping-half-before-fruit",
+        "Before the first fruit take half: {half}. The label rules (common practice).",
+        half=_measured_out(dose.concentrate / 2),
+    )
+    if vessel.dipped_on is not None:
+        yield say(
+            "keeping-fed-as-dipped",
+            "For {volume}, as dipped on {day} {month}.",
+            volume=Amount(vessel.volume, "volume"),
+            day=vessel.dipped_on.day,
+            month=MONTH_NAMES[vessel.dipped_on.month - 1],
+        )
+    if vessel.way is not FeedWay.INJECTOR:
+        yield say(
+            "keeping-feed-not-left-standing",
+            "Use it up within some days: feed left standing turns green and smells, and no one may drink from it.",
+        )
 
 
 def _measured_out(volume: float) -> Amount:
@@ -204,15 +234,35 @@ def _vessels_of(zone: Zone) -> set[str]:
     return {zone.source.id, *stores, *(part.id for part in zone.watered)}
 
 
-def vessels(garden: Garden) -> list[FedWater]:
-    """What may be fed through. An injector works by pressure: of a tap, or behind a pump."""
-    found = [FedWater(s, FeedWay.BARREL, s.total_m3) for s in garden.stores]
+def vessels(garden: Garden, log: Sequence[LogEntry] = ()) -> list[FedWater]:
+    """What may be fed through. An injector works by pressure: of a tap, or behind a pump.
+
+    Parameters
+    ----------
+    log : Oldest first; the last dip says how much water there is.
+    """
+    found = [_group_fed(group, log) for group in groups_of(garden.stores)]
     found += [
-        FedWater(p, FeedWay.RESERVE, p.container.reserve_m3 * p.plants)
+        FedWater(p, FeedWay.RESERVE, p.name, p.container.reserve_m3 * p.plants)
         for p in garden.planted
         if p.container and p.container.reserve_m3 > 0
     ]
     pumped = [z for z in zones.zones_of(garden) if any(isinstance(p, Pump) for p in z.way.parts)]
     pushed = {part.id: part for part in (*garden.taps, *(z.source for z in pumped))}
-    found += [FedWater(part, FeedWay.INJECTOR, THROUGH_A_TAP) for part in pushed.values()]
+    found += [
+        FedWater(part, FeedWay.INJECTOR, part.name, THROUGH_A_TAP) for part in pushed.values()
+    ]
     return found
+
+
+def _group_fed(group: Group, log: Sequence[LogEntry]) -> FedWater:
+    """Stores of one level, as the last dip of one of them found them; else full."""
+    stores = {store.id: store for store in group.stores}
+    first = group.stores[0]
+    dips = [e for e in log if e.kind == "dip" and e.part_id in stores and e.amounts[0] is not None]
+    if not dips:
+        return FedWater(first, FeedWay.BARREL, group.name, group.capacity_m3)
+    last = max(dips, key=lambda entry: entry.at)
+    height = stores[last.part_id or ""].base_m + (last.amounts[0] or 0.0)
+    volume = min(group.level.volume_at(height), group.capacity_m3)
+    return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())

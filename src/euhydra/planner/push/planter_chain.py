@@ -73,7 +73,11 @@ class ChainLevels:
 
 @dataclass(frozen=True)
 class Chain:
-    """A chain to be tried, with other tubes or fewer planters."""
+    """A chain to be tried as it is, or with something changed.
+
+    tube_factor, boxes, raised_m : Wider tubes; more float boxes; the store so much higher. [-], [m]
+    valve_share : Of what the valve gives when nothing clogs it. [-]
+    """
 
     zone: Zone
     pots: Pots
@@ -81,6 +85,7 @@ class Chain:
     tube_factor: float = 1.0
     boxes: int = 1
     raised_m: float = 0.0
+    valve_share: float = 1.0
 
     @property
     def is_trough(self) -> bool:
@@ -169,7 +174,9 @@ class Chain:
         """Of the valve, opened so far. [m³ s⁻¹]"""
         zone = zones.raised(self.zone, self.raised_m) if self.raised_m else self.zone
         pipe = next(p for p in zone.pipes if p.waters == self.pots.id and p.dripper)
-        part = pipe.model_copy(update={"outlet_factor": pipe.outlet_factor * opening})
+        part = pipe.model_copy(
+            update={"outlet_factor": pipe.outlet_factor * opening * self.valve_share}
+        )
         state = solving.solve_zone(zones.in_garden(zone, pipes={pipe.id: part}), _level(zone))
         return state.flow * state.share_to(self.pots.id)
 

@@ -5,10 +5,13 @@ from datetime import date
 
 from fastapi import Request
 
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.sentences import Sentence, lowered, say
 from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
+from euhydra.planner.chain import ZoneChain
 from euhydra.planner.keeping import causes, diagnosis
 from euhydra.planner.keeping.diagnosis import Diagnosis
+from euhydra.planner.keeping.symptoms import CHAIN_SYMPTOMS, is_chain, symptoms_of
 from euhydra.web.desk import Desk
 from euhydra.web.pages.judge import log_of
 from euhydra.web.pages.station import Shown, StationPage
@@ -32,8 +35,9 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
             ),
         )
     seen = request.query_params.get("seen", "")
-    symptoms = diagnosis.SYMPTOMS.values()
-    if seen not in diagnosis.SYMPTOMS:
+    offered = symptoms_of(zone.zone)
+    symptoms = offered.values()
+    if seen not in offered:
         asks = Verdict(
             Mark.BUT,
             say(
@@ -47,7 +51,7 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
         found = desk.kept_with_log(
             request,
             ("fault", zone.zone.id, seen),
-            lambda: diagnosis.diagnose(zone.zone, seen, log_of(request, desk, date.today())),
+            lambda: _found(zone, seen, log_of(request, desk, date.today())),
         )
     except PlanError as error:
         return Shown(None, Gap.of(error))
@@ -59,8 +63,19 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
             "seen": seen,
             "zone": zone.zone,
             "leak_wide": causes.LEAK_WIDE,
+            "is_chain": is_chain(zone.zone),
         },
     )
+
+
+def _found(zone: ZoneChain, seen: str, entries: list[LogEntry]) -> Diagnosis:
+    """Of the pipes, or of planters behind a float: those last written about, else the first."""
+    chains = () if isinstance(zone.push, Gap) else zone.push.chains
+    if seen not in CHAIN_SYMPTOMS or not chains:
+        return diagnosis.diagnose(zone.zone, seen, entries)
+    about = [entry.part_id for entry in entries if entry.kind in ("level", "float")]
+    named = (chain for part in reversed(about) for chain in chains if chain.pots.id == part)
+    return diagnosis.diagnose_chain(zone.zone, next(named, chains[0]), seen, entries)
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,7 @@
 """Keep: what feed to measure out."""
 
+from datetime import date
+
 from fastapi import Request
 
 from euhydra.garden import quantities
@@ -11,6 +13,7 @@ from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, Feed
 from euhydra.records import log
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
+from euhydra.web.pages.judge import log_of
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {
@@ -22,14 +25,14 @@ FEED_WAYS = {
 LABEL_BASE = {System.METRIC: 0.001, System.US: quantities.to_si(1, "gal", "volume")}
 """Water for which a label says how much concentrate it takes: a litre, or a gallon. [m³]"""
 
-USUAL_STRENGTH = 0.005
-"""Concentrate in water, where nothing is typed yet. [-] Common practice: 5 mL a litre."""
+USUAL_STRENGTH = 0.004
+"""Concentrate in water, where nothing is typed yet. [-] Common practice: 4 mL a litre, a tablespoon a gallon."""
 
 
 def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     """What to measure out, as asked in the address."""
     garden, asked = desk.revision.garden, request.query_params
-    vessels = feed.vessels(garden)
+    vessels = feed.vessels(garden, log_of(request, desk, date.today()))
     if not vessels:
         return Shown(
             None,
