@@ -433,3 +433,30 @@ def test_feed_is_for_the_water_as_it_was_dipped():
     assert codes[0] == "keeping-half-before-fruit"
     assert answer.verdict.reasons[0].values["half"].value == approx(0.002 * dipped.volume)
     assert "keeping-feed-not-left-standing" in codes
+
+
+def test_a_reserve_filled_before_rain_is_told_by_what_it_brings():
+    """The season run again without it: what is moved makes room for rain."""
+    garden = laid()
+    (barrel,) = garden.stores
+    tote = barrel.model_copy(update={"id": "tote", "name": "Reserve", "volume_m3": 0.6})
+    moves = {"moves_to": "tote", "moves_m3": 0.2, "moves_before_m": 0.004, "gives_back_below": 0.5}
+    garden = edits.put_all(
+        garden, [("stores", tote), ("stores", barrel.model_copy(update=moves))]
+    )
+    chain = run_chain(garden, RECORD)
+    season = chain.season
+    (figure,) = [
+        figure
+        for store in chain.store.groups
+        for figure in store.figures
+        if figure.label.startswith("Moving water")
+    ]
+    brings = (season.met_by(season.run) - season.met_by(season.without_moves)) / RECORD.years
+    assert figure.amount.value == approx(brings / 1000)
+    assert brings > 0
+    assert not any(
+        figure.label.startswith("Moving water")
+        for store in run_chain(laid(), RECORD).store.groups
+        for figure in store.figures
+    )

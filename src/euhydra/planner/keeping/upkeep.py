@@ -249,8 +249,8 @@ def litres_a_day(zone: ZoneChain, today: date) -> float:
 def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     for zone in chain.zones:
         ids = [pipe.id for pipe in zone.zone.pipes if laws.gives(pipe)]
-        if not ids:
-            continue
+        if not ids or zone.zone.keeps_level:
+            continue  # what ends in a float has no end to open: its screen and tubes are rinsed
         last = _last(log, ("flush",), *ids, zone.zone.id)
         yield Task(
             f"flush-{zone.zone.id}",

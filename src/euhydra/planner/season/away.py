@@ -43,7 +43,7 @@ class BedOdds:
         it is not. `dry_from` is that day.
     drinks_l_day : What it drinks a day then, for the neighbour. [L d⁻¹]
     takes_l : Most that its roots can be given at once. [L]
-    is_served : Whether a timer waters it meanwhile.
+    is_served : Whether a timer or a float waters it meanwhile.
     """
 
     way: Watered
@@ -164,7 +164,9 @@ def _figure(
             "The same days of every year through stores, lines, timers and root zones",
             (
                 "All beds are full of water on the day of the last watering.",
-                "A timer waters it meanwhile."
+                "A float keeps its water meanwhile."
+                if way.keeps_level
+                else "A timer waters it meanwhile."
                 if is_served(way)
                 else "Nothing waters it meanwhile: it has no timer that runs by itself.",
             ),

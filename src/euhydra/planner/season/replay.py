@@ -102,6 +102,20 @@ class Season:
         )
 
     @cached_property
+    def without_moves(self) -> WaterworksRun:
+        """The same works if nobody moved water into a reserve before rain, nor out of it."""
+        if not self.works.transfers:
+            return self.run
+        return waterworks.run_waterworks(replace(self.works, transfers=()))
+
+    def met_by(self, run: WaterworksRun) -> float:
+        """Of what all beds and pots ask, what a run of the works gave, over the whole record. [L]"""
+        return sum(
+            float(np.minimum(run.supplied(i), watering.asked).sum())
+            for i, watering in enumerate(self.works.waterings)
+        )
+
+    @cached_property
     def is_growing(self) -> Flags:
         """Days on which anything grows."""
         return np.asarray(np.any([way.need.is_growing for way in self.ways], axis=0))

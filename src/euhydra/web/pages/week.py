@@ -2,12 +2,22 @@
 
 from fastapi import Request
 
-from euhydra.planner.answers import Gap, PlanError
+from euhydra.garden.sentences import say
+from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.season.week import answer_week
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import week
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.time import month_of, timed
+
+BY_ITSELF = Gap(
+    say(
+        "week-runs-by-itself",
+        "Nothing runs by the clock here: floats and washing water let it in day and night. How long the store lasts, "
+        "Push and Store say.",
+    ),
+    Mark.WORKS,
+)
 
 
 def _show_week(request: Request, desk: Desk, at: str) -> Shown:
@@ -16,6 +26,8 @@ def _show_week(request: Request, desk: Desk, at: str) -> Shown:
     if isinstance(season, Gap):
         return Shown(None, season)
     answers, month = timed(desk), month_of(desk, at)
+    if not answers and desk.chain.zones and all(z.zone.runs_by_itself for z in desk.chain.zones):
+        return Shown(None, BY_ITSELF)
     try:
         answer = desk.kept(request, ("week", month), lambda: answer_week(answers, season, month))
     except PlanError as error:
