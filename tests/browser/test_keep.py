@@ -178,7 +178,7 @@ def test_steps_are_ticked_with_a_thumb_and_stay(phone: Page, own_demo):
     side = box.bounding_box()
     assert side["width"] >= 24  # WCAG 2.2, 2.5.8: target size
     box.tap()
-    expect(phone.locator(".answer .summary")).to_contain_text("1 of 26 steps are done")
+    expect(phone.locator(".answer .summary")).to_contain_text("1 of 33 steps are done")
     phone.reload()
     expect(phone.get_by_role("checkbox").first).to_be_checked()
 
@@ -229,7 +229,7 @@ def test_prices_are_typed_in_the_shop(phone: Page, own_demo):
     expect(keep).to_be_in_viewport()  # it comes along while something is not kept yet
     keep.tap()
     expect(price).to_have_value("19.50")
-    expect(row).to_contain_text("39.00")  # two of them
+    expect(row).to_contain_text("58.50")  # three of them
     phone.get_by_label("Downspout diverter: price of a pack").fill("-2")
     phone.get_by_role("button", name="Keep these prices").tap()
     expect(phone.get_by_role("alert").filter(has_text="type 0 or more")).to_be_visible()

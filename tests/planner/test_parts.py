@@ -70,13 +70,13 @@ def test_ten_beds_counted_on_paper():
 
 
 def test_the_demo_counted_on_paper(demo_garden):
-    """Three beds with a header: a tee where hose, header and first row meet; twelve tubes punched
-    into the pots' line; six rows and that line end open.
+    """Three beds with a header: a tee where hose, header and first row meet, and one where the hose of the
+    buckets leaves that of the planters; twelve tubes punched into the pots' line; six rows and that line end open.
     """
     links, drawn = counting.joint_counts(demo_garden)
     assert links == drawn
     found = counted(demo_garden)
-    assert sum(n for key, n in found.items() if key.startswith("tee-")) == 3
+    assert sum(n for key, n in found.items() if key.startswith("tee-")) == 4
     assert sum(n for key, n in found.items() if key.startswith("end-opens")) == 7
     assert sum(n for key, n in found.items() if "punch" in key) == 12
     assert found["pipe-micro-4"] == approx(6 * 0.6241 + 6 * 0.6262, abs=0.01)

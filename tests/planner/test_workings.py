@@ -41,6 +41,9 @@ def all_figures(chain):
         if isinstance(bed.push, Gap):
             continue
         yield from (figure for level in bed.push.levels for figure in level.figures)
+        if bed.push.zone.keeps_level:
+            yield from (figure for found in bed.push.chains for figure in found.figures)
+            continue
         for month in bed.time.months:
             yield from filter(None, (month.need, month.run, month.day, month.error))
     for store in chain.garden.stores:

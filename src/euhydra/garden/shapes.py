@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from math import cos, pi, radians, sin, sqrt
 
+from shapely import LineString, Polygon
 from shapely import Point as Dot
-from shapely import Polygon
 from shapely.affinity import rotate
 
 from euhydra.garden.beds import Bed, BedShape
@@ -106,6 +106,18 @@ def pot_places(pots: Pots) -> list[tuple[float, float]]:
         for row in range(pots.rows)
         for column in range(pots.columns)
     ]
+
+
+def of_trough(pots: Pots) -> Polygon:
+    """Outline of the trough that planters stand in, as long as their places are."""
+    places = pot_places(pots)
+    rows = len(places) // pots.columns
+    x = sum(place[0] for place in places[:: pots.columns]) / rows
+    y = sum(place[1] for place in places[:: pots.columns]) / rows
+    c, s = cos(radians(pots.turned_deg)), sin(radians(pots.turned_deg))
+    begins, ends = -pots.pitch_m / 2, pots.trough_m - pots.pitch_m / 2
+    way = LineString([(x + begins * c, y + begins * s), (x + ends * c, y + ends * s)])
+    return Polygon(way.buffer(pots.trough_width_m / 2, cap_style="flat").exterior)
 
 
 def of_patch(patch: Patch) -> Polygon:

@@ -8,7 +8,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.keeping.causes import Cause, CauseKind, Pattern, cause_kinds
 from euhydra.planner.keeping.symptoms import CHAIN_SYMPTOMS
 from euhydra.planner.push.float_chain import FloatChain
-from euhydra.planner.push.planter_chain import Chain, ChainLevels
+from euhydra.planner.push.planter_chain import ChainLevels, PlanterChain
 
 ROOTS = 0.9
 """Share of the tubes' area that roots take in the trial. [-] Our choice: plainly felt."""
@@ -59,7 +59,7 @@ def chain_causes(
     return likely, unlikely, measured
 
 
-def _trials(chain: Chain, draw: float) -> Iterator[tuple[CauseKind, ChainLevels, float]]:
+def _trials(chain: PlanterChain, draw: float) -> Iterator[tuple[CauseKind, ChainLevels, float]]:
     """A cause, the levels with it at a mean hour, and what flows against the usual."""
     kinds = cause_kinds()
     if not chain.is_trough and chain.count > 1:
@@ -76,7 +76,7 @@ def _trials(chain: Chain, draw: float) -> Iterator[tuple[CauseKind, ChainLevels,
     yield kinds["thirst"], chain.levels(hot, 0.0), hot / draw if draw > 0 else 1.0
 
 
-def _pattern(chain: Chain, usual: ChainLevels, now: ChainLevels, whole: float) -> Pattern:
+def _pattern(chain: PlanterChain, usual: ChainLevels, now: ChainLevels, whole: float) -> Pattern:
     """Depth over the foot, in the box and in the last planter, as shares of the usual. [-]"""
     if now.box is None:
         return Pattern(whole, 0.0, 0.0)
@@ -87,13 +87,13 @@ def _pattern(chain: Chain, usual: ChainLevels, now: ChainLevels, whole: float) -
     )
 
 
-def _share(chain: Chain, usual: float | None, now: float) -> float:
+def _share(chain: PlanterChain, usual: float | None, now: float) -> float:
     foot = chain.pots.foot_m
     over = (usual if usual is not None else chain.pots.set_level_m) - foot
     return max(0.0, now - foot) / over if over > 0 else 0.0
 
 
-def _said(chain: Chain, now: ChainLevels) -> Sentence:
+def _said(chain: PlanterChain, now: ChainLevels) -> Sentence:
     if now.box is None:
         return say("keeping-box-falls-dry", "Then the box falls dry, and all of them after it.")
     if chain.is_trough:
@@ -110,7 +110,7 @@ def _said(chain: Chain, now: ChainLevels) -> Sentence:
     )
 
 
-def _measured(chain: Chain, usual: ChainLevels, log: Sequence[LogEntry]) -> Pattern | None:
+def _measured(chain: PlanterChain, usual: ChainLevels, log: Sequence[LogEntry]) -> Pattern | None:
     """The last level read at the float."""
     mine = [e for e in log if e.kind == "level" and e.part_id == chain.pots.id]
     if not mine or mine[-1].amounts[0] is None:

@@ -340,9 +340,18 @@ BAG_OF_MIX = 0.04
 
 
 def _planters(garden: Garden) -> Iterator[Use]:
-    """Float box, tubes and wicks of each chain, a tube from the box to the first and on from each; troughs."""
+    """Float box, tubes and wicks of each chain, a tube from the box to the first and on from each; troughs.
+
+    Of those that a line leads to: the others are not planned yet.
+    """
+    led_to = {
+        pipe.waters
+        for zone in zones.zones_of(garden)
+        for pipe in zone.pipes
+        if pipe.dripper is not None
+    }
     for pots in garden.pots:
-        if not pots.is_joined:
+        if not pots.is_joined or pots.id not in led_to:
             continue
         if pots.kept_by is KeptBy.TROUGH:
             yield Use(uses.plain("trough"), pots.trough_m, pots.id)

@@ -10,7 +10,7 @@ from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.need.daily import Need
-from euhydra.planner.push.planter_chain import ALL_BUT, PEAK_SHARE, Chain, ChainLevels
+from euhydra.planner.push.planter_chain import ALL_BUT, PEAK_SHARE, ChainLevels, PlanterChain
 from euhydra.planner.water.zones import Zone
 
 BLOCKED = 0.75
@@ -32,7 +32,7 @@ class FloatChain:
     carries, carries_blocked : Most planters of this thirst, with clean tubes and with blocked ones.
     """
 
-    chain: Chain
+    chain: PlanterChain
     mean: ChainLevels
     peak: ChainLevels
     blocked: ChainLevels
@@ -70,10 +70,10 @@ def chains_of(zone: Zone, needs: tuple[Need, ...]) -> Iterator[FloatChain]:
     for need in needs:
         part = need.part
         if isinstance(part, Pots) and part.is_joined and zone.keeps_level:
-            yield _judged(Chain(zone, part, need))
+            yield _judged(PlanterChain(zone, part, need))
 
 
-def _judged(chain: Chain) -> FloatChain:
+def _judged(chain: PlanterChain) -> FloatChain:
     peak = chain.peak_draw
     return FloatChain(
         chain,
@@ -177,7 +177,7 @@ def _level_figures(
         )
 
 
-def _water_figures(chain: Chain) -> Iterator[Figure]:
+def _water_figures(chain: PlanterChain) -> Iterator[Figure]:
     """How fast the float refills them, and how long everything lasts without rain."""
     pots = chain.pots
     own = pots.under_m3 * pots.plants
@@ -295,7 +295,7 @@ def _compared(carries: int) -> Sentence:
     )
 
 
-def _cures(chain: Chain, blocked: float = 0.0) -> tuple[Cure, ...]:
+def _cures(chain: PlanterChain, blocked: float = 0.0) -> tuple[Cure, ...]:
     """Single changes after which none starves, each solved again, the smallest first."""
     cures = []
     for change, other in _tried(chain):
@@ -313,7 +313,7 @@ def _cures(chain: Chain, blocked: float = 0.0) -> tuple[Cure, ...]:
     return tuple(cures[:3])
 
 
-def _tried(chain: Chain) -> Iterator[tuple[Sentence, Chain]]:
+def _tried(chain: PlanterChain) -> Iterator[tuple[Sentence, PlanterChain]]:
     zone, pots, need = chain.zone, chain.pots, chain.need
     for factor in WIDER if pots.kept_by is KeptBy.CHAIN else ():
         yield (
@@ -322,15 +322,15 @@ def _tried(chain: Chain) -> Iterator[tuple[Sentence, Chain]]:
                 "Tubes {bore} wide inside from one to the next.",
                 bore=Amount(pots.joint_bore_m * factor, "bore"),
             ),
-            Chain(zone, pots, need, tube_factor=factor),
+            PlanterChain(zone, pots, need, tube_factor=factor),
         )
     yield (
         say("push-second-float", "A second float box on the same line, for half of them."),
-        Chain(zone, pots, need, boxes=2),
+        PlanterChain(zone, pots, need, boxes=2),
     )
     if zone.group is not None:
         for by in (0.3, 0.6):
             yield (
                 say("push-raise-for-float", "Raise the store by {by}.", by=Amount(by, "height")),
-                Chain(zone, pots, need, raised_m=by),
+                PlanterChain(zone, pots, need, raised_m=by),
             )

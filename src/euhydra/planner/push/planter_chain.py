@@ -36,11 +36,8 @@ HOT = 0.95
 BOX_M2 = 0.06
 """Open water in a float's own box. [m²] A guess: some 25 cm by 25 cm."""
 
-NEAR = 1e-4
-"""Share by which a float valve's flow may miss the draw when its opening is sought. [-]"""
-
-MOST_TRIES = 40
-"""Tries of finding the opening before it is given up."""
+OPENINGS = (0.01, 0.1, 0.4, 1.0)
+"""Shares of a float's opening at which its network is solved. [-]"""
 
 TRIED_DRAWS = 8
 """Days, from mild to hottest, that are run to see what a chain lets through."""
@@ -72,7 +69,7 @@ class ChainLevels:
 
 
 @dataclass(frozen=True)
-class Chain:
+class PlanterChain:
     """A chain to be tried as it is, or with something changed.
 
     tube_factor, boxes, raised_m : Wider tubes; more float boxes; the store so much higher. [-], [m]
@@ -152,23 +149,27 @@ class Chain:
         return int(np.argmax(self.need.crop_et_a_day))
 
     def opening(self, draw: float) -> float | None:
-        """Share of the valve's opening that gives so much, solved on the network; None if none does. [-]"""
+        """Share of the valve's opening that gives so much; None if none does. [-]"""
         if draw <= 0:
             return 0.0
         if self.full < draw:
             return None
-        share = draw / self.full
-        for _ in range(MOST_TRIES):
-            given = self._gives(share)
-            if abs(given - draw) <= NEAR * draw:
-                break
-            share = min(1.0, share * draw / given)
-        return share
+        given, per_opening = self._solved
+        return draw / float(np.interp(draw, given, per_opening))
 
     @cached_property
+    def _solved(self) -> tuple[Floats, Floats]:
+        """What it gives, solved on the network at some openings, and that over the opening.
+
+        The latter is what it would give at the head that is left before it, which changes slowly.
+        """
+        given = np.array([self._gives(opening) for opening in OPENINGS])
+        return given, given / np.array(OPENINGS)
+
+    @property
     def full(self) -> float:
         """What the valve gives wide open, the store nearly empty. [m³ s⁻¹]"""
-        return self._gives(1.0)
+        return float(self._solved[0][-1])
 
     def _gives(self, opening: float) -> float:
         """Of the valve, opened so far. [m³ s⁻¹]"""
@@ -246,6 +247,9 @@ class Chain:
         hottest = float(wanted.max(initial=0.0)) / LITRES_PER_CUBIC_METRE
         if hottest <= 0 or self.full <= 0:
             return np.zeros_like(wanted)
+        peak = hottest / self.pots.count * PEAK_SHARE / SECONDS_PER_HOUR
+        if self.levels(peak, 0.0).serves:
+            return None  # what flows in the peak hour flows in every other
         if self.day(hottest / self.pots.count).share > 1 - ALL_BUT:
             return None
         asked = np.linspace(0.0, hottest, TRIED_DRAWS + 1)

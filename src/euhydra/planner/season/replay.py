@@ -97,9 +97,13 @@ class Season:
             )
         )
         run = waterworks.run_waterworks(replace(self.works, waterings=waterings))
-        return tuple(
-            bed.run_bed(inputs, run.supplied(i)) for i, inputs in enumerate(self.bed_inputs)
-        )
+        return tuple(self._bed_with(i, run.supplied(i)) for i in range(len(self.ways)))
+
+    def _bed_with(self, place: int, supplied: Floats) -> BedRun:
+        """One bed given so much; as it was run where that is what it was given."""
+        if np.array_equal(supplied, self.run.supplied(place)):
+            return self.beds[place]
+        return bed.run_bed(self.bed_inputs[place], supplied)
 
     @cached_property
     def without_moves(self) -> WaterworksRun:

@@ -10,6 +10,9 @@ WATER_KG = 1000.0
 OVER_LEVEL = 0.03
 """Overflow hole over the level at which the float shuts. [m] Common practice: a finger and a half."""
 
+POSTS_APART = 0.9
+"""Most between the posts under a trough. [m] Common practice: planks bend."""
+
 VALVE_HOLE = 0.021
 """Hole for the thread of a small float valve. [m] Common practice: half-inch thread."""
 
@@ -39,10 +42,11 @@ def _trough(pots: Pots) -> Step:
         (
             say(
                 "steps-trough-planks",
-                "Lay {length} of gutter level on two planks, on posts no more than a metre apart: it weighs {mass} a "
-                "metre when full, and the planters beside. Plastic or coated steel: bare aluminium does not seal.",
+                "Lay {length} of gutter level on two planks, on posts no more than {apart} apart: full, {apart} of it weigh "
+                "{mass}, and the planters beside. Plastic or coated steel: bare aluminium does not seal.",
                 length=Amount(pots.trough_m, "length"),
-                mass=Amount(litres_a_metre * WATER_KG, "mass"),
+                apart=Amount(POSTS_APART, "length"),
+                mass=Amount(litres_a_metre * POSTS_APART * WATER_KG, "mass"),
             ),
             say(
                 "steps-trough-ends",

@@ -99,9 +99,12 @@ def _head_step(zone: Zone, pieces: list[Fitting | Timer]) -> Step:
 
 
 def _is_head(zone: Zone, piece: Fitting | Timer) -> bool:
-    """Whether a piece comes before every pipe."""
-    pipes = {pipe.id for pipe in zone.pipes}
-    return piece.begins_at not in pipes
+    """Whether a piece comes before every pipe, and so does all that it is screwed to."""
+    parts = {part.id: part for part in zone.way.parts}
+    feeder = parts.get(piece.begins_at or "")
+    while feeder is not None and not isinstance(feeder, Pipe):
+        feeder = parts.get(feeder.begins_at or "")
+    return feeder is None
 
 
 def _piece_name(zone: Zone, piece: Fitting | Timer) -> Value:

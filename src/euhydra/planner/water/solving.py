@@ -31,6 +31,10 @@ ENDLESS = 1e6
 """Litres that a tap counts as holding: more than any run takes. [L]"""
 
 
+LEAST_OF_A_FLOAT = 1e-3 / 3600
+"""What a float valve lets in at least, wide open. [m³ s⁻¹] Our choice: a litre an hour, or it counts as dry."""
+
+
 @dataclass(frozen=True)
 class ZoneState:
     """A zone solved at one level of its store.
@@ -62,9 +66,14 @@ class ZoneState:
 
     @cached_property
     def got(self) -> Floats:
-        """What each outlet gives over what it should, were the zone's water shared well. [-]"""
+        """What each outlet gives over what it should, were the zone's water shared well. [-]
+
+        A float has no due: it lets in what is drunk, and shuts. It has all of it while it lets in any.
+        """
         if self.flow <= 0:
             return np.zeros_like(self.outlet_flow)
+        if self.zone.keeps_level:
+            return np.where(self.outlet_flow >= LEAST_OF_A_FLOAT, 1.0, 0.0)
         return np.asarray(self.outlet_flow / (self.flow * self.wanted))
 
     def head_on(self, pipe: Pipe) -> float:
@@ -124,6 +133,8 @@ class ZoneState:
 
     def due_of(self, part_id: str) -> float:
         """What a bed or group of pots gets over its due. [-]"""
+        if self.zone.keeps_level:
+            return float(self.got[self._to(part_id)].min())
         return self.share_to(part_id) / float(self.wanted[self._to(part_id)].sum())
 
     def low_quarter_in(self, part_id: str) -> float:

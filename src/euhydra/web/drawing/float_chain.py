@@ -31,6 +31,8 @@ class ChainSide:
 
 def draw(chain: FloatChain) -> ChainSide:
     """The box and every planter, heights to scale."""
+    if chain.chain.is_trough:
+        return _trough(chain)
     count = chain.pots.count + 1
     step = (WIDTH - LEFT - RIGHT) / count
     bottom = HEIGHT - BOTTOM
@@ -57,6 +59,33 @@ def draw(chain: FloatChain) -> ChainSide:
         f"M{x(1)},{y(chain.pots.foot_m)}H{WIDTH - RIGHT}" if count > 1 else "",
         f"M{LEFT},{bottom}H{WIDTH - RIGHT}",
         tuple(labels),
+    )
+
+
+def _trough(chain: FloatChain) -> ChainSide:
+    """One long water with the planters in it."""
+    count, bottom = max(chain.pots.columns, 1), HEIGHT - BOTTOM
+    tall = chain.pots.set_level_m * 1.5
+    step = (WIDTH - LEFT - RIGHT) / count
+    inner = step * (1 - GAP)
+
+    def y(level: float) -> float:
+        return round(bottom - (bottom - TOP) * min(max(level, 0.0), tall) / tall, 1)
+
+    lefts = [round(LEFT + step * i + (step - inner) / 2, 1) for i in range(count)]
+    foot, right = y(chain.pots.foot_m), WIDTH - RIGHT
+    water = (
+        "" if chain.peak.box is None else f"M{LEFT},{bottom}V{y(chain.peak.box)}H{right}V{bottom}Z"
+    )
+    return ChainSide(
+        WIDTH,
+        HEIGHT,
+        tuple(f"M{x},{TOP}V{foot}h{inner:.1f}V{TOP}" for x in lefts),
+        water,
+        "",
+        f"M{LEFT},{foot}H{right}",
+        f"M{LEFT},{TOP}V{bottom}H{right}V{TOP}",
+        tuple((round(x + inner / 2, 1), str(i)) for i, x in enumerate(lefts, 1)),
     )
 
 

@@ -12,6 +12,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.patches import Patch, Spot
 from euhydra.garden.pipes import Fitting, Piece, Pipe
+from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Roof
 from euhydra.garden.sources import Tap, WetGround
@@ -111,6 +112,8 @@ def _area(part: Any, kind: PartKind, outlines: list[Polygon], number: int) -> Dr
     if kind.layer == "buildings":
         path += _ridge(first) if isinstance(part, Roof) else ""
         return kind.noun, path, first.centroid.x, -first.centroid.y + 0.1, ""
+    if isinstance(part, Pots) and part.is_joined:
+        path += _joining(part)
     if kind.layer == "beds":
         left, _, right, _ = first.bounds
         high = max(outline.bounds[3] for outline in outlines)
@@ -118,6 +121,14 @@ def _area(part: Any, kind: PartKind, outlines: list[Polygon], number: int) -> Dr
     lower = 0.3 + 0.45 * (number % 2)  # neighbours' names stand one under the other
     low = min(outline.bounds[1] for outline in outlines)
     return kind.noun, path, part.at.x_m, -low + lower, ""
+
+
+def _joining(pots: Pots) -> str:
+    """The trough that planters stand in, or the tubes from each to the next."""
+    if pots.kept_by is KeptBy.TROUGH:
+        return _outline(shapes.of_trough(pots))
+    (ax, ay), *others = shapes.pot_places(pots)
+    return f"M{ax:.3f},{-ay:.3f}" + "".join(f"L{x:.3f},{-y:.3f}" for x, y in others)
 
 
 SORTED = ("ground", "beds")
