@@ -150,3 +150,11 @@ def test_a_trench_is_drawn_to_one_scale_below_the_ground(drop, deep, across):
     assert (drawn.pipe_end - drawn.pipe_start) / drop == approx(scale, rel=0.1, abs=5)
     assert (drawn.pipe_start - drawn.ground) / trench.COVER == approx(scale, rel=0.02)
     assert drawn.sump_left < drawn.sump_right < trench.OUTLET_X
+
+
+def test_parts_of_one_name_are_drawn_each_where_it_is(demo_garden):
+    """Nothing keeps a gardener from calling two pipes the same."""
+    alike = tuple(pipe.model_copy(update={"name": "Pipe"}) for pipe in demo_garden.pipes)
+    for zone in run_chain(edits.replace(demo_garden, pipes=alike), RECORD).zones:
+        drawn = fall.draw(zone.push, System.METRIC)
+        assert len({(loss.x, loss.y) for loss in drawn.losses}) == len(drawn.losses)

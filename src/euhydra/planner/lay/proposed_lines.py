@@ -474,7 +474,7 @@ class Layer:
         """A plain line past each row of pots, and a tube with a dripper for each dripper."""
         places = shapes.pot_places(pots)
         each = 1 if self._keeps_level else drippers_for(pots.across_m)  # a float each
-        before, where = feed, at
+        before, where, tube_number = feed, at, 1
         way: list[Point] = []
         in_rows = [places[i : i + pots.columns] for i in range(0, len(places), pots.columns)]
         (ax, ay), (bx, by) = places[0], places[-1]
@@ -490,7 +490,6 @@ class Layer:
                 middle.reverse()
             way = [where, *_to_the_row(way, where, beside[0], pots), *beside]
             line = self.pipe("line", f"line {row + 1}", way, before, kind="hose-13")
-            tube_number = 1
             drawn = LineString([(p.x_m, p.y_m) for p in line.path])
             several = each * pots.tiers
             apart = min(TUBES_APART, 0.8 * pots.pitch_m / several, 0.5 * line.drawn_m / several)

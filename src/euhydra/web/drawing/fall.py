@@ -10,7 +10,7 @@ from euhydra.garden.quantities import System
 from euhydra.garden.stores import Store
 from euhydra.planner.push.answer import LevelFigures, PushAnswer
 from euhydra.planner.water.solving import ZoneState
-from euhydra.planner.water.way import Outlet, Stop
+from euhydra.planner.water.way import Joined, Outlet, Stop
 from euhydra.planner.water.zones import Zone
 
 WIDTH, HEIGHT = 720.0, 320.0
@@ -302,15 +302,15 @@ def ends_of(zone: Zone) -> list[tuple[str, str]]:
     return [(outlet.pipe.name, outlet.node) for outlet in last.values()]
 
 
-def losses_to(state: ZoneState, outlet: Outlet) -> list[tuple[str, float]]:
+def losses_to(state: ZoneState, outlet: Outlet) -> list[tuple[Joined, float]]:
     """Every piece and pipe on the way to an outlet, and the head that it takes. [m]"""
     route = state.zone.way.route_to(outlet.node)
-    names = {part.id: part.name for part in state.zone.way.parts}
+    parts = {part.id: part for part in state.zone.way.parts}
     totals: dict[str, float] = {}
     for before, stop in itertools.pairwise(route):
         lost = state.heads[before.node] - state.heads[stop.node]
         totals[stop.part_id] = totals.get(stop.part_id, 0.0) + lost
-    return [(names[part_id], lost) for part_id, lost in totals.items()]
+    return [(parts[part_id], lost) for part_id, lost in totals.items()]
 
 
 def _losses(
@@ -322,11 +322,10 @@ def _losses(
         stop.part_id: (paper.x(d), paper.y(state.heads[stop.node]))
         for stop, d in zip(route, distances, strict=True)
     }
-    parts = {part.name: part for part in zone.way.parts}
     return tuple(
-        Loss(name, *places[parts[name].id], lost)
-        for name, lost in losses_to(state, end)
-        if lost >= LEAST_LOSS or isinstance(parts[name], Pump)
+        Loss(part.name, *places[part.id], lost)
+        for part, lost in losses_to(state, end)
+        if lost >= LEAST_LOSS or isinstance(part, Pump)
     )
 
 

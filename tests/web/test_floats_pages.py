@@ -1,0 +1,31 @@
+"""Every page of gardens whose water only floats let in."""
+
+import pytest
+
+from euhydra.garden import edits
+from euhydra.garden.pots import KeptBy
+from euhydra.planner.lay import proposed_manifold
+from euhydra.planner.lay.proposed_lines import Method, Wish
+from gardens import three_troughs
+from served import served_garden
+
+PAGES = (
+    "store", "need", "push", "lay", "time", "week", "shares", "years", "away", "build", "steps",
+    "labels", "first-run", "keep", "fault", "fault?seen=chain-all-dry", "upkeep", "feed", "card",
+)  # fmt: skip
+
+
+def trays():
+    """Two rows of twelve, a fill-and-dry valve in each."""
+    bare = edits.replace(three_troughs(), pipes=(), fittings=())
+    pots = bare.pots[0].model_copy(update={"kept_by": KeptBy.EACH, "columns": 12})
+    garden = edits.replace(bare, pots=(pots,))
+    wish = Wish(pots.id, "shed-barrel", Method.POTS, "float-dry")
+    return proposed_manifold.lay_together(garden, [wish])
+
+
+@pytest.mark.parametrize("garden", [three_troughs, trays])
+def test_every_page_answers(garden, tmp_path):
+    client = served_garden(tmp_path / "data", garden())
+    told = {page: client.get(f"/gardens/1/{page}").status_code for page in PAGES}
+    assert set(told.values()) == {200}, told
