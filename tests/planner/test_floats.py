@@ -458,3 +458,24 @@ def test_a_reserve_filled_before_rain_is_told_by_what_it_brings():
         for store in run_chain(laid(), RECORD).store.groups
         for figure in store.figures
     )
+
+
+def test_a_tank_that_only_a_hand_fills_is_dipped_every_week():
+    garden = laid(dripper="float-pot", kept_by=KeptBy.EACH, columns=4)
+    by_hand = edits.replace(garden, downspouts=())
+    today = date(2026, 7, 10)
+
+    def tasks(changed):
+        found = upkeep.answer_upkeep(run_chain(changed, RECORD), [], today).tasks
+        return {task.key: task for task in found}
+
+    assert "refill-shed-barrel" not in tasks(garden)
+    task = tasks(by_hand)["refill-shed-barrel"]
+    assert (task.due - today).days == 7
+    assert task.kind == "dip"
+
+
+def test_floats_on_a_tap_want_no_air_release_for_there_is_pressure():
+    garden = laid("garden-tap", "float-pot", kept_by=KeptBy.EACH, columns=12)
+    codes = {breach.message.code for breach in rules.find_all(garden, rules.states_of(garden))}
+    assert "lay-floats-without-air-release" not in codes

@@ -23,6 +23,9 @@ from euhydra.planner.water import laws, zones
 FILTER_STORE, FILTER_MAINS = 1.0, 5.0
 """Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
 
+DIP_EVERY = timedelta(days=7)
+"""Dips of a tank that floats empty and a hand fills. Common practice: once a week."""
+
 FLOAT_EVERY = timedelta(days=30)
 """Screen and float of planters that water themselves. Common practice: once a month."""
 
@@ -126,6 +129,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_screens(chain.garden, log, today),
         *_drums(chain.garden, log, today),
         *_chains(chain.garden, log, first),
+        *_hand_filled(chain, log, today),
         *_batteries(chain.garden, log, today),
         *_fingers(chain, log),
         *_seasons(chain.garden, log, last, first),
@@ -211,6 +215,27 @@ def _screen_of_float(zone: ZoneChain, piece: Fitting, last: date | None, begun: 
         "flush",
         last,
     )
+
+
+def _hand_filled(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+    """Tanks that floats empty unseen, and only a hand fills."""
+    for zone in chain.zones:
+        if not zone.zone.keeps_level or not zone.zone.is_filled_by_hand:
+            continue
+        store = zone.zone.source
+        last = _last(log, ("dip",), store.id)
+        yield Task(
+            f"refill-{store.id}",
+            f"Dip “{store.name}”",
+            say(
+                "keeping-refill-at-a-third",
+                "Every week in season: when a third is left, fill it up; its floats empty it unseen (common practice).",
+            ),
+            (last or _begun(log, today)) + DIP_EVERY,
+            store.id,
+            "dip",
+            last,
+        )
 
 
 def _chains(garden: Garden, log: Sequence[LogEntry], first: date | None) -> Iterator[Task]:

@@ -147,7 +147,7 @@ def _height_over_floats(zone: Zone) -> Iterator[RuleBreach]:
 
 def _many_floats(zone: Zone) -> Iterator[RuleBreach]:
     """Six valves are fed by thin tube; dozens by wide pipe out of which the air can go."""
-    if not _each_has_a_float(zone):
+    if not _each_has_a_float(zone) or zone.group is None or zone.pumps:
         return
     count = len(zone.outlets)
     has_air_release = any(
@@ -167,12 +167,8 @@ def _many_floats(zone: Zone) -> Iterator[RuleBreach]:
                 bore=Amount(WIDE_ENOUGH, "bore"),
             ),
         )
-    group = zone.group
-    least = TANK_A_POT * count
-    is_refilled = group is not None and any(
-        spout.leads_to in {store.id for store in group.stores} for spout in zone.garden.downspouts
-    )
-    if group is not None and not is_refilled and group.capacity_m3 < least:
+    least, holds = TANK_A_POT * count, zone.group.capacity_m3
+    if zone.is_filled_by_hand and holds < least:
         yield RuleBreach(
             zone.source,
             Mark.BUT,
@@ -181,7 +177,7 @@ def _many_floats(zone: Zone) -> Iterator[RuleBreach]:
                 "No roof fills “{store}”, and it holds {holds} for {count} pots: {least} let you refill it in peace, "
                 "when a third is left.",
                 store=zone.source.name,
-                holds=Amount(group.capacity_m3, "volume"),
+                holds=Amount(holds, "volume"),
                 count=count,
                 least=Amount(least, "volume"),
             ),

@@ -161,6 +161,17 @@ class Zone:
         return self.drum is not None or self.keeps_level
 
     @property
+    def is_filled_by_hand(self) -> bool:
+        """Whether its store is filled by nothing but a hand: no roof, no other store, no float."""
+        if self.group is None:
+            return False
+        stores = {store.id for store in self.group.stores}
+        spouts = (spout.leads_to for spout in self.garden.downspouts)
+        above = (store.overflow_to for store in self.garden.stores)
+        topped = any(store.topped_by for store in self.group.stores)
+        return not topped and stores.isdisjoint([*spouts, *above])
+
+    @property
     def noun(self) -> str:
         """What its source is called in a sentence."""
         if isinstance(self.source, Tap):
