@@ -7,6 +7,8 @@ from click.testing import CliRunner
 from pytest import approx
 
 from euhydra.cli.commands import main
+from euhydra.garden import demo, document, normals
+from gardens import one_barrel, three_troughs
 
 USUAL = {
     "store-head-m": 0.8,
@@ -94,3 +96,22 @@ def test_people_read_planter_by_planter():
     assert sum("starved" in line for line in lines) == len(
         told(blocked=0.75, tube_bore_mm=6)["starved"]
     )
+
+
+def test_a_season_counts_what_planters_drank(tmp_path):
+    days = tmp_path / "days.csv"
+    record = normals.make_days(demo.normals(), 1)
+    rows = zip(record.days, record.precip, record.temp_min, record.temp_max, strict=True)
+    lines = [f"{day},{rain:.2f},{low:.1f},{high:.1f}" for day, rain, low, high in rows]
+    days.write_text("\n".join(["date,precip_mm,tmin_c,tmax_c", *lines]))
+    garden = tmp_path / "garden.json"
+    drank = []
+    for each in (three_troughs(), one_barrel()):
+        garden.write_text(document.dumps(each))
+        ran = CliRunner().invoke(main, ["season", str(garden), "--weather", str(days), "--json"])
+        assert ran.exit_code == 0, ran.output
+        found = json.loads(ran.output)
+        drank.append((found["planters_drank_l"], found["bed_transpired_l"]))
+    assert drank[0][0] == approx(drank[0][1])
+    assert drank[0][0] > 0
+    assert drank[1][0] == 0

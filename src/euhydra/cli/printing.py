@@ -165,6 +165,11 @@ def season_totals(answer: StoreAnswer) -> dict[str, Any]:
         "longest_unmet_run_days": store.longest_run(run.is_short),
         "bed_rain_l": litres("rain"),
         "bed_transpired_l": litres("transpired"),
+        "planters_drank_l": sum(
+            float(bed.transpired.sum()) * area
+            for bed, area, way in zip(season.beds, areas, season.ways, strict=True)
+            if way.keeps_level
+        ),
         "bed_drained_l": litres("drained"),
         "bed_stressed_days": sum(int(bed.is_stressed.sum()) for bed in season.beds),
         "bed_mass_balance_residual_l": sum(

@@ -30,9 +30,6 @@ Floats = NDArray[np.float64]
 PEAK_SHARE = 0.12
 """Share of a clear summer day's water that its peak hour takes. [-] Sine of the sun's height, from memory."""
 
-HOT = 0.95
-"""Share of the growing days that drink less than a hot day. [-] Our choice."""
-
 BOX_M2 = 0.06
 """Open water in a float's own box. [m²] A guess: some 25 cm by 25 cm."""
 
@@ -102,8 +99,8 @@ class PlanterChain:
 
     @property
     def hot_day(self) -> float:
-        """[m³ d⁻¹]"""
-        return float(np.quantile(self.daily, HOT)) if self.daily.size else 0.0
+        """What one planter drinks on a hot day. [m³ d⁻¹]"""
+        return self.need.hot_day_litres / LITRES_PER_CUBIC_METRE / self.pots.count
 
     @property
     def count(self) -> int:
