@@ -332,7 +332,7 @@ def _fixings(garden: Garden) -> Iterator[Use]:
             yield Use(uses.plain("wall-clip"), floor(pipe.lies_m / CLIP_EACH), pipe.id)
 
 
-WICK_GOODS = {"net-pot": "net-pot", "fabric": "wick-cloth"}
+WICK_GOODS = {"net-pot": "net-pot", "insert": "wick-insert", "fabric": "wick-cloth"}
 """What each wick is made of; a floor full of holes takes nothing."""
 
 BAG_OF_MIX = 0.04

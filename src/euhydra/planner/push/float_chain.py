@@ -138,11 +138,19 @@ def _level_figures(
     found: FloatChain, draw: dict[str, Amount], tubes: dict[str, Amount]
 ) -> Iterator[Figure]:
     clean, late = found.peak, found.blocked
+    if found.mean.levels:
+        yield Figure(
+            "In the last one, a mean hour",
+            Amount(max(found.mean.levels[-1], 0.0), "height"),
+            Working(
+                "level in the box − what every tube on the way takes",
+                tubes | {"one draws in a mean hour": Amount(found.mean.draw, "flow")},
+                LAW,
+            ),
+        )
     if clean.levels:
         yield Figure(
-            "Level in the peak hour"
-            if found.chain.is_trough
-            else "Level in the last one, clean tubes",
+            "In the peak hour" if found.chain.is_trough else "In the last one, peak hour",
             Amount(max(clean.levels[-1], 0.0), "height"),
             Working(
                 "level in the box − what every tube on the way takes",
@@ -153,7 +161,7 @@ def _level_figures(
         )
     lowest = found.day.box if found.chain.is_trough else found.day.levels[:, -1]
     yield Figure(
-        "Lowest in a hot week, hour by hour",
+        "Lowest in a hot week",
         Amount(float(lowest.min()), "height"),
         Working(
             "what stands there + what comes − what is drunk, every hour",
@@ -171,7 +179,7 @@ def _level_figures(
     )
     if late.levels and not found.chain.is_trough:
         yield Figure(
-            "In the last one, tubes three quarters blocked",
+            "The same, tubes three quarters blocked",
             Amount(max(late.levels[-1], 0.0), "height"),
             Working("bore × √(1 − blocked)", tubes | {"blocked": Amount(BLOCKED, "share")}, LAW),
         )

@@ -1,7 +1,7 @@
 """How planters that water themselves are built: trough or float box, tubes, wicks, first filling."""
 
 from euhydra.garden.pots import KeptBy, Pots
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.planner.steps.step import Step
 
 WATER_KG = 1000.0
@@ -132,8 +132,9 @@ def _wick(pots: Pots) -> Sentence:
             )
     return say(
         "steps-wick-net-pot",
-        "Cut a hole of {across} in the floor of each planter and hang the net pot in it, its foot {foot} over the bottom of "
+        "Cut a hole of {across} in the floor of each planter and hang the {wick} in it, its foot {foot} over the bottom of "
         "the water. Press it full of potting mix, then fill the planter; never with garden soil, which seals.",
+        wick=words("insert" if pots.wick == "insert" else "net pot"),
         across=across,
         foot=foot,
     )
