@@ -183,3 +183,21 @@ def test_a_top_up_is_a_share_of_what_the_store_holds():
     # With the tap behind it the store is never found under the mark two mornings running.
     low = found.run.level[0] < 0.2 * capacity - 1e-6
     assert not np.any(low[1:] & low[:-1] & (found.run.supplied(0)[1:] == 0))
+
+
+def test_a_deep_watering_counts_against_what_its_tap_may_give():
+    """A well of 30 L a day: on the days of 20 L by hand its line has 10, on the others all."""
+    garden = demo.garden()
+    tap = garden.taps[0].model_copy(update={"most_a_day_m3": 0.03})
+    garden = edits.put(garden, "taps", tap)
+    bed = garden.beds[0].model_copy(
+        update={"hand_from": tap.id, "deep_m3": 0.02, "deep_every_d": 7}
+    )
+    season = run_chain(edits.put(garden, "beds", bed), RECORD).season
+    everyone, deep = (
+        season.works.supplies[i].available
+        for i, (part, to) in enumerate(works.supplies_of(season.garden))
+        if part.id == tap.id and to in (works.ANYONE, bed.id)
+    )
+    assert set(np.unique(everyone).round(6)) == {10.0, 30.0}
+    assert everyone + deep == approx(np.full(len(deep), 30.0) * (deep > 0) + 30.0 * (deep == 0))

@@ -76,9 +76,8 @@ def darcy_weisbach(
     laminar = reynolds < LAMINAR_BELOW
     poiseuille = 32 * viscosity * length / (GRAVITY * diameter**2 * area)
     friction, friction_slope = poiseuille * size, poiseuille
-    if (
-        not laminar.all()
-    ):  # of drippers and planters' tubes all are: then nothing else is worked out
+    # All that planters' tubes carry is laminar: then nothing else is worked out.
+    if not laminar.all():
         factor, factor_slope = friction_factor(reynolds, roughness / diameter)
         factor_slope = factor_slope * diameter / (area * viscosity)  # by Re → by flow
         unit_friction = length / diameter * half_velocity_head

@@ -78,11 +78,15 @@ class Assembly:
 
     def available(self, supply: Part, part_id: str, needs: Mapping[str, Need]) -> Floats:
         if isinstance(supply, Tap) and part_id != ANYONE:
-            return (
-                deep_litres(needs[part_id]) if part_id in needs else np.zeros(len(self.record.days))
-            )
+            if part_id not in needs:
+                return np.zeros(len(self.record.days))
+            return np.asarray(np.minimum(deep_litres(needs[part_id]), daily_litres(supply)))
         if isinstance(supply, Tap):
-            return np.full(len(self.record.days), daily_litres(supply))
+            left = np.full(len(self.record.days), daily_litres(supply))
+            for part, to in supplies_of(self.garden):
+                if part.id == supply.id and to in needs:
+                    left = left - deep_litres(needs[to])
+            return np.asarray(np.maximum(left, 0.0))
         assert isinstance(supply, Greywater)
         return greywater_litres(self.garden, supply, part_id, self.record)
 

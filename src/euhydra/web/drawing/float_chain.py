@@ -1,12 +1,15 @@
 """A chain of planters from the side: walls, levels in the peak hour, and the foot of the wicks."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from euhydra.planner.push.float_chain import FloatChain
 
 WIDTH, HEIGHT = 720.0, 150.0
 LEFT, RIGHT, TOP, BOTTOM = 12.0, 12.0, 10.0, 24.0
+
+ROOM = 1.5
+"""Height that is drawn, over that at which the float shuts. [-]"""
 
 GAP = 0.2
 """Share of a planter's place that is left between it and the next."""
@@ -36,10 +39,7 @@ def draw(chain: FloatChain) -> ChainSide:
     count = chain.pots.count + 1
     step = (WIDTH - LEFT - RIGHT) / count
     bottom = HEIGHT - BOTTOM
-    tall = chain.pots.set_level_m * 1.5
-
-    def y(level: float) -> float:
-        return round(bottom - (bottom - TOP) * min(max(level, 0.0), tall) / tall, 1)
+    y = _heights(chain)
 
     def x(place: int) -> float:
         return round(LEFT + step * place, 1)
@@ -62,15 +62,22 @@ def draw(chain: FloatChain) -> ChainSide:
     )
 
 
-def _trough(chain: FloatChain) -> ChainSide:
-    """One long water with the planters in it."""
-    count, bottom = max(chain.pots.columns, 1), HEIGHT - BOTTOM
-    tall = chain.pots.set_level_m * 1.5
-    step = (WIDTH - LEFT - RIGHT) / count
-    inner = step * (1 - GAP)
+def _heights(chain: FloatChain) -> Callable[[float], float]:
+    """Where a level over the floor stands on paper; half as high again as the float's fills it."""
+    tall, bottom = chain.pots.set_level_m * ROOM, HEIGHT - BOTTOM
 
     def y(level: float) -> float:
         return round(bottom - (bottom - TOP) * min(max(level, 0.0), tall) / tall, 1)
+
+    return y
+
+
+def _trough(chain: FloatChain) -> ChainSide:
+    """One long water with the planters in it."""
+    count, bottom = max(chain.pots.columns, 1), HEIGHT - BOTTOM
+    y = _heights(chain)
+    step = (WIDTH - LEFT - RIGHT) / count
+    inner = step * (1 - GAP)
 
     lefts = [round(LEFT + step * i + (step - inner) / 2, 1) for i in range(count)]
     foot, right = y(chain.pots.foot_m), WIDTH - RIGHT
