@@ -17,6 +17,9 @@ TINY = 1e-12
 STILL_SHARE = 1e-6
 """Share of the full flow that counts as standing still, so that emptying ends. [-]"""
 
+DRY_SHARE = 0.05
+"""Share of the full flow at which nobody would say that water still comes. [-] Our choice."""
+
 
 @dataclass(frozen=True)
 class DrainCurve:
@@ -70,6 +73,13 @@ class DrainCurve:
     def dead(self) -> float:
         """Volume that the line cannot draw. [L]"""
         return self.volume[0]
+
+    @property
+    def runs_dry_at(self) -> float:
+        """Volume at which next to nothing flows any more: over the dead water where the line
+        ends higher than its outlet. [L]"""
+        least = DRY_SHARE * self.flow[-1]
+        return float(np.interp(least, self.flow, self.volume)) if self.flow[0] < least else self.dead
 
     def shared(self, share: float) -> "DrainCurve":
         """The curve of one branch that takes a share of the flow.

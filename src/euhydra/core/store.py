@@ -99,7 +99,7 @@ class StoreRun:
 
     inflow, demand, supplied, spill, level : Of each day; the level is the evening's. Supply
         can pass demand where a timer draws it. [L]
-    start, dead : Level before the first day; dead water. [L]
+    start, dead : Level before the first day; water that does not come out at what draws. [L]
     """
 
     inflow: Floats
@@ -132,7 +132,7 @@ class StoreRun:
 
     @property
     def is_empty(self) -> NDArray[np.bool_]:
-        """Days that end with no water above the outlet."""
+        """Days that end with no water that would come out."""
         return self.level <= self.dead + LEVEL_DUST
 
     @property

@@ -172,10 +172,12 @@ class WaterworksRun:
         for bed in first:
             wanted = wanted + works.waterings[bed].asked
         given = np.zeros_like(self.level[tank])
+        dry_at = []
         for bed in first:
             for source, litres in zip(works.waterings[bed].sources, self.given[bed], strict=True):
                 if isinstance(source, Line) and source.tank == tank:
                     given = given + litres
+                    dry_at.append(source.curve.runs_dry_at)
         return StoreRun(
             self.arrived[tank],
             wanted,
@@ -183,7 +185,7 @@ class WaterworksRun:
             self.spill[tank],
             self.level[tank],
             inputs.start,
-            inputs.dead,
+            max(inputs.dead, min(dry_at, default=inputs.dead)),
         )
 
     @property

@@ -185,7 +185,7 @@ def _water_rows(season: Season, total: Callable[[Floats], Floats]) -> list[OddsR
             True,
             total((season.run.tank_run(tank).is_empty & season.is_growing).astype(float))
             * SECONDS_PER_DAY,
-            "evenings in season with nothing above the tap",
+            "evenings in season with nothing that comes out",
         )
         for tank, group in enumerate(season.groups)
     ]

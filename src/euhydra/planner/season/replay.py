@@ -225,5 +225,5 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
 
 
 def longest_dry_run(run: StoreRun, is_growing: Flags) -> int:
-    """Longest unbroken run of days in season that end with nothing above the tap. [d]"""
+    """Longest unbroken run of days in season that end with nothing that would come out. [d]"""
     return store.longest_run(run.is_empty & is_growing)

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from euhydra.core.store import StoreRule, StoreRun
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.season import helping_hand, replay
@@ -16,6 +16,9 @@ from euhydra.planner.store.sizing import HardestMonth
 
 HARDLY = 0.50
 """Share under which the store does not carry its beds. [-] Our choice."""
+
+MUCH_TOO_LOW = 0.1
+"""Share of a store that stands too low, from which on it is told. [-] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -106,7 +109,6 @@ def _group(tank: int, season: Season) -> GroupAnswer:
         if season.run.first_tank(watering) == tank
     ]
     hardest = sizing.hardest_month(ways)
-    dead = season.works.tanks[tank].dead
     sums = GroupSums(group, tank, season, season.run.tank_run(tank))
     summary = _summary(sums, len(ways))
     own = {way.need.part.id for way in ways}
@@ -114,7 +116,7 @@ def _group(tank: int, season: Season) -> GroupAnswer:
     return GroupAnswer(
         sums,
         sums.figures(),
-        sizing.lasting_figures(group, dead, hardest) if hardest else (),
+        sizing.lasting_figures(group, sums.run.dead, hardest) if hardest else (),
         hardest,
         replace(summary, reasons=(*summary.reasons, *helped, *helping_hand.unwatered(season))),
     )
@@ -150,14 +152,34 @@ def _summary(sums: GroupSums, beds: int) -> Verdict:
             asker=asker,
             **amounts,
         ),
-        tuple(
-            say(
-                "store-spills-over-stay",
-                "“{other}” only spills over into it: {litres} stay behind there.",
-                other=other.name,
-                litres=Amount(other.capacity_m3, "volume"),
-            )
-            for other in cures.stranded(sums)
+        (*_too_low(sums), *_left_behind(sums)),
+    )
+
+
+def _left_behind(sums: GroupSums) -> tuple[Sentence, ...]:
+    """Water of the stores that only spill into this one."""
+    return tuple(
+        say(
+            "store-spills-over-stay",
+            "“{other}” only spills over into it: {litres} stay behind there.",
+            other=other.name,
+            litres=Amount(other.capacity_m3, "volume"),
+        )
+        for other in cures.stranded(sums)
+    )
+
+
+def _too_low(sums: GroupSums) -> tuple[Sentence, ...]:
+    """Water over its tap and under its beds, where that is a good part of it."""
+    low = sums.run.dead - sums.season.works.tanks[sums.tank].dead
+    if low < MUCH_TOO_LOW * sums.season.works.tanks[sums.tank].capacity:
+        return ()
+    return (
+        say(
+            "store-stands-too-low",
+            "{litres} in it stand too low to run to its beds: Push says how much higher to raise it, "
+            "or which pump would do.",
+            litres=Amount.litres(low),
         ),
     )
 

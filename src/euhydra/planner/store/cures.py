@@ -90,7 +90,7 @@ class StoreCures:
                 ),
                 say(
                     "store-give-roof-season",
-                    "They would give {met}: the roof or the season is the limit.",
+                    "They would give {met}: the roof, the height or the season is the limit.",
                     met=Amount(float(met[-1]), "share"),
                 ),
             )

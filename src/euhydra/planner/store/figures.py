@@ -86,7 +86,7 @@ class GroupSums:
                     daily,
                     self.volume,
                     RULE_SOURCE,
-                    ("Days in season that end with nothing above the tap, in a row.", rule),
+                    ("Days in season that end with nothing that would come out, in a row.", rule),
                 ),
             ),
             Figure(

@@ -48,7 +48,7 @@ class SizeCurve:
     volume : Rising; all as deep as the present store, only wider. [L]
     met : Share of need met over the whole record. [-]
     low, high : 10th and 90th percentile of the years' shares. [-]
-    dry_days : Mean days of a season that end with nothing above the tap. [d]
+    dry_days : Mean days of a season that end with nothing that would come out. [d]
     spill : Mean of a year. [L]
     present : Volume of the store as it is. [L]
     price : Mean price of a litre of storage; None where it is not said. [L⁻¹]
@@ -72,7 +72,8 @@ class SizeCurve:
 def size_curve(group: Group, tank: int, season: Season, hardest: HardestMonth | None) -> SizeCurve:
     """The group's season through sixty sizes, from a small barrel to beyond six dry weeks."""
     present = group.capacity_m3 * LITRES_PER_CUBIC_METRE
-    weeks = six_weeks_volume(group, season.works.tanks[tank].dead, hardest) if hardest else 0.0
+    dead = season.run.tank_run(tank).dead
+    weeks = six_weeks_volume(group, dead, hardest) if hardest else 0.0
     largest = max(4 * present, 1.5 * weeks, 40 * SMALLEST)
     volumes = np.linspace(SMALLEST, largest, SIZES)
     volumes[np.argmin(np.abs(volumes - present))] = present
@@ -101,7 +102,7 @@ def reliabilities(run: StoreRun) -> Floats:
 
 
 def is_empty(run: StoreRun, widths: Floats) -> NDArray[np.bool_]:
-    """Days that end with nothing above the tap, by width."""
+    """Days that end with nothing that would come out, by width."""
     return np.asarray(run.level <= run.dead * widths + LEVEL_DUST)
 
 
@@ -163,9 +164,9 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
             f"From full, no rain, {month}'s need: lasts",
             Amount.days(round(days)),
             Working(
-                "water above the tap ÷ gross need of a day",
+                "water that comes out ÷ gross need of a day",
                 {
-                    "water above the tap": Amount.litres(capacity - dead),
+                    "water that comes out": Amount.litres(capacity - dead),
                     f"gross need of a day in {month}": need,
                 },
                 "Arithmetic",
@@ -176,10 +177,10 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
             f"For {DRY_WEEKS} dry weeks it takes",
             Amount.litres(six_weeks_volume(group, dead, hardest)),
             Working(
-                "42 days × gross need of a day ÷ share of the store above the tap",
+                "42 days × gross need of a day ÷ share of the store that comes out",
                 {
                     f"gross need of a day in {month}": need,
-                    "share above the tap": Amount(1 - dead / capacity, "share"),
+                    "share that comes out": Amount(1 - dead / capacity, "share"),
                 },
                 "Six dry weeks: common practice",
                 ("A store as deep as this one, only wider; full when the rain stops.",),

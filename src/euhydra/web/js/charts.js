@@ -48,7 +48,7 @@ const MONTH_NAMES = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Se
 const STRIP = { rainTop: 12, rainBottom: 46, top: 60, bottom: 226, needTop: 238, needBottom: 270, height: 296 };
 
 const SIDES = {
-  store: { floor: "tap: nothing comes out below", low: "needed and given" },
+  store: { floor: "nothing comes out below", low: "needed and given" },
   roots: { floor: "refill point: too dry below", low: "drunk and given" },
 };
 
