@@ -12,6 +12,8 @@ from pydantic import ValidationError
 from pytest import approx
 
 from euhydra.garden import catalogue, demo, document, edits, normals
+from euhydra.garden.catalogue import WorksBy
+from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Pump
 from euhydra.garden.roofs import Downspout
 from euhydra.garden.sources import Uncaught, WetGround
@@ -175,16 +177,42 @@ def several() -> str:
     return next(kind.id for kind in catalogue.timers().values() if kind.outlets > 1)
 
 
-def test_a_pump_before_a_controller_is_started_by_its_relay():
+def pumped(pump_kind: str, **timer) -> Garden:
+    """One barrel with a pump before its timer."""
     garden = one_barrel()
-    timer = garden.timers[0]
-    pump = Pump(id="pump", name="Pump", kind="barrel", begins_at=timer.begins_at)
-    moved = timer.model_copy(update={"begins_at": "pump"})
-    garden = edits.put_all(garden, [("pumps", pump), ("timers", moved)])
-    assert "pump-relay" not in goods(garden)
-    stations = with_part(garden, "timers", kind=several())
-    assert goods(stations)["pump-relay"] == 1
-    assert taken(stations)["pump-relay"] == 1
+    head = garden.timers[0]
+    pump = Pump(id="pump", name="Pump", kind=pump_kind, begins_at=head.begins_at)
+    moved = head.model_copy(update={"begins_at": "pump"} | timer)
+    return edits.put_all(garden, [("pumps", pump), ("timers", moved)])
+
+
+STARTERS = {"pump-relay", "pump-time-switch"}
+
+
+@pytest.mark.parametrize(
+    ("pump", "works_by", "starter", "code"),
+    [
+        ("barrel", {}, "pump-time-switch", "pump-starts-by-time-switch"),
+        ("battery-mid", {}, "pump-time-switch", "pump-starts-by-time-switch"),
+        ("barrel", {"kind": "wind-up"}, None, "pump-starts-by-hand"),
+        ("house", {}, None, "pump-starts-itself"),
+        ("barrel", {"kind": "several"}, "pump-relay", "pump-starts-by-relay"),
+    ],
+)
+def test_a_timer_only_opens_a_valve_so_something_starts_the_pump(pump, works_by, starter, code):
+    kinds = {"several": several(), "wind-up": wound_up()}
+    garden = pumped(pump, **{key: kinds[kind] for key, kind in works_by.items()})
+    listed = {good: count for good, count in goods(garden).items() if good in STARTERS}
+    assert listed == ({starter: 1} if starter else {})
+    assert {k: v for k, v in taken(garden).items() if k in STARTERS} == listed
+    said = [s.code for step in steps_of(garden) for s in step.sentences]
+    assert code in said
+    assert ("steps-join-battery-last" in said) == (pump == "battery-mid")
+
+
+def wound_up() -> str:
+    """A kind of timer that somebody winds up for each run."""
+    return next(k.id for k in catalogue.timers().values() if k.works_by is WorksBy.WINDUP)
 
 
 # By turns and by hand.

@@ -77,9 +77,12 @@ class DrainCurve:
     @property
     def runs_dry_at(self) -> float:
         """Volume at which next to nothing flows any more: over the dead water where the line
-        ends higher than its outlet. [L]"""
+        ends higher than its outlet. [L]
+        """
         least = DRY_SHARE * self.flow[-1]
-        return float(np.interp(least, self.flow, self.volume)) if self.flow[0] < least else self.dead
+        return (
+            float(np.interp(least, self.flow, self.volume)) if self.flow[0] < least else self.dead
+        )
 
     def shared(self, share: float) -> "DrainCurve":
         """The curve of one branch that takes a share of the flow.

@@ -137,6 +137,10 @@ class FittingKind(ReferenceRow):
     price: float
 
 
+LOW_VOLTS = 50.0
+"""Voltage under which a pump runs on a battery. [V]"""
+
+
 @dataclass(frozen=True)
 class PumpKind(ReferenceRow):
     """A pump by its curve.
@@ -154,6 +158,11 @@ class PumpKind(ReferenceRow):
     noise: str
     price: float
     is_switched: bool
+
+    @property
+    def runs_on_battery(self) -> bool:
+        """Whether its voltage is low enough for a battery."""
+        return self.volts < LOW_VOLTS
 
 
 @dataclass(frozen=True)

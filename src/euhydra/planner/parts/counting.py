@@ -25,8 +25,9 @@ from euhydra.planner.parts.uses import Good, Use
 from euhydra.planner.store import linking
 from euhydra.planner.store.linking import StoreLink
 from euhydra.planner.store.standing import sides_of
-from euhydra.planner.water import laws, zones
+from euhydra.planner.water import laws, pump_starts, zones
 from euhydra.planner.water.cut_lengths import cut_lengths
+from euhydra.planner.water.pump_starts import PumpStart
 
 STAKE_EACH = 1.0
 """A line in a bed is staked down so often. [m] Common practice."""
@@ -38,12 +39,12 @@ GRAVEL_A_METRE = 5
 """Bags of 25 kg to a metre of trench. Common practice: 30 cm wide, a hand deep under and over the pipe,
 so some 0.075 m³ of 1,600 kg/m³."""
 
-LOW_VOLTS = 50.0
-"""Voltage under which a pump runs on a battery. [V]"""
-
 BATTERY_SET = ("battery", "fuse", "low-lead", "float-switch")
 MAINS_SET = ("rcd-lead", "float-switch")
 """What a pump needs beside itself. Common practice."""
+
+STARTERS = {PumpStart.TIME_SWITCH: "pump-time-switch", PumpStart.CONTROLLER: "pump-relay"}
+"""What starts a pump with its zone."""
 
 FIRST_FLUSH_BORE = 0.1
 """Inside width of a first-flush tube. [m] Common practice."""
@@ -243,15 +244,16 @@ def _heads(garden: Garden) -> Iterator[Use]:
         yield Use(
             Good(f"piece-{piece.id}", piece.name, "heads", Unit.EACH, 1, piece.price), 1, fitting.id
         )
-    started = {pump.id for pump in zones.started_by_controller(garden)}
+    starts = pump_starts.starts_of(garden)
     for pump in garden.pumps:
         motor = catalogue.find(plumbing.pump_kinds(), pump.kind)
         yield Use(
             Good(f"pump-{motor.id}", motor.name, "heads", Unit.EACH, 1, motor.price), 1, pump.id
         )
-        if pump.id in started:
-            yield Use(uses.plain("pump-relay"), 1, pump.id)
-        for good in BATTERY_SET if motor.volts < LOW_VOLTS else MAINS_SET:
+        starter = STARTERS.get(starts[pump.id]) if pump.id in starts else None
+        if starter is not None:
+            yield Use(uses.plain(starter), 1, pump.id)
+        for good in BATTERY_SET if motor.runs_on_battery else MAINS_SET:
             yield Use(uses.plain(good), 1, pump.id)
 
 

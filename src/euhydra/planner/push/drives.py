@@ -10,7 +10,7 @@ from euhydra.garden.plumbing import FittingKind, PumpKind
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.push import shortfalls
 from euhydra.planner.push.shortfalls import Duty
-from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water import laws, pump_starts, solving, zones
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Joined
 from euhydra.planner.water.zones import Zone
@@ -185,7 +185,7 @@ def _pump_notes(
                 starts=Amount(starts, "plain"),
             )
         )
-    if kind.volts < 50:
+    if kind.runs_on_battery:
         amp_hours = pump.battery_ah or USUAL_BATTERY_AH
         power = power_of(pump, kind)
         lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, power)
@@ -198,7 +198,7 @@ def _pump_notes(
                 template + ".",
                 amp_hours=f"{amp_hours:g}",
                 hours=Amount.hours(lasts),
-                days=f"{lasts / hours:.1f}" if hours else "",
+                days=f"{lasts / hours:.2g}" if hours else "",
             )
         )
     fault = suction_fault(zone, pump)
@@ -209,6 +209,7 @@ def _pump_notes(
             "Fit a float switch or dry-run guard: it must stop before it sucks air.",
         )
     )
+    notes.append(pump_starts.how(pump_starts.start_in(zone, kind)))
     return notes
 
 

@@ -14,7 +14,7 @@ from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.parts import meetings_linked
 from euhydra.planner.push import drives
-from euhydra.planner.water import laws, solving, throttling
+from euhydra.planner.water import laws, pump_starts, solving, throttling
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
@@ -202,6 +202,7 @@ def _acts(zone: Zone) -> Iterator[Act]:
     ends = [p for p in zone.pipes if p.id in loose and p.end is EndKind.OPENS and not p.dripper]
     lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
     tubes = sum(p.dripper is not None for p in zone.pipes)
+    starts = pump_starts.starts_of(zone.garden)
     for pump in zone.pumps:
         kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
         yield Act(
@@ -209,8 +210,9 @@ def _acts(zone: Zone) -> Iterator[Act]:
             f"“{pump.name}”, before anything else",
             say(
                 "steps-pump-first",
-                "Priming: {priming}. Lift its float by hand: it starts; let it down: it stops.",
+                "Priming: {priming}. Lift its float by hand: it starts; let it down: it stops. {start}",
                 priming=drives.priming(zone, pump, kind),
+                start=pump_starts.how(starts[pump.id]),
             ),
         )
     yield Act(

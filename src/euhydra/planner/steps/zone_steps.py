@@ -16,7 +16,8 @@ from euhydra.planner.parts import counting
 from euhydra.planner.push import drives
 from euhydra.planner.steps import planter_steps
 from euhydra.planner.steps.step import Step
-from euhydra.planner.water import laws, zones
+from euhydra.planner.water import laws, pump_starts
+from euhydra.planner.water.pump_starts import PumpStart
 from euhydra.planner.water.zones import Zone
 
 HAND_TIGHT = "hand-tight and a quarter to half a turn more, with its washer, no tape, no tools"
@@ -115,6 +116,8 @@ def _piece_name(zone: Zone, piece: Fitting | Timer) -> Value:
 
 def _pump_step(zone: Zone, pump: Pump) -> Step:
     kind = catalogue.find(plumbing.pump_kinds(), pump.kind)
+    start = pump_starts.starts_of(zone.garden)[pump.id]
+    is_low = kind.runs_on_battery
     sentences = [
         say(
             "steps-set-drawn-priming",
@@ -123,20 +126,25 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
             priming=drives.priming(zone, pump, kind),
         ),
         say(
+            "steps-join-battery-last",
+            "Join its battery last, plus over the fuse; never run the pump dry.",
+        )
+        if is_low
+        else say(
             "steps-plug-last-residual",
             "Plug it in last, on a residual-current device, with a drip loop in the lead; never run"
             " it dry.",
         ),
+        pump_starts.how(start),
     ]
-    if pump.id in {each.id for each in zones.started_by_controller(zone.garden)}:
+    if start is PumpStart.CONTROLLER:
         sentences.append(
             say(
                 "steps-pump-relay",
-                "The controller starts it by a relay on its pump terminal: have the mains side of that relay wired by a "
-                "licensed electrician.",
+                "Have the mains side of that relay wired by a licensed electrician.",
             )
         )
-    caution = "batteries" if kind.volts <= 24 else "electricity"
+    caution = "batteries" if is_low else "electricity"
     return Step(
         f"pump-{pump.id}",
         f"Pump of “{zone.name}”",

@@ -369,17 +369,6 @@ def is_controlled(zone: Zone) -> bool:
     return isinstance(zone.head, Timer) and timer is not None and timer.outlets > 1
 
 
-def started_by_controller(garden: Garden) -> list[Pump]:
-    """Pumps that stand before a controller's stations, and are started by it."""
-    found: dict[str, Pump] = {}
-    for zone in zones_of(garden):
-        if is_controlled(zone):
-            assert zone.head is not None
-            before = zone.way.parts[: zone.way.parts.index(zone.head)]
-            found |= {part.id: part for part in before if isinstance(part, Pump)}
-    return list(found.values())
-
-
 def again(zone: Zone, garden: Garden) -> Zone:
     """The same zone in a changed garden.
 
