@@ -3,15 +3,17 @@
 from math import hypot
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pytest import approx
 
-from euhydra.garden import edits, shapes
+from euhydra.garden import catalogue, edits, shapes
 from euhydra.garden.beds import Bed, PlantingDate
 from euhydra.garden.part import Point
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.lay import proposed_lines, rules, wetted
+from euhydra.planner.lay import proposed_lines, proposed_manifold, rules, wetted
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.lay.proposed_lines import Method, Wish
 from euhydra.planner.water import laws, solving, zones
@@ -149,6 +151,44 @@ def test_wider_rows_leave_dry_gaps():
         assert 0 <= answer.waste <= 1
         shares.append(answer.wetted)
     assert shares[0] < shares[1]
+
+
+LAID = [
+    Wish("plot", "shed-barrel", Method.ROWS, "line-low"),
+    Wish("plot", "shed-barrel", Method.ROWS, "hole-1"),
+    Wish("plot", "shed-barrel", Method.SOAKER, "soaker"),
+    Wish("plot", "shed-barrel", Method.STEMS, "low-2"),
+    Wish("plot", "tap", Method.ROWS, "line-2"),
+]
+
+
+@given(
+    st.sampled_from(LAID),
+    st.sampled_from(sorted(catalogue.soils())),
+    st.floats(0.6, 1.8),
+    st.floats(1.5, 6.0),
+)
+@settings(max_examples=30, deadline=None)
+def test_what_is_laid_as_the_soil_asks_wets_the_bed_well(wish, soil, width, length):
+    garden = with_bed(with_tap(one_barrel()), soil=soil, width_m=width, length_m=length)
+    laid = proposed_manifold.lay_together(garden, [wish])
+    own = [w.verdict.summary.code for w in answer_lay(laid).wettings if w.bed.id == "plot"]
+    assert own == ["lay-bed-wetted"]
+
+
+def test_rows_that_are_typed_stay_as_typed():
+    wish = Wish("plot", "shed-barrel", Method.ROWS, "line-low", spacing_m=0.6, rows=1)
+    laid = proposed_manifold.lay_together(with_bed(one_barrel(), soil="sand"), [wish])
+    rows = [pipe for pipe in laid.pipes if pipe.waters == "plot"]
+    assert [pipe.spacing_m for pipe in rows] == [0.6]
+
+
+def test_a_line_that_wets_too_little_even_at_its_closest_is_told():
+    wish = Wish("plot", "shed-barrel", Method.ROWS, "tape")
+    laid = proposed_manifold.lay_together(with_bed(one_barrel(), soil="potting-mix"), [wish])
+    codes = {w.verdict.summary.code for w in answer_lay(laid).wettings if w.bed.id == "plot"}
+    assert codes == {"lay-bed-wetted-in-part"}
+    assert sum(pipe.kind == "tape" for pipe in laid.pipes) == 6  # every 20 cm of 1.2 m
 
 
 def test_the_answer_counts_outlets_and_names_what_nothing_waters():

@@ -45,8 +45,11 @@ def test_a_change_is_one_revision_and_undone_in_one_step(client):
         "revision",
         "canUndo",
         "canRedo",
+        "box",
         "drawing",
         "verdict",
+        "next",
+        "wish",
         "below",
         "parts",
     }

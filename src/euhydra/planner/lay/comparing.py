@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from euhydra.garden import catalogue, plumbing
+from euhydra.garden.sentences import lowered
 from euhydra.planner.answers import PlanError
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.answer import Price, items_of
@@ -81,7 +82,7 @@ def _other_drives(push: PushAnswer, prices: Mapping[str, Price]) -> list[Alterna
     own = prices.get(f"pump-{pump.id}")
     return [
         _alternative(
-            f"With a pump: {pump.name[0].lower()}{pump.name[1:]}",
+            f"With a pump: {lowered(pump.name)}",
             pumped,
             push,
             prices,

@@ -29,6 +29,9 @@ from euhydra.planner.water import laws
 PASS_GAP = 0.4
 """Distance between passes of a soaker. [m] Common practice: two or three passes a metre of bed."""
 
+OUTLET_GAP = 0.3
+"""Distance between outlets on a line. [m] As most lines are sold."""
+
 STEM_GAP = 0.4
 """Distance between plants with a dripper each. [m] Common practice: tomatoes and peppers."""
 
@@ -112,6 +115,19 @@ def lay(garden: Garden, wish: Wish) -> Garden:
     layer = Layer(garden, wish, target_of(garden, wish))
     layer.lines(*layer.assembly(start, at))
     return edits.put_all(garden, layer.parts)
+
+
+def rows_for(wish: Wish, bed: Bed) -> int:
+    """Rows, passes or lines of plants in a bed: as many as wished, or as is usual there."""
+    if wish.rows is not None:
+        return wish.rows
+    gaps = {Method.SOAKER: PASS_GAP, Method.STEMS: STEM_GAP}
+    return max(1, round(rows.across(bed) / gaps.get(wish.method, rows.gap_in(bed.soil))))
+
+
+def spacing_for(wish: Wish) -> float:
+    """From outlet to outlet, or from plant to plant. [m]"""
+    return wish.spacing_m or (STEM_GAP if wish.method is Method.STEMS else OUTLET_GAP)
 
 
 def target_of(garden: Garden, wish: Wish) -> Drinker:
@@ -365,8 +381,7 @@ class Layer:
 
     def rows(self, feed: str, at: Point, bed: Bed) -> None:
         """Rows along the bed from a header across its near end."""
-        count = self.wish.rows or max(1, round(rows.across(bed) / rows.gap_in(bed.soil)))
-        lines = rows.within(bed, count, at)
+        lines = rows.within(bed, rows_for(self.wish, bed), at)
         starts = [line[0] for line in lines]
         feed = self.feed(feed, at, starts[0])
         if len(lines) > 1:
@@ -382,7 +397,8 @@ class Layer:
             self._row(lines[0], feed, bed, 1)
 
     def _row(self, line: Sequence[Point], feed: str, bed: Bed, number: int, **more: object) -> None:
-        spacing = self.wish.spacing_m or min(0.3, rows.length_of(line))
+        usual = min(OUTLET_GAP, rows.length_of(line))
+        spacing = usual if self.wish.spacing_m is None else self.wish.spacing_m
         if spacing > rows.length_of(line) + 1e-9:
             raise PlanError(
                 say(
@@ -406,8 +422,7 @@ class Layer:
 
     def soaker(self, feed: str, at: Point, bed: Bed) -> None:
         """One soaker in an S through the bed, so many passes as its width asks for."""
-        count = self.wish.rows or max(1, round(rows.across(bed) / PASS_GAP))
-        lines = rows.within(bed, count, at)
+        lines = rows.within(bed, rows_for(self.wish, bed), at)
         path: list[Point] = []
         for i, line in enumerate(lines):
             path += line if i % 2 == 0 else line[::-1]
@@ -416,9 +431,8 @@ class Layer:
 
     def to_stems(self, feed: str, at: Point, bed: Bed) -> None:
         """A plain line along each row of plants, and a tube with a dripper to each plant."""
-        gap = self.wish.spacing_m or STEM_GAP
-        count = self.wish.rows or max(1, round(rows.across(bed) / STEM_GAP))
-        lines = rows.within(bed, count, at)
+        gap = spacing_for(self.wish)
+        lines = rows.within(bed, rows_for(self.wish, bed), at)
         feed = self.feed(feed, at, lines[0][0])
         before, along = feed, None
         for number, line in enumerate(lines, 1):

@@ -15,7 +15,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import detours, drum_pumps, proposed_lines, rows
+from euhydra.planner.lay import detours, drum_pumps, proposed_lines, rows, well_wetted
 from euhydra.planner.lay.proposed_lines import LINES_BEGIN, Layer, Wish
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
@@ -41,7 +41,7 @@ def lay_together(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
-    laid = _lay(garden, wishes)
+    laid = well_wetted.lay_closer(garden, wishes, _lay, lambda laid: _gives_all(laid, wishes[0]))
     pump = drum_pumps.new_pump(laid, garden)
     return drum_pumps.fitted(laid, pump.id) if pump else laid
 

@@ -11,7 +11,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
-from euhydra.garden.sentences import Amount, say, words
+from euhydra.garden.sentences import Amount, lowered, say, words
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Mark, PlanError
@@ -319,7 +319,7 @@ def _pressures(zone: Zone, state: ZoneState) -> Iterator[RuleBreach]:
                     "lay-too-much-head",
                     "“{pipe}” gets {head}; {kind} bears {most}: put a regulator before it.",
                     pipe=pipe.name,
-                    kind=words(kind_of.name.split(":")[0].lower()),
+                    kind=words(lowered(kind_of.name.split(":")[0])),
                     head=Amount(head, "head"),
                     most=Amount(kind_of.most_head_m, "head"),
                 ),

@@ -2,9 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
+from shapely import LineString, unary_union
 from shapely import Point as Dot
-from shapely import unary_union
+from shapely.geometry.base import BaseGeometry
 
 from euhydra.core import wetting
 from euhydra.garden import catalogue, shapes
@@ -12,18 +14,23 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
+from euhydra.planner.water import laws
 from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.way import Outlet
 
 RUN_DEPTH = 0.012
 """Depth of a usual run over the bed, where no programme is known yet. [m] Common practice: half
 an inch."""
 
 WELL_WETTED = 0.5
-"""Share of the bed that should be wetted. [-] Common practice: a third under trees, half and more
-for vegetables."""
+"""Share of a bed with lines that should be wetted. [-] Common practice: half and more."""
+
+PLANTS_WETTED = 0.25
+"""As above, where each plant has a dripper of its own. [-] Common practice: a quarter to a third."""
 
 MUCH_WASTE = 0.15
-"""Share of the wetted ground beside the bed that is worth a word. [-] Our choice."""
+"""Share of the wetted ground beside the bed that is worth a word. [-] Our choice. Not where each
+plant has a dripper: that drips where the plant stands."""
 
 
 @dataclass(frozen=True)
@@ -56,12 +63,14 @@ class Wetting:
 
     width : Of the ground that one outlet wets. [m]
     wetted, waste : Shares: of the bed that is wetted, and of the wetted ground beside the bed.
+    is_thin : Whether too little of the bed is wetted.
     """
 
     bed: Bed
     width: float
     wetted: float
     waste: float
+    is_thin: bool
     figures: tuple[Figure, ...]
     verdict: Verdict
 
@@ -85,19 +94,36 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     rate = sum(flow for _, flow in own) / len(own)
     width = wetting.wetted_width(volume, rate, soil.intake_m_s)
     outline = shapes.of_bed(bed)
-    wet = unary_union([Dot(o.x, o.y).buffer(width / 2, quad_segs=4) for o, _ in own])
+    wet = unary_union(
+        [shape.buffer(width / 2, quad_segs=4) for shape in _seeping([o for o, _ in own])]
+    )
     inside = wet.intersection(outline).area
     on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
     beside = max(0.0, wet.area - inside)  # nothing, to the last figure
     spread = _Spread(bed, outline.area, inside, beside, on_paths, width, volume, rate)
+    to_plants = all(outlet.pipe.dripper is not None for outlet, _ in own)
+    is_thin = spread.wetted < (PLANTS_WETTED if to_plants else WELL_WETTED)
+    is_wasted = spread.waste > MUCH_WASTE and not to_plants
     return Wetting(
         bed,
         width,
         spread.wetted,
         spread.waste,
+        is_thin,
         _figures(spread),
-        _verdict(bed, spread.wetted, spread.waste),
+        _verdict(spread, is_thin, is_wasted),
     )
+
+
+def _seeping(outlets: Sequence[Outlet]) -> list[BaseGeometry]:
+    """Where water leaves: at each outlet, and all along from one step of a porous hose to the next."""
+    places: list[BaseGeometry] = [Dot(outlet.x, outlet.y) for outlet in outlets]
+    stretches = (
+        LineString([(a.x, a.y), (b.x, b.y)])
+        for a, b in pairwise(outlets)
+        if a.pipe is b.pipe and laws.kind_of(a.pipe).family == "porous" and (a.x, a.y) != (b.x, b.y)
+    )
+    return [*places, *stretches]
 
 
 def _figures(spread: _Spread) -> tuple[Figure, ...]:
@@ -154,25 +180,27 @@ def _figures(spread: _Spread) -> tuple[Figure, ...]:
     )
 
 
-def _verdict(bed: Bed, wetted: float, waste: float) -> Verdict:
-    amounts = {"wetted": Amount(wetted, "share"), "waste": Amount(waste, "share")}
-    if wetted < WELL_WETTED:
+def _verdict(spread: _Spread, is_thin: bool, is_wasted: bool) -> Verdict:
+    name = spread.bed.name
+    amounts = {"wetted": Amount(spread.wetted, "share"), "waste": Amount(spread.waste, "share")}
+    if is_thin:
         return Verdict(
             Mark.BUT,
             say(
                 "lay-bed-wetted-in-part",
-                "In “{bed}” only {wetted} of the ground is wetted: set outlets or rows closer.",
-                bed=bed.name,
+                "In “{bed}” only {wetted} of the ground is wetted: set outlets or rows closer, or take a"
+                " line whose outlets give more.",
+                bed=name,
                 **amounts,
             ),
         )
-    if waste > MUCH_WASTE:
+    if is_wasted:
         return Verdict(
             Mark.BUT,
             say(
                 "lay-wetted-beside-bed",
                 "In “{bed}” {waste} of the wetted ground lies beside the bed: move the rows in.",
-                bed=bed.name,
+                bed=name,
                 **amounts,
             ),
         )
@@ -181,7 +209,7 @@ def _verdict(bed: Bed, wetted: float, waste: float) -> Verdict:
         say(
             "lay-bed-wetted",
             "In “{bed}” {wetted} of the ground is wetted.",
-            bed=bed.name,
+            bed=name,
             **amounts,
         ),
     )

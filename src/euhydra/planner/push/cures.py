@@ -82,7 +82,7 @@ def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
         changed = zones.in_garden(zone, timers={other.id: other})
         if timer.id != zone.timer.id and shortfalls.works(changed, duty):
             return Cure(
-                say("push-another-timer", "Another timer: {timer}.", timer=timer.name.lower()),
+                say("push-another-timer", "Another timer: {timer}.", timer=lowered(timer.name)),
                 _outcome(changed, duty),
             )
     return None
@@ -141,7 +141,7 @@ def _widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
         tubes = [k for k in plumbing.pipe_kinds().values() if k.family == "micro"]
         for tube in sorted(tubes, key=lambda k: k.bore_m):
             if tube.bore_m > before:
-                name = f"{tube.name[0].lower()}{tube.name[1:]}"
+                name = f"{lowered(tube.name)}"
                 yield name, pipe.model_copy(update={"kind": tube.id, "bore_m": None})
         return
     for bore in catalogue.bores().values():

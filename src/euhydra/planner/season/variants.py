@@ -8,6 +8,7 @@ from pydantic import ValidationError
 from euhydra.garden import catalogue, edits
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import lowered
 from euhydra.garden.store_groups import groups_of
 
 
@@ -75,7 +76,7 @@ def _timers(garden: Garden) -> list[Variant | None]:
         _changed(
             garden,
             f"timer-{kind.id}",
-            f"every timer: {kind.name[0].lower()}{kind.name[1:]}",
+            f"every timer: {lowered(kind.name)}",
             "timers",
             {timer.id: {"kind": kind.id, "body": None} for timer in garden.timers},
         )

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable, Iterator
 
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, listed, say
+from euhydra.garden.sentences import Amount, listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
@@ -38,7 +38,7 @@ def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
         "{done} of {steps} steps are done. Next: {next_step}.",
         done=steps - left,
         steps=steps,
-        next_step=_lower(now.title),
+        next_step=lowered(now.title),
     )
     rest = say(
         "steps-work-left-person",
@@ -54,10 +54,6 @@ def _counted(stages: Iterable[Stage], done: Collection[str]) -> Iterator[StageLe
         left = stage.left(done)
         yield StageLeft(stage, first, len(left), sum(step.minutes for step in left))
         first += len(stage.steps)
-
-
-def _lower(title: str) -> str:
-    return title[0].lower() + title[1:]
 
 
 def steps_of(garden: Garden) -> tuple[Step, ...]:

@@ -7,7 +7,7 @@ from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, lowered, say
 from euhydra.garden.sources import DrumOutlet
 from euhydra.garden.store_groups import Group, group_of, groups_of
 from euhydra.garden.stores import FLOAT_HANGS, Intake, Store
@@ -288,7 +288,7 @@ def gutters(garden: Garden) -> Iterator[Step]:
                 say(
                     "steps-fit-against-leaves",
                     "Fit against leaves: {guard}.",
-                    guard=guard.name.lower(),
+                    guard=lowered(guard.name),
                 )
             )
         if flush > 0:

@@ -110,8 +110,8 @@ def _is_head(zone: Zone, piece: Fitting | Timer) -> bool:
 
 def _piece_name(zone: Zone, piece: Fitting | Timer) -> Value:
     if isinstance(piece, Timer):
-        return find_timer(zone.garden.own_timers, piece.kind).name.lower()
-    return words(catalogue.find(plumbing.fitting_kinds(), piece.kind).name.lower())
+        return lowered(find_timer(zone.garden.own_timers, piece.kind).name)
+    return words(lowered(catalogue.find(plumbing.fitting_kinds(), piece.kind).name))
 
 
 def _pump_step(zone: Zone, pump: Pump) -> Step:
@@ -122,7 +122,7 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
         say(
             "steps-set-drawn-priming",
             "Set {pump} as drawn. Priming: {priming}.",
-            pump=words(kind.name.lower()),
+            pump=words(lowered(kind.name)),
             priming=drives.priming(zone, pump, kind),
         ),
         say(
@@ -273,7 +273,7 @@ def _rows_said(rows: list[Pipe], bed: Bed | None) -> Sentence:
         "steps-rows",
         template,
         rows=len(rows),
-        kind=words(kind.name.split(":")[0].lower()),
+        kind=words(lowered(kind.name.split(":")[0])),
         bed=bed.name if bed else "",
         long=Amount(max(p.lies_m for p in rows), "length"),
         apart=Amount(_apart(rows) if len(rows) > 1 else 0.0, "tape"),

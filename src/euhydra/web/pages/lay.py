@@ -12,7 +12,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.lay import proposed_lines, proposed_manifold, proposed_zones
+from euhydra.planner.lay import proposed_manifold, proposed_zones
 from euhydra.planner.lay.answer import carried_by
 from euhydra.planner.lay.proposed_lines import Method, Wish
 from euhydra.planner.water import solving, zones
@@ -25,7 +25,7 @@ from euhydra.web.drawing import (
     plan_shapes,
 )
 from euhydra.web.forms import NoSuchPartError
-from euhydra.web.pages.plan_edits import told_of_faults
+from euhydra.web.pages.plan_edits import told_of_faults, wishable
 from euhydra.web.pages.station import (
     Shown,
     StationPage,
@@ -50,12 +50,11 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
             "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
             "parts": plan.parts_json(garden),
             "plan_tools": tools_for(garden),
-            "starts": proposed_lines.starts_of(garden),
-            "watered": {pipe.waters for pipe in garden.pipes},
             "letters": plan_shapes.letters_in(garden),
             "proposal": desk.chain.proposal,
             "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
-        },
+        }
+        | wishable(garden),
     )
 
 

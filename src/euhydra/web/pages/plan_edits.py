@@ -1,5 +1,6 @@
 """The plan as it is edited: changes kept, undone, or only tried."""
 
+import sqlite3
 from typing import Any
 
 from fastapi import APIRouter, HTTPException, Request
@@ -12,14 +13,15 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Piece
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.lay import proposed_zones
+from euhydra.planner.lay import proposed_lines, proposed_zones
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
-from euhydra.records import gardens
+from euhydra.records import gardens, weather
 from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, RowId
 from euhydra.web.drawing import plan
+from euhydra.web.next_step import next_step
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -116,7 +118,7 @@ def edit(request: Request, garden_id: RowId, db: Db, wanted: Edit) -> Response:
         return JSONResponse({"message": str(error)}, 422)
     except StaleWriteError as error:
         return JSONResponse({"message": str(error)}, 409)
-    return JSONResponse(drawn(request, gardens.current(db, garden_id)))
+    return JSONResponse(drawn(request, db, gardens.current(db, garden_id)))
 
 
 @router.post("/gardens/{garden_id}/step/{way}", name="step")
@@ -125,23 +127,28 @@ def step(request: Request, garden_id: RowId, way: str, db: Db) -> Response:
     if way not in ("undo", "redo"):
         raise HTTPException(404, "There is undo and redo.")
     (gardens.undo if way == "undo" else gardens.redo)(db, garden_id)
-    return JSONResponse(drawn(request, gardens.current(db, garden_id)))
+    return JSONResponse(drawn(request, db, gardens.current(db, garden_id)))
 
 
-def drawn(request: Request, revision: Revision) -> dict[str, Any]:
-    """What the page needs to paint the plan anew."""
+def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[str, Any]:
+    """What the page needs to paint the plan anew, and what it says and asks beside it."""
     answer = answer_lay(revision.garden)
+    picture = plan.draw(answer, revision.garden.units)
+    has_weather = weather.in_use(db, revision.garden_id) is not None
     context = {
         "request": request,
         "garden": revision.garden,
         "system": revision.garden.units,
         "garden_id": revision.garden_id,
         "answer": answer,
-        "plan": plan.draw(answer, revision.garden.units),
+        "plan": picture,
         "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
         "proposal": proposed_zones.propose(revision.garden),
         "revision": revision,
-    }
+        "next_step": next_step(revision.garden, has_weather),
+        "wished": {},
+        "wish_fault": "",
+    } | wishable(revision.garden)
 
     def fragment(name: str) -> str:
         return templates.get_template(name).render(context)
@@ -150,10 +157,21 @@ def drawn(request: Request, revision: Revision) -> dict[str, Any]:
         "revision": revision.id,
         "canUndo": revision.can_undo,
         "canRedo": revision.can_redo,
-        "drawing": fragment("_plan_drawing.html"),
+        "drawing": fragment("_plan_drawing.html") + fragment("_plan_scale.html"),
+        "box": picture.box,
         "verdict": fragment("_lay_verdict.html"),
+        "next": fragment("_lay_next.html"),
+        "wish": fragment("_lay_wish.html"),
         "below": fragment("_lay_below.html"),
         "parts": plan.parts_json(revision.garden),
+    }
+
+
+def wishable(garden: Garden) -> dict[str, Any]:
+    """Where lines may begin, and what has some."""
+    return {
+        "starts": proposed_lines.starts_of(garden),
+        "watered": {pipe.waters for pipe in garden.pipes},
     }
 
 

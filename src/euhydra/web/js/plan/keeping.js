@@ -87,10 +87,21 @@ export const keeping = {
     Object.assign(this, { parts: untracked(answer.parts), revision: answer.revision, canUndo: answer.canUndo, canRedo: answer.canRedo });
     this.$refs.drawing.innerHTML = answer.drawing;
     document.getElementById("verdict").innerHTML = answer.verdict;
+    document.getElementById("next-step").innerHTML = answer.next;
     this.$refs.below.innerHTML = answer.below;
+    this.askAgain(answer.wish);
+    this.box = answer.box;
     for (const field of document.querySelectorAll("input[name=based_on]")) field.value = answer.revision;
     for (const name of Object.keys(this.layers)) if (this.layers[name]) this.hideAgain(name);
     this.choose(choose.filter((id) => id in this.parts), false);
+    if (this.chosen.length > 0 && !this.isInView(this.chosen)) this.fitAll();
+  },
+  // What may be laid for which part, and from where, has changed with the drawing.
+  askAgain(form) {
+    const old = document.getElementById("for-me");
+    const isOpen = old.open;
+    old.outerHTML = form;
+    document.getElementById("for-me").open = isOpen;
   },
   hideAgain(name) {
     for (const g of this.svg.querySelectorAll(`[data-layer="${name}"]`)) g.classList.add("is-hidden");

@@ -207,7 +207,8 @@ export function copiesBeside(parts, ids) {
   return copies.map((copy) => moved(copy, tidy(by), 0));
 }
 
-function extentOf(entries) {
+/** How far some parts reach. [m] */
+export function extentOf(entries) {
   const places = entries.flatMap(endsOf);
   const xs = places.map((p) => p.x);
   const ys = places.map((p) => p.y);

@@ -1,5 +1,6 @@
 // The plan's view: panned, zoomed, pinched; drawn anew when it rests.
 
+import { extentOf } from "./parts.js";
 import * as views from "./view.js";
 
 const REACH_PX = 12;
@@ -31,6 +32,13 @@ export const viewing = {
     if (frame.width === 0) return;
     this.view = views.fit(this.box, frame);
     this.rest();
+  },
+  // Whether the middle of some parts is on the paper that is shown.
+  isInView(ids) {
+    const { left, right, low, high } = extentOf(ids.map((id) => this.parts[id]));
+    const [x, y] = [(left + right) / 2, -(low + high) / 2];
+    const { view } = this;
+    return x >= view.x && x <= view.x + view.width && y >= view.y && y <= view.y + view.height;
   },
   zoom(factor) {
     const { x, y, width, height } = this.view;
