@@ -196,6 +196,8 @@ def test_the_answer_counts_outlets_and_names_what_nothing_waters():
     answer = answer_lay(garden)
     assert "20 of 20 outlets" in str(answer.verdict.summary)
     assert answer.verdict.mark is Mark.BUT
+    codes = [each.message.code for each in answer.to_mend]
+    assert codes == ["lay-no-filter", "lay-bed-wetted-in-part", "lay-nothing-waters"]
     dry = answer_lay(edits.remove(garden, "shed-hose"))
     assert dry.verdict.summary.code == "lay-nothing-laid"
     assert any(f.message.code == "lay-no-water-reaches" for f in dry.findings)

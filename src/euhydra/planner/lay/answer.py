@@ -43,13 +43,22 @@ class LaidZone:
 
 
 @dataclass(frozen=True)
+class Mend:
+    """One thing that wants a change, and how badly."""
+
+    mark: Mark
+    message: Sentence
+
+
+@dataclass(frozen=True)
 class LayAnswer:
-    """Every zone, every bed's wetted ground, and every finding."""
+    """Every zone, every bed's wetted ground, every finding, and all that there is to mend."""
 
     garden: Garden
     zones: tuple[LaidZone, ...]
     findings: tuple[RuleBreach, ...]
     wettings: tuple[Wetting, ...]
+    to_mend: tuple[Mend, ...]
     verdict: Verdict
 
     @property
@@ -68,8 +77,18 @@ def answer_lay(garden: Garden) -> LayAnswer:
     for state in states.values():
         spread = (answer_wetting(bed, state, paths) for bed in state.zone.beds)
         wetted += [answer for answer in spread if answer]
+    to_mend = (
+        *_short(laid),
+        *(Mend(breach.mark, breach.message) for breach in findings),
+        *(
+            Mend(w.verdict.mark, w.verdict.summary)
+            for w in wetted
+            if w.verdict.mark is not Mark.WORKS
+        ),
+        *_unwatered(garden, laid),
+    )
     return LayAnswer(
-        garden, laid, findings, tuple(wetted), _verdict(garden, laid, findings, wetted)
+        garden, laid, findings, tuple(wetted), to_mend, _verdict(garden, laid, to_mend)
     )
 
 
@@ -108,8 +127,8 @@ class Carried:
     speed: float
 
 
-def _unfair(laid: tuple[LaidZone, ...]) -> list[Sentence]:
-    """Beds and pots that get too little of their zone's water as a whole, the worst first."""
+def _short(laid: tuple[LaidZone, ...]) -> list[Mend]:
+    """Zones that cannot be solved; beds and pots that get too little of their zone's water, the worst first."""
     found = []
     for zone in laid:
         if zone.state is None or zone.state.flow <= 0:
@@ -118,7 +137,7 @@ def _unfair(laid: tuple[LaidZone, ...]) -> list[Sentence]:
             due = zone.state.due_of(part.id)
             if due < LOW:
                 found.append((due, part.name))
-    return [
+    unfair = (
         say(
             "lay-part-gets-too-little",
             "“{name}” gets {share} of its due: Push says what would cure it.",
@@ -126,6 +145,19 @@ def _unfair(laid: tuple[LaidZone, ...]) -> list[Sentence]:
             share=Amount(due, "share"),
         )
         for due, name in sorted(found)
+    )
+    gaps = (Mend(Mark.FAILS, zone.gap) for zone in laid if zone.gap)
+    return [*gaps, *(Mend(Mark.BUT, sentence) for sentence in unfair)]
+
+
+def _unwatered(garden: Garden, laid: tuple[LaidZone, ...]) -> list[Mend]:
+    """Beds and pots that neither a line waters, nor washing water, nor a hand."""
+    watered = {part.id for zone in laid for part in zone.zone.watered}
+    watered |= {part.id for grey in garden.greywaters for part in washing_week.led_to(garden, grey)}
+    return [
+        Mend(Mark.BUT, say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name))
+        for part in garden.planted
+        if part.id not in watered and part.hand_from is None
     ]
 
 
@@ -162,12 +194,7 @@ def due_of(got: float) -> str:
     return "low" if got < LOW else "due" if got <= HIGH else "high"
 
 
-def _verdict(
-    garden: Garden,
-    laid: tuple[LaidZone, ...],
-    findings: tuple[RuleBreach, ...],
-    wetted: list[Wetting],
-) -> Verdict:
+def _verdict(garden: Garden, laid: tuple[LaidZone, ...], to_mend: tuple[Mend, ...]) -> Verdict:
     if not laid and garden.planted and all(part.hand_from for part in garden.planted):
         return Verdict(
             Mark.WORKS,
@@ -186,33 +213,19 @@ def _verdict(
         )
     got = np.concatenate([z.state.got for z in laid if z.state is not None] or [np.zeros(0)])
     right = int(((got >= LOW) & (got <= HIGH)).sum())
-    reasons = [z.gap for z in laid if z.gap]
-    said = reasons + _unfair(laid) + [f.message for f in findings]
-    said += [w.verdict.summary for w in wetted if w.verdict.mark is not Mark.WORKS]
-    dry = {part.id: part for part in garden.planted}
-    for zone in laid:
-        for part in zone.zone.watered:
-            dry.pop(part.id, None)
-    for grey in garden.greywaters:
-        for part in washing_week.led_to(garden, grey):
-            dry.pop(part.id, None)
-    dry = {part_id: part for part_id, part in dry.items() if part.hand_from is None}
-    said += [
-        say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name)
-        for part in dry.values()
-    ]
-    to_mend = {0: ".", 1: "; {mend} thing to mend."}.get(len(said), "; {mend} things to mend.")
+    count = len(to_mend)
+    ending = {0: ".", 1: "; {mend} thing to mend."}.get(count, "; {mend} things to mend.")
     summary = say(
         "lay-outlets-right",
-        "{right} of {outlets} outlets give within a tenth of their due" + to_mend,
+        "{right} of {outlets} outlets give within a tenth of their due" + ending,
         right=right,
         outlets=len(got),
-        mend=len(said),
+        mend=count,
     )
-    is_fatal = bool(reasons) or any(f.mark is Mark.FAILS for f in findings) or right < len(got) / 2
-    mark = Mark.FAILS if is_fatal else Mark.WORKS if not said and right == len(got) else Mark.BUT
-    more = len(said) - MOST_REASONS
-    shown = tuple(said[:MOST_REASONS])
+    is_fatal = any(each.mark is Mark.FAILS for each in to_mend) or right < len(got) / 2
+    mark = Mark.FAILS if is_fatal else Mark.WORKS if not to_mend and right == len(got) else Mark.BUT
+    more = count - MOST_REASONS
+    shown = tuple(each.message for each in to_mend[:MOST_REASONS])
     if more > 0:
         shown += (say("lay-more-below", "And {more} more, below the drawing.", more=more),)
     return Verdict(mark, summary, shown)
