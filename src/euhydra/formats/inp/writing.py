@@ -224,4 +224,5 @@ def _short_names(names: tuple[str, ...], letter: str) -> list[str]:
 
 def _row(name: str, short: str, *values: object) -> str:
     comment = "" if short == name else f" ; {name}"
-    return " ".join([short, *map(str, values)]) + comment
+    words = (f"{value:.12g}" if isinstance(value, float) else str(value) for value in values)
+    return " ".join([short, *words]) + comment

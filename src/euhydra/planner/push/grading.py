@@ -89,11 +89,11 @@ def best_grading(zone: Zone) -> Sentence | None:
 
 
 def _in_words(pipe: Pipe, holes: list[float], names: dict[float, str]) -> str:
-    """Such as: holes 1 to 8 of “Row” 1.5 mm, 9 to 20 1.8 mm."""
+    """Such as: holes of “Row” from its beginning: 1 to 8 of 1.5 mm, 9 to 20 of 1.8 mm."""
     parts, first = [], 1
     for size, run in groupby(holes):
         count = len(list(run))
         last = first + count - 1
-        parts.append(f"{first} to {last} {names[size]}" if count > 1 else f"{first} {names[size]}")
+        parts.append(f"{first} to {last} of {names[size]}" if count > 1 else f"{first} of {names[size]}")
         first = last + 1
     return f"holes of “{pipe.name}” from its beginning: {', '.join(parts)}"
