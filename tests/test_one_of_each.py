@@ -94,7 +94,7 @@ class Trough(Drinker):
 
     @property
     def container(self) -> Container:
-        return Container(0.3, 0.25, 0.01, self.area_m2)
+        return Container(0.07, 0.25, 0.01, self.area_m2)
 
 
 class WithTroughs(Garden):

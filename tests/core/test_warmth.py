@@ -74,6 +74,6 @@ def test_every_soil_has_one_of_the_classes():
 def test_a_ten_litre_pot():
     # By hand: 10 L of a mix that gives a quarter of its volume hold 2.5 L, 25 mm on 0.1 m².
     assert container.total_available(0.010, Soil(0.45, 0.20), 0.1) == approx(25)
-    assert container.soil_volume(0.3, 0.3) == approx(0.8 * np.pi / 4 * 0.027)
-    assert container.share_of_rain(0.3, np.pi / 4 * 0.36) == approx(0.3 / 4)
-    assert container.share_of_rain(0.5, 0.1) == approx(0.3)
+    assert container.soil_volume(np.pi / 4 * 0.09, 0.3) == approx(0.8 * np.pi / 4 * 0.027)
+    assert container.share_of_rain(np.pi / 4 * 0.09, np.pi / 4 * 0.36) == approx(0.3 / 4)
+    assert container.share_of_rain(0.2, 0.1) == approx(0.3)

@@ -152,26 +152,28 @@ def test_one_named_twice_is_refused():
     rows=st.integers(1, 4),
     tiers=st.integers(1, 4),
     across=st.sampled_from([0.12, 0.3, 0.5, 0.8]),
+    length=st.sampled_from([None, None, 0.4, 1.2]),
     room=st.floats(0.02, 0.6),
     source=st.sampled_from(["shed-barrel", "tap"]),
     near=st.booleans(),
     turned=st.sampled_from([0, 30, 90, 180]),
 )
 def test_tubes_to_pots_have_a_place_each_and_pass_the_programs_own_rules(
-    columns, rows, tiers, across, room, source, near, turned
+    columns, rows, tiers, across, length, room, source, near, turned
 ):
-    assume(columns * rows * tiers * proposed_lines.drippers_for(across) < MOST_TUBES)
+    each = proposed_lines.drippers_for(across, length or 0.0)
+    assume(columns * rows * tiers * each < MOST_TUBES)
     at = Point(x_m=12.4, y_m=-14.2) if near else Point(x_m=20, y_m=-20)
     group = Pots(
         id="group", name="Group", at=at, columns=columns, rows=rows, tiers=tiers, ground_m=-0.5,
-        across_m=across, pitch_m=across + room, turned_deg=turned,
+        across_m=across, length_m=length, pitch_m=(length or across) + room, turned_deg=turned,
     )  # fmt: skip
     garden = garden_of(group)
     line = "button-2" if source == "tap" else "low-2"
     wish = Wish("group", source, Method.POTS, line, timer="dial-ball")
     laid = proposed_lines.lay(garden, wish)
     drippers = [pipe for pipe in laid.pipes if pipe.waters == "group" and pipe.dripper]
-    assert len(drippers) == columns * rows * tiers * proposed_lines.drippers_for(across)
+    assert len(drippers) == columns * rows * tiers * each
     codes = {
         b.message.code for b in rules.find_all(laid, rules.states_of(laid)) if b.part.id == "group"
     }

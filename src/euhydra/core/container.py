@@ -1,11 +1,9 @@
 """Pots: how much water their soil holds, and how little rain comes in under the leaves."""
 
-from math import pi
-
 from euhydra.core.rootzone import Soil
 
 TAPER = 0.8
-"""Volume of a pot over that of a cylinder as wide and deep: it tapers, and is not filled to the
+"""Volume of a pot over that of a prism as wide and deep: it tapers, and is not filled to the
 brim. [-] Common practice."""
 
 UNDER_LEAVES = 0.3
@@ -13,15 +11,15 @@ UNDER_LEAVES = 0.3
 little rain gets in."""
 
 
-def soil_volume(across: float, depth: float) -> float:
+def soil_volume(plan: float, depth: float) -> float:
     """Soil in a pot. [m³]
 
     Parameters
     ----------
-    across : Width at the rim. [m]
+    plan : Area within the rim. [m²]
     depth : [m]
     """
-    return TAPER * pi / 4 * across**2 * depth
+    return TAPER * plan * depth
 
 
 def total_available(volume: float, soil: Soil, canopy: float) -> float:
@@ -54,12 +52,12 @@ def reserve_depth(reserve: float, canopy: float) -> float:
     return 1000.0 * reserve / canopy
 
 
-def share_of_rain(across: float, canopy: float) -> float:
+def share_of_rain(plan: float, canopy: float) -> float:
     """Share of the rain that falls on the leaves and comes to the roots. [-]
 
     Parameters
     ----------
-    across : Width of the pot at the rim. [m]
+    plan : Area within the pot's rim. [m²]
     canopy : Ground that the leaves cover. [m²]
     """
-    return UNDER_LEAVES * min(1.0, pi / 4 * across**2 / canopy)
+    return UNDER_LEAVES * min(1.0, plan / canopy)

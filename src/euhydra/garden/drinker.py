@@ -31,11 +31,12 @@ class OwnPlanting:
 class Container:
     """What holds the roots of one plant where they are not in the ground.
 
+    plan_m2 : Ground that one covers. [m²]
     reserve_m3 : Water under the soil, of one that waters itself from below. [m³]
     canopy_m2 : Ground that the leaves of one cover, full-grown. [m²]
     """
 
-    across_m: float
+    plan_m2: float
     depth_m: float
     reserve_m3: float
     canopy_m2: float

@@ -31,6 +31,7 @@ class PotKind(StrEnum):
     """What stands there."""
 
     POT = "pot"
+    BOX = "box"
     BAG = "bag"
     TOWER = "tower"
     SHRUB = "shrub"
@@ -51,9 +52,25 @@ class Pots(Drinker):
     kind: PotKind = asked("They are", "pot_kinds", default=PotKind.POT)
     at: Point = Point()
     across_m: float = asked("Width of one", "height", "", default=0.3, ge=0.05, le=12)
+    length_m: float | None = asked(
+        "Length of one",
+        "height",
+        "Of a box or bag, along its row. Empty: as long as wide.",
+        default=None,
+        ge=0.05,
+        le=12,
+    )
     columns: int = asked("In a row", "count", "", default=1, ge=1, le=50)
     rows: int = asked("Rows", "count", "", default=1, ge=1, le=50)
-    pitch_m: float = asked("From one to the next", "height", "", default=0.5, ge=0.05, le=20)
+    pitch_m: float = asked(
+        "From one to the next",
+        "height",
+        "From middle to middle.",
+        default=0.5,
+        ge=0.05,
+        le=20,
+        validate_default=True,
+    )
     turned_deg: float = asked("Turned by", "angle", "", default=0.0, ge=-360, le=360)
     ground_m: float = asked(
         "Ground they stand on",
@@ -259,10 +276,25 @@ class Pots(Drinker):
             )
         return value
 
+    @field_validator("pitch_m")
+    @classmethod
+    def _boxes_stand_clear(cls, value: float, info: ValidationInfo) -> float:
+        long = info.data.get("length_m")
+        several = (info.data.get("columns") or 1) * (info.data.get("rows") or 1) > 1
+        if not several or long is None or value >= long:
+            return value
+        raise refuse(
+            "boxes-overlap",
+            "Boxes of {long} do not fit every {pitch}, from middle to middle: type at least their length.",
+            long=Amount(long, "height"),
+            pitch=Amount(value, "height"),
+        )
+
     @field_validator("joint_m")
     @classmethod
     def _tube_reaches_the_next(cls, value: float, info: ValidationInfo) -> float:
-        pitch, across = info.data.get("pitch_m"), info.data.get("across_m")
+        pitch = info.data.get("pitch_m")
+        across = info.data.get("length_m") or info.data.get("across_m")
         several = (info.data.get("columns") or 1) * (info.data.get("rows") or 1) > 1
         is_chain = several and info.data.get("kept_by") is KeptBy.CHAIN
         if not is_chain or pitch is None or across is None:
@@ -293,6 +325,26 @@ class Pots(Drinker):
         return self.kind in (PotKind.SHRUB, PotKind.TREE)
 
     @property
+    def is_round(self) -> bool:
+        """Whether one of them is round from above, and not a box."""
+        return self.kind is not PotKind.BOX and self.length_m is None
+
+    @property
+    def along_m(self) -> float:
+        """How far one reaches along its row. [m]"""
+        return self.length_m if self.length_m is not None else self.across_m
+
+    @property
+    def row_pitch_m(self) -> float:
+        """From one row to the next: as much room between as along a row. [m]"""
+        return self.pitch_m - self.along_m + self.across_m
+
+    @property
+    def plan_m2(self) -> float:
+        """Ground that one of them covers. [m²]"""
+        return (pi / 4 if self.is_round else 1.0) * self.along_m * self.across_m
+
+    @property
     def canopy_m2(self) -> float:
         """Ground that the leaves of one cover, full-grown. [m²]"""
         across = self.canopy_m if self.canopy_m is not None else self._usual_canopy_m
@@ -300,14 +352,18 @@ class Pots(Drinker):
 
     @property
     def _usual_canopy_m(self) -> float:
-        """As wide as all its plants grow, as far as so small a pot feeds them; a wide pot is full. [m]"""
+        """As wide as all its plants grow, as far as so small a pot feeds them; a wide pot is full. [m]
+
+        Of a box, as of a round pot that covers as much ground.
+        """
+        own = sqrt(4 / pi * self.plan_m2)
         if self.is_in_ground:
-            return self.across_m
+            return own
         crop = catalogue.crops().get(self.crop)
         if crop is None or crop.spread_m <= 0:
-            return USUAL_CANOPY * self.across_m
+            return USUAL_CANOPY * own
         spread = crop.spread_m * sqrt(self.plants_each)
-        return max(self.across_m, min(spread, WIDEST_CANOPY * self.across_m))
+        return max(own, min(spread, WIDEST_CANOPY * own))
 
     @property
     def area_m2(self) -> float:
@@ -339,7 +395,7 @@ class Pots(Drinker):
         """Open water under one of them. [m²]"""
         if self.kept_by is KeptBy.TROUGH:
             return self.trough_m * self.trough_width_m / self.count
-        return WATER_UNDER * pi / 4 * self.across_m**2
+        return WATER_UNDER * self.plan_m2
 
     @property
     def under_m3(self) -> float:
@@ -358,7 +414,7 @@ class Pots(Drinker):
     def mix_m3(self) -> float:
         """Soil in one of them. [m³]"""
         deep = self.depth_m if self.depth_m is not None else self.across_m
-        return pi / 4 * self.across_m**2 * deep * self.tiers
+        return self.plan_m2 * deep * self.tiers
 
     @property
     def over_the_water_m(self) -> float:
@@ -401,7 +457,7 @@ class Pots(Drinker):
         if self.is_in_ground:
             return None
         depth = self.depth_m or self.across_m
-        return Container(self.across_m, depth, self.under_m3, self.canopy_m2)
+        return Container(self.plan_m2, depth, self.under_m3, self.canopy_m2)
 
     @property
     def hot_day_m3(self) -> float | None:

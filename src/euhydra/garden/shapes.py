@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from math import cos, pi, radians, sin, sqrt
 
-from shapely import LineString, Polygon
+from shapely import LineString, Polygon, box
 from shapely import Point as Dot
 from shapely.affinity import rotate
 
@@ -92,7 +92,11 @@ def of_wet_ground(ground: WetGround) -> list[Polygon]:
 def of_pots(pots: Pots) -> list[Polygon]:
     """Outlines of every pot of a group; its `at` is the first one's middle."""
     dots = [Dot(x, y) for x, y in pot_places(pots)]
-    return [dot.buffer(pots.across_m / 2, quad_segs=ROUND_STEPS) for dot in dots]
+    if pots.is_round:
+        return [dot.buffer(pots.across_m / 2, quad_segs=ROUND_STEPS) for dot in dots]
+    half, deep = pots.along_m / 2, pots.across_m / 2
+    boxes = (box(d.x - half, d.y - deep, d.x + half, d.y + deep) for d in dots)
+    return [rotate(each, pots.turned_deg, origin="centroid") for each in boxes]
 
 
 def pot_places(pots: Pots) -> list[tuple[float, float]]:
@@ -100,8 +104,8 @@ def pot_places(pots: Pots) -> list[tuple[float, float]]:
     c, s = cos(radians(pots.turned_deg)), sin(radians(pots.turned_deg))
     return [
         (
-            pots.at.x_m + pots.pitch_m * (column * c - row * s),
-            pots.at.y_m + pots.pitch_m * (column * s + row * c),
+            pots.at.x_m + pots.pitch_m * column * c - pots.row_pitch_m * row * s,
+            pots.at.y_m + pots.pitch_m * column * s + pots.row_pitch_m * row * c,
         )
         for row in range(pots.rows)
         for column in range(pots.columns)

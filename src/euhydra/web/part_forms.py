@@ -257,6 +257,7 @@ PART_FORMS = {
                 "name",
                 "kind",
                 "across_m",
+                "length_m",
                 "columns",
                 "rows",
                 "pitch_m",
@@ -269,7 +270,7 @@ PART_FORMS = {
                 "tier_m",
                 "turned_deg",
             ),
-            remembers=("kind", "across_m", "crop", "planting"),
+            remembers=("kind", "across_m", "length_m", "crop", "planting"),
             is_many=True,
         ),
         PartForm(

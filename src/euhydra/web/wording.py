@@ -46,6 +46,7 @@ BED_SHAPES = {
 
 POT_NAMES = {
     PotKind.POT: "pots",
+    PotKind.BOX: "boxes",
     PotKind.BAG: "grow bags",
     PotKind.TOWER: "towers",
     PotKind.SHRUB: "shrubs",

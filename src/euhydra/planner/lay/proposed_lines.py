@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from math import copysign, cos, hypot, radians, sin
+from math import ceil, copysign, cos, hypot, radians, sin
 
 from shapely import LineString
 from shapely import Point as Dot
@@ -59,6 +59,9 @@ FLOAT_BOX = "float-box"
 LEAST_HOSE = 0.3
 """Shortest hose to a float box. [m]"""
 
+BOX_GAP = 0.4
+"""Distance along a box that one dripper waters. [m] Common practice: one to each plant."""
+
 SMALL_POT, MIDDLE_POT, LARGE_POT = 0.25, 0.45, 0.6
 """Widths up to which a pot takes one, two, three drippers. [m] Common practice."""
 
@@ -97,10 +100,11 @@ class Wish:
     hose_m: float | None = None
 
 
-def drippers_for(across: float) -> int:
-    """Drippers that a pot of this width takes: one to four. [m]"""
+def drippers_for(across: float, along: float = 0.0) -> int:
+    """Drippers that a pot of this width takes: one to four; a box as many as its length asks for too. [m]"""
     limits = (SMALL_POT, MIDDLE_POT, LARGE_POT)
-    return next((n for n, limit in enumerate(limits, 1) if across <= limit + 1e-9), 4)
+    by_width = next((n for n, limit in enumerate(limits, 1) if across <= limit + 1e-9), 4)
+    return max(by_width, ceil(along / BOX_GAP - 1e-9))
 
 
 def lay(garden: Garden, wish: Wish) -> Garden:
@@ -466,7 +470,7 @@ class Layer:
         """A hose to the float at the near end of a chain or a trough."""
         places = shapes.pot_places(pots)
         x, y = min((places[0], places[-1]), key=lambda p: hypot(p[0] - at.x_m, p[1] - at.y_m))
-        aside = pots.across_m / 2 + 0.15
+        aside = max(pots.across_m, pots.along_m) / 2 + 0.15
         away = max(hypot(at.x_m - x, at.y_m - y), 1e-6)
         box = Point(
             x_m=round(x + aside * (at.x_m - x) / away, 3),
@@ -486,8 +490,9 @@ class Layer:
 
     def to_pots(self, feed: str, at: Point, pots: Pots) -> None:
         """A plain line past each row of pots, and a tube with a dripper for each dripper."""
-        places = shapes.pot_places(pots)
-        each = 1 if self._keeps_level else drippers_for(pots.across_m)  # a float each
+        places, each = shapes.pot_places(pots), 1  # a float each
+        if not self._keeps_level:
+            each = drippers_for(pots.across_m, 0.0 if pots.is_round else pots.along_m)
         before, where, tube_number = feed, at, 1
         way: list[Point] = []
         in_rows = [places[i : i + pots.columns] for i in range(0, len(places), pots.columns)]
@@ -497,6 +502,12 @@ class Layer:
         out = copysign(pots.across_m / 2 + BESIDE_POT, comes_from)
         if comes_from > 0:
             in_rows.reverse()
+        gap = 0.25 * pots.across_m
+        if not pots.is_round:  # a dripper wherever along a box one is due
+            gap = pots.along_m / each
+            steps = [gap * (i - (each - 1) / 2) for i in range(each)]
+            in_rows = [[(x + b * uy, y - b * ux) for x, y in row for b in steps] for row in in_rows]
+            each = 1
         for row, middle in enumerate(in_rows):
             beside = [Point(x_m=x + out * ux, y_m=y + out * uy) for x, y in middle]
             if rows.distance(where, beside[0]) > rows.distance(where, beside[-1]):
@@ -506,13 +517,17 @@ class Layer:
             line = self.pipe("line", f"line {row + 1}", way, before, kind="hose-13")
             drawn = LineString([(p.x_m, p.y_m) for p in line.path])
             several = each * pots.tiers
-            apart = min(TUBES_APART, 0.8 * pots.pitch_m / several, 0.5 * line.drawn_m / several)
+            room = pots.pitch_m if pots.is_round else gap
+            apart = min(TUBES_APART, 0.8 * room / several, 0.5 * line.drawn_m / several)
+            free = 0.0
             for x, y in middle:
                 # The end of the line is left to what goes on from there.
-                first = min(drawn.project(Dot(x, y)), line.drawn_m - apart * several)
+                beside_it = min(drawn.project(Dot(x, y)), line.drawn_m - apart * several)
+                first = max(beside_it, free)
+                free = first + apart * several
                 for i in range(several):
-                    spread = 0.25 * pots.across_m * ((i % each) - (each - 1) / 2)
-                    to = Point(x_m=x + spread, y_m=y)
+                    spread = gap * ((i % each) - (each - 1) / 2)
+                    to = Point(x_m=x + spread * uy, y_m=y - spread * ux)
                     self._tube_to(line, first + apart * i, to, pots, i // each, tube_number)
                     tube_number += 1
             before, where = line.id, line.path[-1]
@@ -559,7 +574,7 @@ class Layer:
 
 def _to_the_row(way: Sequence[Point], where: Point, to: Point, pots: Pots) -> list[Point]:
     """Bends before a row of pots: round the last one of the row before, and along its own."""
-    out, turned = pots.across_m / 2 + BESIDE_POT, radians(pots.turned_deg)
+    out, turned = pots.along_m / 2 + BESIDE_POT, radians(pots.turned_deg)
     rx, ry = out * cos(turned), out * sin(turned)
     if not way and pots.columns > 1:
         return []

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator
 from itertools import combinations
-from math import hypot, pi
+from math import pi
 
 from shapely import LineString
+from shapely import Point as Dot
 
 from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.model import Garden
@@ -102,10 +103,10 @@ def _pots_without(garden: Garden) -> Iterator[RuleBreach]:
         if not own or any(pipe.dripper is None for pipe in own) or pots.is_joined:
             continue  # none yet, or lines that pass them, or tubes from one to the next
         ends = [pipe.path[-1] for pipe in own]
-        places = shapes.pot_places(pots)
-        reach = pots.across_m / 2 + POT_REACH
-        served = sum(any(hypot(x - e.x_m, y - e.y_m) <= reach for e in ends) for x, y in places)
-        if served < len(places):
+        outlines = shapes.of_pots(pots)
+        dots = [Dot(end.x_m, end.y_m) for end in ends]
+        served = sum(any(pot.distance(dot) <= POT_REACH for dot in dots) for pot in outlines)
+        if served < len(outlines):
             yield RuleBreach(
                 pots,
                 Mark.BUT,
@@ -114,7 +115,7 @@ def _pots_without(garden: Garden) -> Iterator[RuleBreach]:
                     "{served} of the {all} in “{pots}” have a dripper: lay its lines again, or draw a tube to "
                     "each of the others.",
                     served=served,
-                    all=len(places),
+                    all=len(outlines),
                     pots=pots.name,
                 ),
             )

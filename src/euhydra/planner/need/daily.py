@@ -191,7 +191,7 @@ def _held(part: Drinker, soil: SoilTexture, stand: Stand) -> Floats:
     """TAW of each day, over the area that is planted. [mm]"""
     pot = part.container
     if pot is not None:
-        volume = container.soil_volume(pot.across_m, pot.depth_m)
+        volume = container.soil_volume(pot.plan_m2, pot.depth_m)
         held = container.total_available(volume, soil.water, pot.canopy_m2)
         return np.full(len(stand.covered), held)
     depth = part.rooting_depth_m
@@ -206,7 +206,7 @@ def _reserve(pot: Container | None) -> float:
 
 def _share_of_rain(pot: Container | None) -> float:
     """Share of the rain on its area that comes to the roots. [-]"""
-    return container.share_of_rain(pot.across_m, pot.canopy_m2) if pot else 1.0
+    return container.share_of_rain(pot.plan_m2, pot.canopy_m2) if pot else 1.0
 
 
 def _as_measured(hot_day: float, crop_et: Floats, is_growing: Flags) -> float:

@@ -84,7 +84,7 @@ class _Rise:
     @property
     def flow(self) -> float:
         """Through the whole width of one, day and night: the mix holds what the sun asks at noon. [m s⁻¹]"""
-        return self.drinks / SECONDS_PER_DAY / (pi / 4 * self.pots.across_m**2)
+        return self.drinks / SECONDS_PER_DAY / self.pots.plan_m2
 
     @property
     def mix(self) -> SoilTexture:

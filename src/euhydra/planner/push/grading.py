@@ -94,6 +94,8 @@ def _in_words(pipe: Pipe, holes: list[float], names: dict[float, str]) -> str:
     for size, run in groupby(holes):
         count = len(list(run))
         last = first + count - 1
-        parts.append(f"{first} to {last} of {names[size]}" if count > 1 else f"{first} of {names[size]}")
+        parts.append(
+            f"{first} to {last} of {names[size]}" if count > 1 else f"{first} of {names[size]}"
+        )
         first = last + 1
     return f"holes of “{pipe.name}” from its beginning: {', '.join(parts)}"
