@@ -103,7 +103,7 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
     expect(page.get_by_role("row", name="row 2").filter(visible=True)).to_be_visible()
 
     go_to(page, "Store")
-    expect(page.locator(".answer > .verdict .summary")).to_contain_text("what the bed needs")
+    expect(page.locator(".answer > .verdict .summary")).to_contain_text("what “Long bed” needs")
     year = page.locator("figcaption strong")
     first = int(year.inner_text())
     other = "Year after" if first == 2001 else "Year before"

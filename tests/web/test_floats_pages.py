@@ -29,3 +29,15 @@ def test_every_page_answers(garden, tmp_path):
     client = served_garden(tmp_path / "data", garden())
     told = {page: client.get(f"/gardens/1/{page}").status_code for page in PAGES}
     assert set(told.values()) == {200}, told
+
+
+def test_the_fault_is_looked_for_in_the_planters_that_are_meant(tmp_path):
+    garden = three_troughs()
+    client = served_garden(tmp_path / "data", garden)
+    chosen = garden.pots[2].id
+    told = client.get(f"/gardens/1/fault?seen=chain-all-dry&of={chosen}").text
+    meant = [line for line in told.splitlines() if "of=" in line and "aria-current=true" in line]
+    assert len(meant) == 1
+    assert f"of={chosen}" in meant[0]
+    first = client.get("/gardens/1/fault?seen=chain-all-dry&of=nothing").text
+    assert f'of={garden.pots[0].id}" aria-current=true' in first

@@ -1,14 +1,17 @@
 """Store: how far each store carries its beds through the record."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from euhydra.core.store import StoreRule, StoreRun
+from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Mark, Verdict
 from euhydra.planner.season import helping_hand, replay
 from euhydra.planner.season.replay import Season
+from euhydra.planner.season.watering import Watered
 from euhydra.planner.store import cures, sizing
 from euhydra.planner.store.cures import StoreCures
 from euhydra.planner.store.figures import RULE_NAMES, GroupSums
@@ -110,7 +113,7 @@ def _group(tank: int, season: Season) -> GroupAnswer:
     ]
     hardest = sizing.hardest_month(ways)
     sums = GroupSums(group, tank, season, season.run.tank_run(tank))
-    summary = _summary(sums, len(ways))
+    summary = _summary(sums, ways)
     own = {way.need.part.id for way in ways}
     helped = (each.sentence for each in helping_hand.helps_of(season) if each.part.id in own)
     return GroupAnswer(
@@ -122,15 +125,15 @@ def _group(tank: int, season: Season) -> GroupAnswer:
     )
 
 
-def _summary(sums: GroupSums, beds: int) -> Verdict:
+def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
     """The verdict on one group."""
     run = sums.run
     met = run.volumetric_reliability
     dry = replay.longest_dry_run(run, sums.season.is_growing)
     amounts = {"met": Amount(met, "share"), "dry": Amount.days(dry)}
-    if not beds or float(run.demand.sum()) <= 0:
+    if not ways or float(run.demand.sum()) <= 0:
         return _nothing_drawn(sums)
-    asker = "the bed needs" if beds == 1 else f"{beds} beds need"
+    asker = _asker(ways)
     giver = _giver(sums.group)
     if met >= cures.ENOUGH:
         return Verdict(
@@ -154,6 +157,17 @@ def _summary(sums: GroupSums, beds: int) -> Verdict:
         ),
         (*_too_low(sums), *_left_behind(sums)),
     )
+
+
+def _asker(ways: Sequence[Watered]) -> str:
+    """Who asks the store for water, with the verb."""
+    if len(ways) == 1:
+        return f"“{ways[0].need.part.name}” needs"
+    pots = sum(isinstance(way.need.part, Pots) for way in ways)
+    beds = len(ways) - pots
+    groups = f"{pots} groups of pots" if pots > 1 else "a group of pots" if pots else ""
+    grounds = f"{beds} beds" if beds > 1 else "a bed" if beds else ""
+    return f"{' and '.join(filter(None, (grounds, groups)))} need"
 
 
 def _left_behind(sums: GroupSums) -> tuple[Sentence, ...]:

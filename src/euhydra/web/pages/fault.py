@@ -1,5 +1,6 @@
 """Keep: from what one sees to what is wrong."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -12,6 +13,7 @@ from euhydra.planner.chain import ZoneChain
 from euhydra.planner.keeping import causes, diagnosis
 from euhydra.planner.keeping.diagnosis import Diagnosis
 from euhydra.planner.keeping.symptoms import CHAIN_SYMPTOMS, is_chain, symptoms_of
+from euhydra.planner.push.float_chain import FloatChain
 from euhydra.web.desk import Desk
 from euhydra.web.pages.judge import log_of
 from euhydra.web.pages.station import Shown, StationPage
@@ -47,11 +49,14 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
             ),
         )
         return Shown(_Asks(asks), None, {"symptoms": symptoms, "seen": "", "zone": zone.zone})
+    entries = log_of(request, desk, date.today())
+    chains = _chains(zone) if seen in CHAIN_SYMPTOMS else ()
+    chain = _meant(chains, request.query_params.get("of", ""), entries)
     try:
         found = desk.kept_with_log(
             request,
-            ("fault", zone.zone.id, seen),
-            lambda: _found(zone, seen, log_of(request, desk, date.today())),
+            ("fault", zone.zone.id, seen, chain.pots.id if chain else ""),
+            lambda: _found(zone, chain, seen, entries),
         )
     except PlanError as error:
         return Shown(None, Gap.of(error))
@@ -64,18 +69,34 @@ def show_fault(request: Request, desk: Desk, at: str) -> Shown:
             "zone": zone.zone,
             "leak_wide": causes.LEAK_WIDE,
             "is_chain": is_chain(zone.zone),
+            "chains": chains,
+            "of": chain.pots.id if chain else "",
         },
     )
 
 
-def _found(zone: ZoneChain, seen: str, entries: list[LogEntry]) -> Diagnosis:
-    """Of the pipes, or of planters behind a float: those last written about, else the first."""
-    chains = () if isinstance(zone.push, Gap) else zone.push.chains
-    if seen not in CHAIN_SYMPTOMS or not chains:
-        return diagnosis.diagnose(zone.zone, seen, entries)
+def _chains(zone: ZoneChain) -> tuple[FloatChain, ...]:
+    return () if isinstance(zone.push, Gap) else zone.push.chains
+
+
+def _meant(
+    chains: Sequence[FloatChain], asked: str, entries: Sequence[LogEntry]
+) -> FloatChain | None:
+    """The planters that are asked about, else those last written about, else the first."""
     about = [entry.part_id for entry in entries if entry.kind in ("level", "float")]
-    named = (chain for part in reversed(about) for chain in chains if chain.pots.id == part)
-    return diagnosis.diagnose_chain(zone.zone, next(named, chains[0]), seen, entries)
+    named = (
+        chain for part in (asked, *reversed(about)) for chain in chains if chain.pots.id == part
+    )
+    return next(named, chains[0] if chains else None)
+
+
+def _found(
+    zone: ZoneChain, chain: FloatChain | None, seen: str, entries: list[LogEntry]
+) -> Diagnosis:
+    """Of planters behind a float, or of the pipes."""
+    if chain is None:
+        return diagnosis.diagnose(zone.zone, seen, entries)
+    return diagnosis.diagnose_chain(zone.zone, chain, seen, entries)
 
 
 @dataclass(frozen=True)
