@@ -9,7 +9,7 @@ from euhydra.garden.beds import Bed, PlantingDate
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.planner.lay import proposed_lines
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import solving, zones
 from euhydra.records import database, gardens
 from gardens import one_barrel

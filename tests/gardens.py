@@ -10,7 +10,7 @@ from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import Tap, WetGround
 from euhydra.planner.lay import proposed_lines, proposed_manifold
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 
 DATA = Path(__file__).parent / "data"
 

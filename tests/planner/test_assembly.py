@@ -12,7 +12,7 @@ from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Mark
 from euhydra.planner.lay import proposed_lines, proposed_zones, rules
 from euhydra.planner.lay.answer import answer_lay
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.push import cures, drives, grading, lengths, shortfalls
 from euhydra.planner.push.answer import answer_push
 from euhydra.planner.water import laws, solving, throttling, zones

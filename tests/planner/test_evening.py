@@ -8,7 +8,7 @@ from pytest import approx
 from euhydra.garden import demo, edits, normals
 from euhydra.planner.chain import run_chain
 from euhydra.planner.lay import proposed_manifold
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.steps import first_run
 from euhydra.planner.time import evening
 from euhydra.planner.water import solving, throttling

@@ -21,7 +21,8 @@ from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import run_chain
 from euhydra.planner.keeping import causes, diagnosis, feed, symptoms, upkeep
 from euhydra.planner.lay import proposed_manifold, rules
-from euhydra.planner.lay.proposed_lines import FLOAT_BOX, Method, Wish
+from euhydra.planner.lay.layer import FLOAT_BOX
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.need.lifting import lifting_of
 from euhydra.planner.parts import counting
 from euhydra.planner.push import float_chain

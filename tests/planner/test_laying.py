@@ -13,9 +13,9 @@ from euhydra.garden.part import Point
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.lay import proposed_lines, proposed_manifold, rules, wetted
+from euhydra.planner.lay import pot_lines, proposed_lines, proposed_manifold, rules, wetted
 from euhydra.planner.lay.answer import answer_lay
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import laws, solving, zones
 from gardens import one_barrel
 
@@ -72,7 +72,7 @@ def test_a_soaker_winds_through_the_bed_in_two_or_three_passes_a_metre():
 @pytest.mark.parametrize(("across", "count"), [(0.25, 1), (0.45, 2), (0.6, 3), (0.8, 4)])
 def test_drippers_a_pot_by_its_size(across, count):
     # Common practice: one to about 25 cm across, two to 45 cm, three or four above.
-    assert proposed_lines.drippers_for(across) == count
+    assert pot_lines.drippers_for(across) == count
 
 
 def test_pots_on_a_tap_get_the_whole_head_assembly_in_order():

@@ -13,8 +13,9 @@ from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import proposed_lines, proposed_manifold, rules
-from euhydra.planner.lay.proposed_lines import Method, Wish, starts_of
+from euhydra.planner.lay import pot_lines, proposed_lines, proposed_manifold, rules
+from euhydra.planner.lay.proposed_lines import starts_of
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.parts import counting
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
@@ -161,7 +162,7 @@ def test_one_named_twice_is_refused():
 def test_tubes_to_pots_have_a_place_each_and_pass_the_programs_own_rules(
     columns, rows, tiers, across, length, room, source, near, turned
 ):
-    each = proposed_lines.drippers_for(across, length or 0.0)
+    each = pot_lines.drippers_for(across, length or 0.0)
     assume(columns * rows * tiers * each < MOST_TUBES)
     at = Point(x_m=12.4, y_m=-14.2) if near else Point(x_m=20, y_m=-20)
     group = Pots(

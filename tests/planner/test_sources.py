@@ -12,7 +12,7 @@ from euhydra.planner.catch import greywater, taps, washing_week
 from euhydra.planner.catch.order import order_of
 from euhydra.planner.chain import run_chain
 from euhydra.planner.lay import proposed_lines
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.season import by_hand, helping_hand, shares
 from euhydra.planner.store import wet_ground
 from gardens import one_barrel, with_part

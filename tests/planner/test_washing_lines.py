@@ -19,7 +19,7 @@ from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch import greywater, order, washing_week
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.lay import proposed_manifold, rules
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.parts import counting
 from euhydra.planner.season import works
 from euhydra.planner.steps import first_run

@@ -5,7 +5,7 @@ import pytest
 from euhydra.garden import edits
 from euhydra.garden.pots import KeptBy
 from euhydra.planner.lay import proposed_manifold
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from gardens import three_troughs
 from served import served_garden
 

@@ -10,7 +10,7 @@ from euhydra.garden.model import Garden, Place
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sources import WetGround
 from euhydra.planner.lay import proposed_lines
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.web import field_values
 from euhydra.web.forms import FormError, FormOn
 from euhydra.web.next_step import next_step

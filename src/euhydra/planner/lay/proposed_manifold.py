@@ -15,8 +15,9 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
-from euhydra.planner.lay import detours, drum_pumps, proposed_lines, rows, well_wetted
-from euhydra.planner.lay.proposed_lines import LINES_BEGIN, Layer, Wish
+from euhydra.planner.lay import detours, drum_pumps, heads, proposed_lines, rows, well_wetted
+from euhydra.planner.lay.layer import LINES_BEGIN, Layer
+from euhydra.planner.lay.wishes import Wish, target_of
 from euhydra.planner.push import shortfalls
 from euhydra.planner.water import solving, zones
 
@@ -71,11 +72,11 @@ class _Way:
 
 
 def _way_of(garden: Garden, wishes: Sequence[Wish], start: Joinable, at: Point) -> _Way:
-    targets = [proposed_lines.target_of(garden, wish) for wish in wishes]
+    targets = [target_of(garden, wish) for wish in wishes]
     if len({target.id for target in targets}) < len(targets):
         raise PlanError(say("lay-named-twice", "One of them is named twice: choose each once."))
     head = Layer(garden, wishes[0], targets[0])
-    feed, at = head.assembly(start, at)
+    feed, at = heads.put_before(head, start, at)
     stops = _stops(at, list(zip(wishes, targets, strict=True)))
     beds = [outline for bed in garden.beds for outline in outlines_of(bed)]
     path, alongs = [at], []
@@ -94,7 +95,8 @@ def _laid(garden: Garden, way: _Way, pipe_kind: str) -> Garden:
     for (stop, wish, target), along in zip(way.stops, [*way.alongs[:-1], None], strict=True):
         branch = Layer(garden, wish, target, trunk.id, along)
         branch.taken |= {part.id for _, part in parts}
-        branch.lines(branch.valve(stop) if wish.has_valve else trunk.id, stop)
+        feed = branch.valve(stop) if wish.has_valve else trunk.id
+        proposed_lines.lay_lines(branch, feed, stop)
         parts += branch.parts
     return edits.put_all(garden, parts)
 

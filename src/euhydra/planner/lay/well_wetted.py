@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
-from euhydra.planner.lay import proposed_lines, rows, wetted
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay import rows, wetted
+from euhydra.planner.lay.wishes import Method, Wish, rows_for, spacing_for
 from euhydra.planner.water import solving, zones
 
 CLOSEST_ROWS = 0.2
@@ -29,10 +29,10 @@ class _Aim:
         """With one row more, or else with outlets closer; None where there is nothing left."""
         if self.bed is None:
             return None
-        count = proposed_lines.rows_for(self.wish, self.bed) + 1
+        count = rows_for(self.wish, self.bed) + 1
         if self.may_add_rows and rows.across(self.bed) / count > CLOSEST_ROWS - 1e-9:
             return replace(self, wish=replace(self.wish, rows=count))
-        now = proposed_lines.spacing_for(self.wish)
+        now = spacing_for(self.wish)
         less = next((spacing for spacing in CLOSER_OUTLETS if spacing < now - 1e-9), None)
         if not self.may_space or less is None:
             return None

@@ -14,7 +14,7 @@ from euhydra.garden.quantities import QuantityError
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.lay import proposed_manifold, proposed_zones
 from euhydra.planner.lay.answer import carried_by
-from euhydra.planner.lay.proposed_lines import Method, Wish
+from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
