@@ -184,7 +184,7 @@ def test_the_laundry_in_lines_with_a_second_branch_for_the_dry_months(page: Page
     wish.get_by_role("checkbox", name="Flowers").check()
     wish.locator("[name=valves]").check()
     lay_it(page, "Currants", begins_at="greywater", line="tape")
-    expect(page.locator("#verdict .summary")).to_contain_text("52 of 52 outlets")
+    expect(page.locator("#verdict .summary")).to_contain_text("104 of 104 outlets")
     page.goto(f"{garden}/lay?at=bed-2-valve")
     fill_form(page, "bed-2-valve", {"Open in these months": "May to September"})
     page.goto(f"{garden}/greywater")

@@ -42,12 +42,16 @@ def lay_together(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     PlanError : if what is wished cannot be laid.
     pydantic.ValidationError : if the garden would no longer hold together.
     """
-    laid = well_wetted.lay_closer(garden, wishes, _lay, lambda laid: _gives_all(laid, wishes[0]))
+    return well_wetted.lay_closer(garden, wishes, _lay, lambda laid: _gives_all(laid, wishes[0]))
+
+
+def _lay(garden: Garden, wishes: Sequence[Wish]) -> Garden:
+    laid = _on_one_pipe(garden, wishes)
     pump = drum_pumps.new_pump(laid, garden)
     return drum_pumps.fitted(laid, pump.id) if pump else laid
 
 
-def _lay(garden: Garden, wishes: Sequence[Wish]) -> Garden:
+def _on_one_pipe(garden: Garden, wishes: Sequence[Wish]) -> Garden:
     if len(wishes) == 1:
         return proposed_lines.lay(garden, wishes[0])
     garden, start, at = proposed_lines.start_of(garden, wishes[0])
