@@ -5,9 +5,11 @@ import pytest
 from pytest import approx
 
 from euhydra.core import joining
-from euhydra.core.climate import MonthlyNormals, climate_of_normals, climate_of_record, generate
+from euhydra.core.climate import MonthlyNormals, climate_of_normals, climate_of_record
+from euhydra.core.made_days import generate
 from euhydra.core.weather import DailyWeather
 from euhydra.formats import weather_csv
+from euhydra.garden.climate_kinds import climate_kinds
 
 NORMALS = MonthlyNormals(
     np.array([92, 78, 66, 61, 44, 21, 7, 12, 42, 86, 108, 104.0]),
@@ -17,8 +19,11 @@ NORMALS = MonthlyNormals(
 )
 
 
+MILD = climate_kinds()["maritime"].swings
+
+
 def made(seed: int = 7, years: int = 30):
-    return generate(climate_of_normals(NORMALS), 2001, years, np.random.default_rng(seed))
+    return generate(climate_of_normals(NORMALS, MILD), 2001, years, np.random.default_rng(seed))
 
 
 def test_means_of_the_months_are_the_normals():
@@ -61,7 +66,7 @@ def test_month_without_rain_stays_dry():
     dry = MonthlyNormals(
         np.r_[0.0, NORMALS.precip[1:]], NORMALS.temp_min, NORMALS.temp_max, np.full(12, np.nan)
     )
-    days = generate(climate_of_normals(dry), 2001, 5, np.random.default_rng(1))
+    days = generate(climate_of_normals(dry, MILD), 2001, 5, np.random.default_rng(1))
     assert days.precip[days.month == 1].sum() == 0
 
 
@@ -71,7 +76,7 @@ def seattle(file) -> DailyWeather:
 
 def test_years_made_like_a_record_have_its_months_spells_and_swings(seattle_file):
     record = seattle(seattle_file)
-    made_up = generate(climate_of_record(record), 2001, 40, np.random.default_rng(3))
+    made_up = generate(climate_of_record(record, MILD), 2001, 40, np.random.default_rng(3))
     month = record.month
     for m in range(1, 13):
         here, there = record.precip[month == m], made_up.precip[made_up.month == m]
@@ -94,7 +99,7 @@ def part(record: DailyWeather, days: slice) -> DailyWeather:
 def test_two_records_join_to_one_and_what_neither_has_is_made_up(seattle_file):
     record = seattle(seattle_file)
     first, second = part(record, slice(0, 700)), part(record, slice(720, None))
-    joined = joining.join(first, second, np.random.default_rng(1))
+    joined = joining.join(first, second, MILD, np.random.default_rng(1))
     assert (joined.record.days == record.days).all()
     assert joining.spans(joined.record.days, joined.is_made_up) == [("2013-12-01", "2013-12-20")]
     known = ~joined.is_made_up
@@ -108,10 +113,10 @@ def test_the_trusted_record_counts_where_two_disagree(seattle_file):
     assert len(joining.disagreements(record, other)) == 400
     assert len(joining.disagreements(record, record)) == 0
     rng = np.random.default_rng(1)
-    assert joining.join(record, other, rng).record.precip == approx(record.precip)
-    assert joining.join(other, record, rng).record.precip[:400] == approx(other.precip)
+    assert joining.join(record, other, MILD, rng).record.precip == approx(record.precip)
+    assert joining.join(other, record, MILD, rng).record.precip[:400] == approx(other.precip)
 
 
 def test_a_record_without_a_summer_cannot_be_fitted(seattle_file):
     with pytest.raises(ValueError, match="every month"):
-        climate_of_record(part(seattle(seattle_file), slice(0, 100)))
+        climate_of_record(part(seattle(seattle_file), slice(0, 100)), MILD)

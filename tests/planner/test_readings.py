@@ -43,9 +43,17 @@ def test_dry_in_a_month_that_is_off_is_set_as_in_the_next(planned):
     assert (run.value, run.kind) == (june.setting.position.run_minutes * 60, "minutes")
 
 
-def test_dry_though_nothing_was_given_is_no_clog(planned):
+@pytest.fixture(scope="module")
+def rainy():
+    """The demo with a wet November, in which the timer is off though something still grows."""
+    months = {name: list(values) for name, values in demo.normals().items()}
+    months["precip_mm"][10], months["wet_days"][10] = 250.0, 22.0
+    return chain.run_chain(demo.garden(), normals.make_days(months))
+
+
+def test_dry_though_nothing_was_given_is_no_clog(rainy):
     today = date(2026, 11, 8)
-    (found,) = read(planned, today, dry_since(today, 3), felt("dry", today, "bottom-bed"))
+    (found,) = read(rainy, today, dry_since(today, 3), felt("dry", today, "bottom-bed"))
     assert found.by_sums != "dry"
     assert found.advice is Advice.RAISE
     said = " ".join(str(reason) for reason in found.reasons)
@@ -54,10 +62,10 @@ def test_dry_though_nothing_was_given_is_no_clog(planned):
     assert "set it as in October" in said
 
 
-def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(planned):
+def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(rainy):
     today = date(2026, 11, 8)
     wet = LogEntry("rain", datetime.combine(today - timedelta(1), MORNING), None, (0.03,))
-    (found,) = read(planned, today, wet, felt("muddy", today, "bottom-bed"))
+    (found,) = read(rainy, today, wet, felt("muddy", today, "bottom-bed"))
     assert found.advice is Advice.CUT
     assert found.reasons[-1].code == "keeping-plan-timer-month"
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import climate
+from euhydra.core import climate, made_days
+from euhydra.core.climate import ClimateKind
 from euhydra.core.weather import SERIES, DailyWeather
 
 Days = NDArray[np.datetime64]
@@ -39,14 +40,17 @@ def disagreements(first: DailyWeather, second: DailyWeather) -> Days:
     return np.asarray(common[differs])
 
 
-def join(trusted: DailyWeather, other: DailyWeather, rng: np.random.Generator) -> Joined:
+def join(
+    trusted: DailyWeather, other: DailyWeather, kind: ClimateKind, rng: np.random.Generator
+) -> Joined:
     """Both records in one; the first counts where both have a day.
 
     Days that neither has are made up from the climate of all days that there are.
 
     Parameters
     ----------
-    rng : Source of chance for the days that are made up.
+    kind : Of climate, for the days that are made up.
+    rng : Source of chance for them.
 
     Raises
     ------
@@ -64,17 +68,21 @@ def join(trusted: DailyWeather, other: DailyWeather, rng: np.random.Generator) -
             series[name][places] = getattr(record, name)
     missing = np.isnan(series["precip"])
     if missing.any():
-        _fill(days, series, missing, rng)
+        _fill(days, series, missing, kind, rng)
     return Joined(DailyWeather.of(days, **series), missing)
 
 
 def _fill(
-    days: Days, series: dict[str, NDArray[np.float64]], missing: Flags, rng: np.random.Generator
+    days: Days,
+    series: dict[str, NDArray[np.float64]],
+    missing: Flags,
+    kind: ClimateKind,
+    rng: np.random.Generator,
 ) -> None:
     known = DailyWeather.of(days[~missing], **{n: values[~missing] for n, values in series.items()})
-    fitted = climate.climate_of_record(known)
+    fitted = climate.climate_of_record(known, kind)
     years = days.astype("datetime64[Y]").astype(int) + 1970
-    made = climate.generate(fitted, int(years[0]), int(years[-1] - years[0]) + 1, rng)
+    made = made_days.generate(fitted, int(years[0]), int(years[-1] - years[0]) + 1, rng)
     places = np.searchsorted(made.days, days[missing])
     for name in ("precip", "temp_min", "temp_max"):
         series[name][missing] = getattr(made, name)[places]

@@ -5,9 +5,10 @@ from math import isfinite
 
 import numpy as np
 
-from euhydra.core import climate
+from euhydra.core import climate, made_days
 from euhydra.core.climate import MonthlyNormals
 from euhydra.core.weather import DailyWeather
+from euhydra.garden import climate_kinds
 from euhydra.garden.sentences import Amount, Sentence, say
 
 FIRST_YEAR = 2001
@@ -102,7 +103,7 @@ def _wrong_unit(columns: Mapping[str, Sequence[float | None]]) -> dict[tuple[str
 
 
 def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS) -> DailyWeather:
-    """Ten years of days that follow the months; see ``core.climate.generate``.
+    """Years of days that follow the months; see ``core.made_days.generate``.
 
     Raises
     ------
@@ -112,8 +113,10 @@ def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS)
     normals = MonthlyNormals(
         *(np.array(columns[c], dtype=float) for c in ("precip_mm", "tmin_c", "tmax_c", "wet_days"))
     )
-    usual = climate.climate_of_normals(normals)
-    return climate.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
+    middle = (normals.temp_min + normals.temp_max) / 2
+    kind = climate_kinds.kind_of_months(normals.precip, middle)
+    usual = climate.climate_of_normals(normals, kind.swings)
+    return made_days.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
 
 
 def make_years_like(record: DailyWeather, years: int) -> DailyWeather:
@@ -123,5 +126,6 @@ def make_years_like(record: DailyWeather, years: int) -> DailyWeather:
     ------
     ValueError : if the record lacks a whole month of the year.
     """
-    fitted = climate.climate_of_record(record)
-    return climate.generate(fitted, FIRST_YEAR, years, np.random.default_rng(SEED))
+    kind = climate_kinds.kind_of_record(record)
+    fitted = climate.climate_of_record(record, kind.swings)
+    return made_days.generate(fitted, FIRST_YEAR, years, np.random.default_rng(SEED))

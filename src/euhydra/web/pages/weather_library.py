@@ -5,7 +5,7 @@ from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.core import joining
-from euhydra.garden import normals, quantities
+from euhydra.garden import climate_kinds, normals, quantities
 from euhydra.garden.quantities import QuantityError
 from euhydra.records import weather
 from euhydra.records.weather import RecordInfo
@@ -39,7 +39,12 @@ def join_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
         }
         return show_weather(request, desk, db, 422, join_question=question)
     try:
-        joined = joining.join(trusted, other, np.random.default_rng(SEED))
+        joined = joining.join(
+            trusted,
+            other,
+            climate_kinds.kind_of_record(trusted).swings,
+            np.random.default_rng(SEED),
+        )
     except ValueError as error:
         return show_weather(request, desk, db, 422, join_fault=f"They cannot be joined: {error}.")
     made_up = joining.spans(joined.record.days, joined.is_made_up)
