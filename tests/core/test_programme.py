@@ -82,11 +82,20 @@ def trial(stressed, given):
 
 def test_least_water_that_keeps_the_rule_wins_and_among_equals_the_longest_interval():
     days = np.array([1.0, 2.0, 3.0, 4.0])
-    found = trial([0.0, 0.04, 0.04, 0.2], [12.0, 10.0, 10.5, 8.0])
+    found = trial([0.0, 0.02, 0.02, 0.2], [12.0, 10.0, 10.5, 8.0])
     assert programme.choose([found], days, 10.0) == 2
     # The thirstier bed of a zone decides.
-    other = trial([0.0, 0.04, 0.30, 0.2], [12.0, 10.0, 10.5, 8.0])
+    other = trial([0.0, 0.02, 0.30, 0.2], [12.0, 10.0, 10.5, 8.0])
     assert programme.choose([found, other], days, 10.0) == 1
+
+
+def test_what_is_preferred_comes_first_but_only_if_it_keeps_the_rule():
+    days = np.array([1.0, 2.0, 3.0])
+    found = trial([0.0, 0.02, 0.2], [12.0, 10.0, 8.0])
+    sinks_in = np.array([True, False, True])
+    assert programme.choose([found], days, 10.0, (sinks_in,)) == 0
+    runs_off_but_waters = np.array([False, False, True])  # the one that is too dry
+    assert programme.choose([found], days, 10.0, (runs_off_but_waters,)) == 1
 
 
 def test_where_none_keeps_the_rule_the_crops_miss_least():
@@ -105,6 +114,6 @@ def test_rain_pauses_as_many_days_as_it_covers():
 
 
 def test_the_thirstiest_ground_says_whether_the_rule_is_kept():
-    easy, thirsty = trial([0.0, 0.0], [5.0, 9.0]), trial([0.06, 0.05], [5.0, 9.0])
+    easy, thirsty = trial([0.0, 0.0], [5.0, 9.0]), trial([0.06, 0.03], [5.0, 9.0])
     assert programme.keeps_rule([easy]).tolist() == [True, True]
     assert programme.keeps_rule([easy, thirsty]).tolist() == [False, True]

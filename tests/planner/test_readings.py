@@ -18,6 +18,15 @@ def planned():
     return chain.run_chain(demo.garden(), normals.make_days(demo.normals()))
 
 
+@pytest.fixture(scope="module")
+def rainy():
+    """The demo with a wet May and November, in which timers are off though something grows."""
+    months = {name: list(values) for name, values in demo.normals().items()}
+    for month in (4, 10):
+        months["precip_mm"][month], months["wet_days"][month] = 250.0, 22.0
+    return chain.run_chain(demo.garden(), normals.make_days(months))
+
+
 def felt(word: str, day: date, bed: str, kind: str = "finger") -> LogEntry:
     return LogEntry(kind, datetime.combine(day, MORNING), bed, (), word)
 
@@ -32,23 +41,15 @@ def read(planned, today: date, *entries: LogEntry) -> list[advice.BedReading]:
     return advice.readings(told, today)
 
 
-def test_dry_in_a_month_that_is_off_is_set_as_in_the_next(planned):
+def test_dry_in_a_month_that_is_off_is_set_as_in_the_next(rainy):
     today = date(2026, 5, 31)
-    (found,) = read(planned, today, dry_since(today, 19), felt("dry", today, "top-bed"))
+    (found,) = read(rainy, today, dry_since(today, 19), felt("dry", today, "top-bed"))
     assert (found.advice, found.by_sums) == (Advice.RAISE, "dry")
     assert found.reasons[-2].code == "keeping-plan-timer-month"
     assert "set it as in June" in str(found.reasons[-1])
-    june = next(z.time for z in planned.zones if z.zone.id == "top-timer").months[5]
+    june = next(z.time for z in rainy.zones if z.zone.id == "top-timer").months[5]
     run = found.reasons[-1].values["run"]
     assert (run.value, run.kind) == (june.setting.position.run_minutes * 60, "minutes")
-
-
-@pytest.fixture(scope="module")
-def rainy():
-    """The demo with a wet November, in which the timer is off though something still grows."""
-    months = {name: list(values) for name, values in demo.normals().items()}
-    months["precip_mm"][10], months["wet_days"][10] = 250.0, 22.0
-    return chain.run_chain(demo.garden(), normals.make_days(months))
 
 
 def test_dry_though_nothing_was_given_is_no_clog(rainy):

@@ -34,7 +34,7 @@ FEWEST_DAYS = 8
 LEAST_RANGE = 0.5
 """Least difference between a day's extremes. [°C] Our choice."""
 
-YEARS_TO_FIT = 8.0
+YEARS_TO_FIT = 15.0
 """Years of record from which on its lasting swings are fitted, and not taken from a kind. [a] Our choice."""
 
 WETTER = np.linspace(0.0, 1.0, 101)
@@ -208,7 +208,7 @@ def climate_of_record(record: DailyWeather, kind: ClimateKind) -> Climate:
 
     Parameters
     ----------
-    kind : Lends a record of less than eight years its lasting swings.
+    kind : Lends a record of less than fifteen years its lasting swings.
 
     Raises
     ------

@@ -119,8 +119,8 @@ def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS)
     return made_days.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
 
 
-def make_years_like(record: DailyWeather, years: int) -> DailyWeather:
-    """Years of days made up from the climate of a record.
+def make_years_like(record: DailyWeather, years: int, seed: int = SEED) -> DailyWeather:
+    """Years of days made up from the climate of a record; other ones for another seed.
 
     Raises
     ------
@@ -128,4 +128,4 @@ def make_years_like(record: DailyWeather, years: int) -> DailyWeather:
     """
     kind = climate_kinds.kind_of_record(record)
     fitted = climate.climate_of_record(record, kind.swings)
-    return made_days.generate(fitted, FIRST_YEAR, years, np.random.default_rng(SEED))
+    return made_days.generate(fitted, FIRST_YEAR, years, np.random.default_rng(seed))

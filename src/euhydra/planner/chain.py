@@ -21,6 +21,7 @@ from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.store.answer import StoreAnswer, answer_store
+from euhydra.planner.time import choosing_years
 from euhydra.planner.time.answer import TimeAnswer, answer_time
 from euhydra.planner.water import zones
 from euhydra.planner.water.zones import Zone
@@ -110,7 +111,7 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     }
     drawn = zones.zones_of(garden)
     firsts = {part.id: _first_zone(garden, part, drawn) for part in garden.planted}
-    found = tuple(_zone(zone, needs, firsts) for zone in drawn)
+    found = tuple(_zone(zone, needs, firsts, record) for zone in drawn)
     planted = tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
     if record is None:
         return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
@@ -139,7 +140,10 @@ def _first_zone(garden: Garden, part: Drinker, drawn: Sequence[Zone]) -> Zone | 
 
 
 def _zone(
-    zone: Zone, needs: Mapping[str, Need | Gap], firsts: Mapping[str, Zone | None]
+    zone: Zone,
+    needs: Mapping[str, Need | Gap],
+    firsts: Mapping[str, Zone | None],
+    record: DailyWeather | None,
 ) -> ZoneChain:
     known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
     push: PushAnswer | Gap
@@ -158,11 +162,13 @@ def _zone(
         return ZoneChain(zone, push, Gap(nothing))
     if zone.runs_by_itself:
         return ZoneChain(zone, push, Gap(runs_by_itself(zone), Mark.WORKS))
-    if not known:
+    if not known or record is None:
         return ZoneChain(zone, push, NO_WEATHER)
     own = [need for need in known if firsts[need.part.id] == zone]
+    many = choosing_years.years_like(record, zone.garden.place)
+    chosen_on = [daily.need_of(need.part, zone.garden, many) for need in own or known]
     try:
-        answer = answer_time(zone, push.curve, push.usual.state, own or known)
+        answer = answer_time(zone, push.curve, push.usual.state, own or known, chosen_on)
     except PlanError as error:
         return ZoneChain(zone, push, Gap.of(error))
     return ZoneChain(zone, push, answer if own else standing_by(answer, known, firsts))

@@ -115,7 +115,7 @@ class Need:
         return np.divide(sums, days, out=np.zeros(12), where=days > 0)
 
 
-NEEDS_KEPT = 32
+NEEDS_KEPT = 64
 """Needs that are kept, so that an edit works out anew only what it changes."""
 
 

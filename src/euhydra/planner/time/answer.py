@@ -76,11 +76,14 @@ class MonthSetting:
 class TimeAnswer:
     """Twelve months of settings, and how well they fit.
 
+    design, chosen_on : The zone through the record, which tells how the settings do; and through
+        the years on which they were chosen.
     efficiency : Low-quarter uniformity of the zone. [-]
     stands_by : Whether all its beds are watered by another zone first: then it is off.
     """
 
     design: Design
+    chosen_on: Design
     programme: Programme
     months: tuple[MonthSetting, ...]
     efficiency: float
@@ -113,6 +116,20 @@ class TimeAnswer:
         return tuple(figure for figure in found if figure)
 
     @property
+    def dry_share(self) -> float:
+        """Share of its days in season on which the driest bed is too dry, in the record's years. [-]"""
+        days = {bed.need.part.id: 0.0 for bed in self.beds}
+        dry = dict(days)
+        for month in self.months:
+            for bed in month.choice.beds if month.choice else ():
+                settled = float(bed.need.settled_days[month.month - 1])
+                days[bed.need.part.id] += settled
+                dry[bed.need.part.id] += bed.stressed * settled
+        return max(
+            (dry[part] / all_of_it for part, all_of_it in days.items() if all_of_it), default=0.0
+        )
+
+    @property
     def worst(self) -> dict[str, tuple[int, BedOutcome]]:
         """For each bed the month in which it misses most, by id."""
         found: dict[str, tuple[int, BedOutcome]] = {}
@@ -125,14 +142,20 @@ class TimeAnswer:
 
 
 def answer_time(
-    zone: Zone, curve: DrainCurve, state: ZoneState, needs: Sequence[Need]
+    zone: Zone,
+    curve: DrainCurve,
+    state: ZoneState,
+    needs: Sequence[Need],
+    chosen_on: Sequence[Need] | None = None,
 ) -> TimeAnswer:
     """Settings under which no bed goes dry, with least water, on the timer of the zone.
 
     Parameters
     ----------
     state : The zone solved at the level at which times are reckoned.
-    needs : Of the beds and pots that it waters.
+    needs : Of the beds and pots that it waters, through the record: how the settings do is told
+        from its years.
+    chosen_on : The same through other years, on which the settings are chosen; None for these.
 
     Raises
     ------
@@ -162,18 +185,19 @@ def answer_time(
             )
         )
     design = Design.of(zone, zone.timer, curve, state, needs)
-    choices = settings.choose_year(design)
+    wide = Design.of(zone, zone.timer, curve, state, chosen_on or needs)
+    chosen = settings.choose_year(wide)
+    choices = settings.as_told(chosen, design)
     months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
-    plan = settings.programme_of(design, choices)
-    answer = TimeAnswer(
-        design, plan, months, state.low_quarter, Verdict(Mark.WORKS, say("time-not-judged", ""))
-    )
+    plan = settings.programme_of(wide, chosen)
+    unjudged = Verdict(Mark.WORKS, say("time-not-judged", ""))
+    answer = TimeAnswer(design, wide, plan, months, state.low_quarter, unjudged)
     return replace(answer, verdict=_verdict(answer))
 
 
 def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetting:
     growing = max(float(bed.need.growing_days[month - 1]) for bed in design.beds)
-    if choice is None or choice.is_carried:
+    if choice is None or choice.is_carried or choice.gross <= 0:
         return MonthSetting(month, choice, growing)
     return MonthSetting(
         month,
@@ -285,7 +309,9 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         Mark.BUT if reasons else Mark.WORKS,
         say(
             "time-no-bed-too-dry",
-            "Set so, no bed is drier than it likes on more than one day in twenty.",
+            "Set so, the driest bed is drier than it likes on {dry} of its days; at most one in twenty"
+            " was asked for, in other years.",
+            dry=Amount(answer.dry_share, "share"),
         ),
         tuple(reasons),
         _evening_cure(answer, unlike),
@@ -293,7 +319,7 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
 
 
 def _evening_cure(answer: TimeAnswer, unlike: Uneven | None) -> tuple[Cure, ...]:
-    return evening.throttled(answer.design, unlike) if unlike else ()
+    return evening.throttled(answer.chosen_on, unlike) if unlike else ()
 
 
 def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
@@ -318,12 +344,13 @@ def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
 
 def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
     """The first other kind of timer that leaves no bed dry and wastes less, tried on the month."""
+    now = settings.choose_month(choice.month, answer.chosen_on)
     for timer in catalogue.timers().values():
         unfit = timer.wants_somebody or timer.id == answer.timer.id
         if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(DESIGN_SHARE):
             continue
-        other = settings.choose_month(choice.month, replace(answer.design, timer=timer))
-        if other and _is_better(other, choice):
+        other = settings.choose_month(choice.month, replace(answer.chosen_on, timer=timer))
+        if other and now and _is_better(other, now):
             worst = max(bed.stressed for bed in other.beds)
             return (
                 Cure(

@@ -6,6 +6,7 @@ from functools import cached_property, lru_cache
 from math import ceil, inf, isfinite
 
 import numpy as np
+from numpy.typing import NDArray
 
 from euhydra.core import programme, schedule
 from euhydra.core.programme import Trial
@@ -19,11 +20,20 @@ from euhydra.planner.time.trials import RootLanes, trials
 LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
 """Multiples of the mean need near which runs are tried. [-] Our choice."""
 
+LOOKED_FURTHER = (3.5, 5.0, 7.0, 10.0)
+"""Further multiples, where none of the first keeps the rule. [-] Our choice."""
+
 FEW_DAYS = 7.0
 """Days of a month in season under which its timer is left as in the month beside it. [d] Our choice."""
 
 LONGER = 2.0
 """Intervals that are tried, over the days that the thriftiest bed lasts without rain. [-] Our choice."""
+
+USED_UP = 0.8
+"""Share of what roots reach easily from which a month hands on next to nothing. [-] Our choice."""
+
+YEARS_USED_UP = 0.1
+"""Share of the years in which it may. [-] Our choice."""
 
 HOT = 0.95
 """Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
@@ -87,6 +97,16 @@ def choose_year(
     only : Positions of the twelve months, to see how they do; else the best are found.
     """
     return _walk(design, only) if only else list(_best_year(_Asked(design)))
+
+
+def as_told(chosen: Sequence[MonthChoice | None], design: Design) -> list[MonthChoice | None]:
+    """The same settings followed through the years of another design, and how they do there."""
+    positions = [choice.setting.position if choice else OFF for choice in chosen]
+    told = choose_year(design, positions)
+    return [
+        replace(there, is_carried=here.is_carried) if here and there else None
+        for here, there in zip(chosen, told, strict=True)
+    ]
 
 
 YEARS_KEPT = 32
@@ -163,15 +183,20 @@ def _choose(
     before_runoff = design.minutes_before_runoff()
     if only is None:
         without = trials(month, design, roots, [OFF])
-        if programme.keeps_rule(without)[0]:
+        if programme.keeps_rule(without)[0] and _hands_on(month, roots, without)[0]:
             _leave(month, roots, without, 0)
             return None
-    positions = [only] if only else _worth_trying(month, design, gross, before_runoff)
-    fitting = [p for p in positions if p.run_minutes <= before_runoff] or positions
-    found = trials(month, design, roots, fitting)
-    best = programme.choose(found, np.array([p.mean_days for p in fitting]), gross)
+    positions = [only] if only else _worth_trying(month, design, before_runoff, LOOKED_AT)
+    found = trials(month, design, roots, positions)
+    if only is None and not programme.keeps_rule(found).any():
+        # Where rain does most in the mean, a dry year asks for many times the mean.
+        positions = _worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
+        found = trials(month, design, roots, positions)
+    sinks_in = np.array([p.run_minutes <= before_runoff for p in positions])
+    every = np.array([p.mean_days for p in positions])
+    best = programme.choose(found, every, gross, (_hands_on(month, roots, found), sinks_in))
     _leave(month, roots, found, best)
-    position = fitting[best]
+    position = positions[best]
     given = float(max(trial.given[best] for trial in found))
     share = given / gross if gross > 0 else inf
     setting = Setting(position, design.litres(position.run_minutes), given, share)
@@ -196,16 +221,31 @@ def _choose(
     )
 
 
+def _hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
+    """Whether each candidate leaves the next month ground that is not used up, in nearly every year."""
+    enough = np.ones(len(trials[0].given), dtype=bool)
+    for lane, trial in zip(roots, trials, strict=True):
+        last = lane.days(month)[-1]
+        need = lane.bed.need
+        goes_on = need.is_growing[np.minimum(last + 1, len(need.is_growing) - 1)]
+        used_up = trial.depletion > USED_UP * need.ready[last]
+        enough &= (used_up & goes_on).mean(axis=1) <= YEARS_USED_UP
+    return enough
+
+
 def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best: int) -> None:
     """Hand the root zones on as the candidate chosen left them."""
     for lane, trial in zip(roots, trials, strict=True):
         lane.leave(month, trial.depletion[best])
 
 
-def _worth_trying(month: int, design: Design, gross: float, before_runoff: float) -> list[Position]:
+def _worth_trying(
+    month: int, design: Design, before_runoff: float, multiples: Sequence[float]
+) -> list[Position]:
     """Positions near the need that keep to as few runs a day as soil and pots ask for, and to
     intervals that the soil can last, with room for rain.
     """
+    gross = design.gross(month)
     wanted = min(schedule.exact_minutes(design.curve, design.level, gross), design.most_minutes)
     runs = {1, schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)}
     lasts = 1.0
@@ -220,7 +260,7 @@ def _worth_trying(month: int, design: Design, gross: float, before_runoff: float
     most = max(p.runs_a_day for p in every)
     allowed = {min(count, most) for count in runs}
     good = [p for p in every if p.runs_a_day in allowed and p.mean_days <= LONGER * lasts]
-    return schedule.near_need(good or every, wanted, LOOKED_AT)
+    return schedule.near_need(good or every, wanted, multiples)
 
 
 def _heat_minutes(month: int, design: Design, position: Position) -> float:

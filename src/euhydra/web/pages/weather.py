@@ -14,9 +14,10 @@ from euhydra.formats.weather_columns import (
     UnitsNeededError,
     WeatherFileError,
 )
-from euhydra.garden import normals, quantities
+from euhydra.garden import climate_kinds, normals, quantities
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
+from euhydra.garden.sentences import lowered
 from euhydra.records import uploads, weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
@@ -44,6 +45,10 @@ UNIT_WORDS = {
 }
 
 MOST_GAPS_SHOWN = 12
+
+
+REMAINING_FAULTS = "Not in them: the greatest storms of a lifetime, and any trend."
+"""What made-up days lack, for their notes."""
 
 
 @router.get("/gardens/{garden_id}/weather", name="weather")
@@ -208,9 +213,11 @@ def _read_months(
 
 def _made_up(record: DailyWeather) -> str:
     years = len(np.unique(record.year))
+    kind = climate_kinds.kind_of_record(record)
     return (
-        f"{years} years of days made up from the twelve months: wet and dry spells and daily swings "
-        "as usual, each month's rain as typed in the mean of all years."
+        f"{years} years of days made up from the twelve months. They swing as where it is like this: "
+        f"{lowered(kind.name)} ({lowered(kind.source)}). Heat, dry spells and dry years come as there; "
+        f"each month's mean is as typed. {REMAINING_FAULTS}"
     )
 
 

@@ -10,7 +10,7 @@ from euhydra.garden.quantities import QuantityError
 from euhydra.records import weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, RowId, Typed, open_desk
-from euhydra.web.pages.weather import show_weather
+from euhydra.web.pages.weather import REMAINING_FAULTS, show_weather
 
 router = APIRouter()
 
@@ -79,8 +79,9 @@ def more_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
     except ValueError as error:
         return show_weather(request, desk, db, 422, more_fault=f"Not possible: {error}.")
     notes = (
-        f"{years} years of days made up from the climate of “{like.name}”: chances of rain after dry and "
-        "wet days and a gamma law, month by month (Richardson 1981). Single years differ as they do there."
+        f"{years} years of days made up from the climate of “{like.name}”: rain after dry and wet days, heat "
+        "on them, and what lasts for weeks (Richardson 1981, Wilks 1999). Single years differ as they do "
+        f"there. {REMAINING_FAULTS}"
     )
     weather.add(
         db, garden_id, record, f"Years like {like.name}"[:120], notes=notes, origin="generated"
