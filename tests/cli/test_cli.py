@@ -67,6 +67,57 @@ def test_season_through_a_real_public_file(garden_file, seattle_file, tmp_path):
     assert sum(float(r["supplied_l"]) for r in rows) == approx(totals["supplied_l"], abs=0.01)
 
 
+def test_a_card_is_followed_as_it_was_made(garden_file, seattle_file, tmp_path):
+    made = run("card", garden_file, "--weather", seattle_file, "--json").stdout
+    zone = next(z for z in json.loads(made)["zones"] if z["id"] == "shed-timer")
+    assert [month["month"] for month in zone["months"]] == list(range(1, 13))
+    assert 0 <= zone["dry_share"] <= 0.1
+    assert any(not month["off"] and month["run_min"] > 0 for month in zone["months"])
+    assert all(rule["run_min"] > 0 for rule in zone["heat"])
+    file = tmp_path / "card.json"
+    weather = ("--weather", seattle_file, "--json")
+
+    def middle(*words: object) -> dict:
+        beds = json.loads(run("season", garden_file, *weather, *words).stdout)["beds"]
+        return next(bed for bed in beds if bed.pop("id") == "middle-bed")
+
+    own = middle()
+
+    def followed(card: dict, *more: str) -> dict:
+        file.write_text(json.dumps(card))
+        return middle("--card", file, *more)
+
+    cool = {"zones": [zone | {"heat": []}]}
+    assert followed(cool) == approx(own)
+    hot = followed({"zones": [zone]})
+    assert hot["given_l"] >= own["given_l"] - 1e-6
+    off = {
+        "zones": [zone | {"months": [{"month": 7, "off": True}], "new_plants": None, "heat": []}]
+    }
+    dry = followed(off)
+    assert dry["given_l"] == 0
+    assert dry["days_too_dry"] > own["days_too_dry"]
+    uneven = followed(cool, "--evenness", "0.5")
+    assert uneven["missed_share"] >= own["missed_share"]
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("{", "line 1"),
+        ('{"zones": [{"id": "x", "months": [{"month": 13}]}]}', "zones.0.months.0.month"),
+        ('{"zones": [{"id": "nothing", "months": []}]}', "nothing"),
+    ],
+)
+def test_a_card_that_is_none_is_refused_with_its_place(
+    garden_file, seattle_file, tmp_path, text, said
+):
+    file = tmp_path / "card.json"
+    file.write_text(text)
+    done = run("season", garden_file, "--weather", seattle_file, "--card", file, code=1)
+    assert said in done.output
+
+
 def test_tank_by_hand(small_weather):
     # 50 m² × 0.9 × 2 mm = 90 L on day 3; 100 L store, 40 L a day, start 60 L. Strict rule by hand:
     # 40; 20; 0 (rain of today is for tomorrow); 40.

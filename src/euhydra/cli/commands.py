@@ -9,12 +9,12 @@ from typing import Any
 import click
 import numpy as np
 
-from euhydra.cli import printing, reading
+from euhydra.cli import cards, printing, reading
 from euhydra.core import catchment, hydraulics, store, weather
 from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
 from euhydra.core.store import StoreRule
-from euhydra.formats import inp
+from euhydra.formats import card_json, inp
 from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
 from euhydra.planner import chain
@@ -167,6 +167,17 @@ def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
 @FILL
 @DAILY
 @AS_JSON
+@click.option(
+    "--card",
+    "card_file",
+    type=click.Path(path_type=Path),
+    help="Settings to follow, as euhydra card prints them, instead of those made for this weather.",
+)
+@click.option(
+    "--evenness",
+    type=Number(0.05, 1.0),
+    help="Share that the worst-fed quarter of each line keeps; else as it is solved.",
+)
 def season(
     garden_file: Path,
     weather_file: Path,
@@ -174,19 +185,53 @@ def season(
     fill_gaps: bool,
     daily: Path | None,
     as_json: bool,
+    card_file: Path | None,
+    evenness: float | None,
 ) -> None:
     """A garden through a weather record, day by day."""
     garden = reading.garden(garden_file)
     record = reading.record(weather_file, units, fill_gaps)
-    try:
-        answer = chain.run_chain(garden, record).store
-    except PlanError as error:
-        raise click.ClickException(str(error)) from None
-    if isinstance(answer, Gap):
-        raise click.ClickException(str(answer.sentence))
+    planned = chain.run_chain(garden, record)
+    programmes = {}
+    if card_file:
+        try:
+            programmes = cards.programmes_of(reading.card(card_file), planned)
+        except KeyError as error:
+            raise click.ClickException(f"No timer of this garden waters {error}.") from None
+    found = planned.season
+    if programmes or evenness is not None:
+        found = chain.followed(planned, programmes, evenness)
+    if isinstance(found, Gap):
+        raise click.ClickException(str(found.sentence))
     if daily:
-        printing.write_daily(daily, *printing.season_days(answer))
-    printing.print_totals(printing.season_totals(answer), as_json)
+        printing.write_daily(daily, *printing.season_days(found))
+    totals = printing.season_totals(found)
+    printing.print_totals(totals | {"beds": cards.beds_of(found)}, as_json)
+
+
+@main.command()
+@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
+@WEATHER
+@UNITS
+@FILL
+@AS_JSON
+def card(
+    garden_file: Path,
+    weather_file: Path,
+    units: tuple[str, ...],
+    fill_gaps: bool,
+    as_json: bool,
+) -> None:
+    """What to set on every timer, month by month, and how often its driest bed will be too dry."""
+    garden = reading.garden(garden_file)
+    record = reading.record(weather_file, units, fill_gaps)
+    found = cards.card_of(chain.run_chain(garden, record))
+    if not found.zones:
+        raise click.ClickException("No timer waters anything here: there is nothing to set.")
+    if as_json:
+        click.echo(card_json.write(found), nl=False)
+    else:
+        printing.print_card(found)
 
 
 @main.command("planters")

@@ -14,9 +14,11 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER
 from euhydra.core.network import Network, Solution
 from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.core.weather import DailyWeather
+from euhydra.formats.card_json import Card, CardSetting
 from euhydra.planner.season.replay import Season
-from euhydra.planner.store.answer import StoreAnswer
 from euhydra.records.backup import Contents
+
+DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 def solution(network: Network, solution: Solution) -> dict[str, Any]:
@@ -141,9 +143,8 @@ def store_totals(run: store.StoreRun) -> dict[str, float]:
     }
 
 
-def season_totals(answer: StoreAnswer) -> dict[str, Any]:
+def season_totals(season: Season) -> dict[str, Any]:
     """Sums of a season: all stores, all beds, and each store by itself."""
-    season = answer.season
     run = _whole(season)
     areas = [way.need.area_m2 for way in season.ways]
 
@@ -153,7 +154,7 @@ def season_totals(answer: StoreAnswer) -> dict[str, Any]:
 
     return {
         "days": len(run.inflow),
-        "rule": str(answer.groups[0].rule),
+        "rule": str(season.works.tanks[0].rule) if season.works.tanks else "",
         **store_totals(run),
         "other_sources_l": season.run.from_elsewhere,
         "mass_balance_residual_l": sum(
@@ -178,13 +179,29 @@ def season_totals(answer: StoreAnswer) -> dict[str, Any]:
         ),
         "stores": [
             {
-                "name": g.group.name,
-                **store_totals(g.run),
-                "mass_balance_residual_l": season.run.residual(g.tank),
+                "name": group.name,
+                **store_totals(season.run.tank_run(tank)),
+                "mass_balance_residual_l": season.run.residual(tank),
             }
-            for g in answer.groups
+            for tank, group in enumerate(season.groups)
         ],
     }
+
+
+def print_card(card: Card) -> None:
+    """Every timer's settings, a line a month."""
+    for zone in card.zones:
+        click.echo(f"{zone.id}: too dry on {zone.dry_share or 0:.1%} of its days, in other years")
+        for month in zone.months:
+            click.echo(f"  {month.month:2d}  {_told(month) if not month.off else 'off'}")
+        if zone.new_plants:
+            click.echo(f"  new plants  {_told(zone.new_plants)}")
+
+
+def _told(setting: CardSetting) -> str:
+    days = "".join(DAYS[day] + " " for day in setting.weekdays).strip()
+    when = days or f"every {setting.every_days:g} days"
+    return f"{setting.starts} × {setting.run_min:g} min, {when}"
 
 
 def _whole(season: Season) -> store.StoreRun:
@@ -203,9 +220,9 @@ def _whole(season: Season) -> store.StoreRun:
     )
 
 
-def season_days(answer: StoreAnswer) -> tuple[list[str], Iterable[list[object]]]:
+def season_days(season: Season) -> tuple[list[str], Iterable[list[object]]]:
     """Header and rows of a season's daily table; a bed's columns begin with its id."""
-    run = _whole(answer.season)
+    run = _whole(season)
     columns = {
         "inflow_l": run.inflow,
         "demand_l": run.demand,
@@ -213,10 +230,10 @@ def season_days(answer: StoreAnswer) -> tuple[list[str], Iterable[list[object]]]
         "spill_l": run.spill,
         "store_l": run.level,
     }
-    for way, bed in zip(answer.season.ways, answer.season.beds, strict=True):
+    for way, bed in zip(season.ways, season.beds, strict=True):
         for name in ("rain", "watered", "transpired", "drained", "depletion"):
             columns[f"{way.need.part.id}_{name}_mm"] = getattr(bed, name)
-    return ["date", *columns], rows(answer.season.record, tuple(columns.values()))
+    return ["date", *columns], rows(season.record, tuple(columns.values()))
 
 
 def rows(record: DailyWeather, columns: tuple[weather.Floats, ...]) -> Iterable[list[object]]:

@@ -6,7 +6,8 @@ import click
 
 from euhydra.core.network import Network
 from euhydra.core.weather import DailyWeather
-from euhydra.formats import inp, weather_csv
+from euhydra.formats import card_json, inp, weather_csv
+from euhydra.formats.card_json import Card, CardError
 from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFileError
 from euhydra.garden import document
 from euhydra.garden.document import GardenError
@@ -34,6 +35,16 @@ def garden(file: Path) -> Garden:
         raise click.ClickException(f"{file} is not a text file, so not a garden.") from None
     except GardenError as error:
         raise click.ClickException(f"{file}:\n{error}") from None
+
+
+def card(file: Path) -> Card:
+    """The settings in a file."""
+    try:
+        return card_json.read(_bytes(file).decode("utf-8"))
+    except UnicodeDecodeError:
+        raise click.ClickException(f"{file} is not a text file, so no card.") from None
+    except CardError as error:
+        raise click.ClickException(f"{file}: {error}") from None
 
 
 def network(file: Path, level: str, bed: str = "") -> Network:

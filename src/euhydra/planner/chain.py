@@ -23,6 +23,7 @@ from euhydra.planner.season.watering import Watered
 from euhydra.planner.store.answer import StoreAnswer, answer_store
 from euhydra.planner.time import choosing_years
 from euhydra.planner.time.answer import TimeAnswer, answer_time
+from euhydra.planner.time.programme import Programme
 from euhydra.planner.water import zones
 from euhydra.planner.water.zones import Zone
 
@@ -239,6 +240,30 @@ def ways_of(planted: tuple[PlantChain, ...]) -> tuple[Watered, ...]:
         for p in planted
         if isinstance(p.need, Need)
     )
+
+
+def followed(
+    chain: Chain, programmes: Mapping[str, Programme], evenness: float | None = None
+) -> Season | Gap:
+    """The season of a garden whose owner holds to other programmes, by the id of the zone.
+
+    Parameters
+    ----------
+    evenness : Share that the worst-fed quarter of each line keeps; None as it is solved. [-]
+    """
+    if chain.record is None:
+        return NO_WEATHER
+    planted = tuple(
+        replace(plant, time=replace(plant.time, programme=programmes[plant.time.zone.id]))
+        if isinstance(plant.time, TimeAnswer) and plant.time.zone.id in programmes
+        else plant
+        for plant in chain.planted
+    )
+    ways = tuple(replace(way, evenness=evenness) for way in ways_of(planted))
+    try:
+        return replay.replay(chain.garden, chain.record, ways)
+    except PlanError as error:
+        return Gap.of(error)
 
 
 def _season(garden: Garden, record: DailyWeather, planted: tuple[PlantChain, ...]) -> Season | Gap:

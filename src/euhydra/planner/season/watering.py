@@ -17,11 +17,15 @@ HAND_EFFICIENCY = 0.90
 
 @dataclass(frozen=True)
 class Watered:
-    """A bed with its need, and its line and timer so far as they are there."""
+    """A bed with its need, and its line and timer so far as they are there.
+
+    evenness : Share that the worst-fed quarter keeps, where it is known otherwise than solved. [-]
+    """
 
     need: Need
     push: PushAnswer | None
     time: TimeAnswer | None
+    evenness: float | None = None
 
     @property
     def keeps_level(self) -> bool:
@@ -33,6 +37,8 @@ class Watered:
         """Share of the water given that the worst-fed quarter keeps. [-]"""
         if self.keeps_level:
             return 1.0
+        if self.evenness is not None:
+            return self.evenness
         if self.push:
             even = self.push.usual.state.low_quarter_in(self.need.part.id)
             if even > 0:

@@ -20,18 +20,28 @@ MONTHS = 12
 
 
 @dataclass(frozen=True)
+class HeatRule:
+    """In a month, after a day that asks so much of short grass, runs are longer. [mm d⁻¹], [min]"""
+
+    from_et0: float
+    run_minutes: float
+
+
+@dataclass(frozen=True)
 class Programme:
     """Settings of one timer through the year.
 
     months : Of each month; None where it is off.
     new : While something roots in or comes up; None where nothing does.
     drinks : What the zone's crops drink on a mean day of each month, by which rain is weighed. [mm]
+    heat : Of each month, where its owner holds to them; empty where he is not reckoned to.
     """
 
     timer: TimerKind
     months: tuple[Position | None, ...]
     new: Position | None
     drinks: tuple[float, ...]
+    heat: tuple[HeatRule | None, ...] = ()
 
     @property
     def rain_plan(self) -> tuple[tuple[int, float], ...]:
@@ -82,7 +92,22 @@ def runs_of(plan: Programme, record: DailyWeather, needs: Sequence[Need]) -> Day
         on = position.waters_on(since[here], weekday[here])
         minutes[here] = np.where(on, position.minutes_a_day, 0.0)
         runs[here] = np.where(on, position.runs_a_day, 1)
-    return DayRuns(minutes, runs)
+    return DayRuns(_longer_in_heat(plan, record, needs, minutes, runs), runs)
+
+
+def _longer_in_heat(
+    plan: Programme, record: DailyWeather, needs: Sequence[Need], minutes: Floats, runs: Integers
+) -> Floats:
+    """Minutes of each day, with the longer runs of those after a hot one. [min]"""
+    if not plan.heat:
+        return minutes
+    yesterday = np.r_[0.0, needs[0].et0[:-1]]
+    longer = minutes.copy()
+    for month, rule in enumerate(plan.heat, 1):
+        if rule is not None:
+            hot = (record.month == month) & (minutes > 0) & (yesterday >= rule.from_et0)
+            longer[hot] = np.maximum(minutes[hot], rule.run_minutes * runs[hot])
+    return longer
 
 
 def calendar(record: DailyWeather) -> tuple[Integers, Integers]:

@@ -240,7 +240,7 @@ def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best
 
 
 def _worth_trying(
-    month: int, design: Design, before_runoff: float, multiples: Sequence[float]
+    month: int, design: Design, before_runoff: float, multiples: tuple[float, ...]
 ) -> list[Position]:
     """Positions near the need that keep to as few runs a day as soil and pots ask for, and to
     intervals that the soil can last, with room for rain.
