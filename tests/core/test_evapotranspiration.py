@@ -87,3 +87,19 @@ def test_penman_monteith_agrees_with_an_independent_implementation():
     ours = penman_monteith(*series, ra, 28.0)
     assert ours.sum() == approx(theirs.sum(), rel=0.01)
     assert ours == approx(theirs.to_numpy(), rel=0.02)
+
+
+def test_no_sky_is_darker_than_the_standard_has_it():
+    # ASCE-EWRI (2005): the cloudiness function is that of 0.3 under any darker sky.
+    ra = extraterrestrial_radiation(50.0, np.array([180.0]))
+    clear = 0.75 * ra[0]
+
+    def et0(share: float) -> tuple[float, float]:
+        """With the sun's own part taken off: what is left follows the sky's warmth alone."""
+        values = (24.0, 14.0, 80.0, 45.0, 2.0, share * clear)
+        one = tuple(np.array([value]) for value in values)
+        return float(penman_monteith(*one, ra, 0.0)[0]), share
+
+    (dark, a), (darker, b), (limit, c) = et0(0.2), et0(0.1), et0(0.3)
+    # Below the limit ET0 is straight in the sun alone.
+    assert (dark - darker) / (a - b) == approx((limit - dark) / (c - a), rel=1e-9)

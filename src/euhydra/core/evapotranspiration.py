@@ -14,9 +14,9 @@ STEFAN_BOLTZMANN = 4.903e-9
 GRASS_ALBEDO = 0.23
 """Share of sunlight that the reference grass throws back. [-] FAO-56 eq. 38."""
 
-LEAST_CLEARNESS = 0.25
-"""Least measured over clear-sky radiation that is taken, for polar days and instruments at dusk.
-[-] Our choice, the lower end of FAO-56 table for overcast skies, from memory."""
+LEAST_CLEARNESS = 0.3
+"""Least measured over clear-sky radiation that is taken: darker skies keep no more warmth in. [-]
+ASCE-EWRI (2005), eq. 18: 0.3 to 1.0; from memory."""
 
 
 def hargreaves_samani(temp_max: Floats, temp_min: Floats, radiation: Floats) -> Floats:
