@@ -1,6 +1,7 @@
 """A daily weather record, and the reference evapotranspiration of its days."""
 
 from dataclasses import dataclass, fields
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,17 +46,17 @@ class DailyWeather:
         unknown = np.full(len(days), np.nan)
         return cls(days, **{name: series.get(name, unknown) for name in SERIES})
 
-    @property
+    @cached_property
     def month(self) -> Integers:
         """Month of each day, 1 to 12."""
         return (self.days.astype("datetime64[M]").astype(np.intp) % MONTHS) + 1
 
-    @property
+    @cached_property
     def year(self) -> Integers:
         """Calendar year of each day."""
         return self.days.astype("datetime64[Y]").astype(np.intp) + 1970
 
-    @property
+    @cached_property
     def day_of_year(self) -> Integers:
         """Day of the year, 1 to 366."""
         since_new_year = self.days - self.days.astype("datetime64[Y]").astype("datetime64[D]")
