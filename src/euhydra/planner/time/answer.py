@@ -116,18 +116,25 @@ class TimeAnswer:
         return tuple(figure for figure in found if figure)
 
     @property
+    def driest(self) -> BedShare:
+        """The bed or pots that are too dry most often."""
+        return max(self.beds, key=lambda bed: self._dry_share_of(bed.need))
+
+    @property
     def dry_share(self) -> float:
         """Share of its days in season on which the driest bed is too dry, in the record's years. [-]"""
-        days = {bed.need.part.id: 0.0 for bed in self.beds}
-        dry = dict(days)
+        return self._dry_share_of(self.driest.need)
+
+    def _dry_share_of(self, need: Need) -> float:
+        """The same of any of its beds, over the months that have a setting. [-]"""
+        days = dry = 0.0
         for month in self.months:
             for bed in month.choice.beds if month.choice else ():
-                settled = float(bed.need.settled_days[month.month - 1])
-                days[bed.need.part.id] += settled
-                dry[bed.need.part.id] += bed.stressed * settled
-        return max(
-            (dry[part] / all_of_it for part, all_of_it in days.items() if all_of_it), default=0.0
-        )
+                if bed.need.part.id == need.part.id:
+                    settled = float(bed.need.settled_days[month.month - 1])
+                    days += settled
+                    dry += bed.stressed * settled
+        return dry / days if days > 0 else 0.0
 
     @property
     def worst(self) -> dict[str, tuple[int, BedOutcome]]:
@@ -309,8 +316,9 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         Mark.BUT if reasons else Mark.WORKS,
         say(
             "time-no-bed-too-dry",
-            "Set so, the driest bed is drier than it likes on {dry} of its days; at most one in twenty"
-            " was asked for, in other years.",
+            "Set so, “{part}” is too dry on {dry} of its days, and no bed oftener; the aim is one in"
+            " twenty at most.",
+            part=answer.driest.need.part.name,
             dry=Amount(answer.dry_share, "share"),
         ),
         tuple(reasons),

@@ -181,17 +181,20 @@ def _choose(
     if gross <= 0 and only is None:
         return None
     before_runoff = design.minutes_before_runoff()
-    if only is None:
-        without = trials(month, design, roots, [OFF])
-        if programme.keeps_rule(without)[0] and _hands_on(month, roots, without)[0]:
-            _leave(month, roots, without, 0)
-            return None
+    without = trials(month, design, roots, [OFF])
+    may_be_off = only is None and bool(programme.keeps_rule(without)[0])
+    if may_be_off and _hands_on(month, roots, without)[0]:
+        _leave(month, roots, without, 0)
+        return None
     positions = [only] if only else _worth_trying(month, design, before_runoff, LOOKED_AT)
     found = trials(month, design, roots, positions)
-    if only is None and not programme.keeps_rule(found).any():
+    if only is None and not _good(month, roots, found).any():
         # Where rain does most in the mean, a dry year asks for many times the mean.
         positions = _worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
         found = trials(month, design, roots, positions)
+    if may_be_off and not _good(month, roots, found).any():
+        _leave(month, roots, without, 0)  # no setting would do more than none
+        return None
     sinks_in = np.array([p.run_minutes <= before_runoff for p in positions])
     every = np.array([p.mean_days for p in positions])
     best = programme.choose(found, every, gross, (_hands_on(month, roots, found), sinks_in))
@@ -219,6 +222,11 @@ def _choose(
             for bed, trial in zip(design.beds, found, strict=True)
         ),
     )
+
+
+def _good(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
+    """Whether each candidate keeps the rule, and leaves the next month something."""
+    return programme.keeps_rule(trials) & _hands_on(month, roots, trials)
 
 
 def _hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
