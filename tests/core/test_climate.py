@@ -5,7 +5,8 @@ import pytest
 from pytest import approx
 
 from euhydra.core import joining
-from euhydra.core.climate import MonthlyNormals, climate_of_normals, climate_of_record
+from euhydra.core.climate import MonthlyNormals, climate_of_normals
+from euhydra.core.climate_fit import climate_of_record
 from euhydra.core.made_days import generate
 from euhydra.core.weather import DailyWeather
 from euhydra.formats import weather_csv

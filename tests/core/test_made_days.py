@@ -14,11 +14,11 @@ from euhydra.core.climate import (
     WET_DAY,
     MonthlyNormals,
     climate_of_normals,
-    climate_of_record,
     through,
     wet_share,
     with_odds,
 )
+from euhydra.core.climate_fit import climate_of_record
 from euhydra.core.made_days import generate
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import climate_kinds

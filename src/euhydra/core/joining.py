@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import climate, made_days
+from euhydra.core import climate_fit, made_days
 from euhydra.core.climate import ClimateKind
 from euhydra.core.weather import SERIES, DailyWeather
 
@@ -80,7 +80,7 @@ def _fill(
     rng: np.random.Generator,
 ) -> None:
     known = DailyWeather.of(days[~missing], **{n: values[~missing] for n, values in series.items()})
-    fitted = climate.climate_of_record(known, kind)
+    fitted = climate_fit.climate_of_record(known, kind)
     years = days.astype("datetime64[Y]").astype(int) + 1970
     made = made_days.generate(fitted, int(years[0]), int(years[-1] - years[0]) + 1, rng)
     places = np.searchsorted(made.days, days[missing])

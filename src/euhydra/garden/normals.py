@@ -5,7 +5,7 @@ from math import isfinite
 
 import numpy as np
 
-from euhydra.core import climate, made_days
+from euhydra.core import climate, climate_fit, made_days
 from euhydra.core.climate import MonthlyNormals
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import climate_kinds
@@ -127,5 +127,5 @@ def make_years_like(record: DailyWeather, years: int, seed: int = SEED) -> Daily
     ValueError : if the record lacks a whole month of the year.
     """
     kind = climate_kinds.kind_of_record(record)
-    fitted = climate.climate_of_record(record, kind.swings)
+    fitted = climate_fit.climate_of_record(record, kind.swings)
     return made_days.generate(fitted, FIRST_YEAR, years, np.random.default_rng(seed))
