@@ -3,7 +3,7 @@
 import pytest
 
 from euhydra.garden import edits
-from euhydra.garden.pots import KeptBy
+from euhydra.garden.pots import KeptBy, PotKind
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from gardens import three_troughs
@@ -24,7 +24,28 @@ def trays():
     return proposed_manifold.lay_together(garden, [wish])
 
 
-@pytest.mark.parametrize("garden", [three_troughs, trays])
+def boxes():
+    """Four boxes longer than wide, joined behind one float."""
+    bare = edits.replace(three_troughs(), pipes=(), fittings=())
+    changed = {
+        "kind": PotKind.BOX,
+        "kept_by": KeptBy.CHAIN,
+        "columns": 4,
+        "rows": 1,
+        "across_m": 0.3,
+        "length_m": 1.2,
+        "pitch_m": 1.3,
+        "joint_m": 0.2,
+        "plants_each": 3,
+    }
+    pots = bare.pots[0].model_copy(update=changed)
+    garden = edits.replace(bare, pots=(pots,))
+    return proposed_manifold.lay_together(
+        garden, [Wish(pots.id, "shed-barrel", Method.POTS, "float-box")]
+    )
+
+
+@pytest.mark.parametrize("garden", [three_troughs, trays, boxes])
 def test_every_page_answers(garden, tmp_path):
     client = served_garden(tmp_path / "data", garden())
     told = {page: client.get(f"/gardens/1/{page}").status_code for page in PAGES}

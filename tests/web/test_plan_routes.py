@@ -7,10 +7,11 @@ import pytest
 from PIL import Image
 from shapely.geometry import shape
 
-from euhydra.garden import demo
+from euhydra.garden import demo, edits
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
-from served import client_of
+from gardens import one_barrel
+from served import client_of, served_garden
 
 BASE = "http://127.0.0.1"
 
@@ -35,6 +36,20 @@ def part_of(client, collection, part_id):
 def put(client, collection, part, based_on=1):
     body = {"based_on": based_on, "puts": [{"collection": collection, "part": part}]}
     return client.post("/gardens/1/edit", json=body)
+
+
+def test_what_may_be_laid_and_what_is_next_follow_the_drawing(tmp_path):
+    bare = edits.replace(one_barrel(), beds=(), plantings=(), pipes=(), fittings=(), timers=())
+    client = served_garden(tmp_path / "data", bare)
+    assert "for-me" in client.get("/gardens/1/lay").text
+    bed = {"id": "plot", "name": "Plot of beans", "at": {"x_m": 30.0, "y_m": 5.0}}
+    bed |= {"length_m": 2.0, "width_m": 1.0, "soil": "loam", "crop": "bean"}
+    bed |= {"planting": {"month": 5, "day": 10}}
+    answer = put(client, "beds", bed).json()
+    assert ">Plot of beans</option>" in answer["wish"]
+    assert "lay a line" in answer["next"].lower()
+    left, _, width, _ = answer["box"]
+    assert left <= 30 <= left + width  # so that “All” shows it
 
 
 def test_a_change_is_one_revision_and_undone_in_one_step(client):
