@@ -181,19 +181,13 @@ def _choose(
     if gross <= 0 and only is None:
         return None
     before_runoff = design.minutes_before_runoff()
-    without = trials(month, design, roots, [OFF])
-    may_be_off = only is None and bool(programme.keeps_rule(without)[0])
-    if may_be_off and _hands_on(month, roots, without)[0]:
-        _leave(month, roots, without, 0)
-        return None
-    positions = [only] if only else _worth_trying(month, design, before_runoff, LOOKED_AT)
-    found = trials(month, design, roots, positions)
-    if only is None and not _good(month, roots, found).any():
-        # Where rain does most in the mean, a dry year asks for many times the mean.
-        positions = _worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
+    if only is None:
+        positions, found = _searched(month, design, roots, before_runoff)
+    else:
+        positions = [only]
         found = trials(month, design, roots, positions)
-    if may_be_off and not _good(month, roots, found).any():
-        _leave(month, roots, without, 0)  # no setting would do more than none
+    if not positions:
+        _leave(month, roots, found, 0)
         return None
     sinks_in = np.array([p.run_minutes <= before_runoff for p in positions])
     every = np.array([p.mean_days for p in positions])
@@ -222,6 +216,28 @@ def _choose(
             for bed, trial in zip(design.beds, found, strict=True)
         ),
     )
+
+
+def _searched(
+    month: int, design: Design, roots: Sequence[RootLanes], before_runoff: float
+) -> tuple[list[Position], list[Trial]]:
+    """Positions to choose from and what they do; none, and what that does, where off is best.
+
+    Off is best where it keeps the rule and hands on enough, or where no setting would do more.
+    """
+    without = trials(month, design, roots, [OFF])
+    may_be_off = bool(programme.keeps_rule(without)[0])
+    if may_be_off and _hands_on(month, roots, without)[0]:
+        return [], without
+    positions = _worth_trying(month, design, before_runoff, LOOKED_AT)
+    found = trials(month, design, roots, positions)
+    if not _good(month, roots, found).any():
+        # Where rain does most in the mean, a dry year asks for many times the mean.
+        positions = _worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
+        found = trials(month, design, roots, positions)
+    if may_be_off and not _good(month, roots, found).any():
+        return [], without
+    return positions, found
 
 
 def _good(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
