@@ -123,6 +123,18 @@ def test_a_short_record_is_lent_what_lasts():
     assert climate_of_record(few, kind).memory == kind.memory
 
 
+def test_a_desert_has_no_rain_and_is_fitted_all_the_same():
+    real = record("tunis")
+    dry = DailyWeather.of(
+        real.days, precip=np.zeros(len(real.days)), temp_min=real.temp_min, temp_max=real.temp_max
+    )
+    kind = climate_kinds.kind_of_record(dry).swings
+    made = generate(climate_of_record(dry, kind), 2001, 20, np.random.default_rng(3))
+    assert made.precip.sum() == 0
+    assert np.isfinite(made.temp_min).all()
+    assert made.temp_max.std() == approx(real.temp_max.std(), rel=0.1)
+
+
 def test_days_between_the_middles_of_months_keep_the_months_means():
     calendar = DailyWeather.of(np.arange("2001-01-01", "2005-01-01", dtype="datetime64[D]"))
     monthly = np.array([3, 4, 7, 10, 14, 17, 19, 19, 15, 11, 6, 4.0])

@@ -31,6 +31,9 @@ FEWEST_DAYS = 8
 YEARS_TO_FIT = 15.0
 """Years of record from which on its lasting swings are fitted, and not taken from a kind. [a] Our choice."""
 
+LEAST_ANSWER = 1e-3
+"""Least that the chance of rain answers to its odds, where it next to never rains. [-]"""
+
 WETTER = np.linspace(0.0, 1.0, 101)
 """What of the lasting rain may be in how much falls on a wet day. [-]"""
 
@@ -146,7 +149,7 @@ def _memory(
         np.array([warm, wide, unusual]),
         number,
         float(np.mean((chance / MONTH_LENGTH)[is_warm])),
-        float(np.mean(response(climate.wet_after)[is_warm])),
+        max(float(np.mean(response(climate.wet_after)[is_warm])), LEAST_ANSWER),
     )
     spread = lasting.spread
     quick_warm = swings.quick_of(warm, spread.warmth**2, lasting.slow)
