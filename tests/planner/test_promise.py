@@ -21,6 +21,7 @@ from euhydra.planner.chain import run_chain
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.need import daily
+from euhydra.planner.time import answer as time_answer
 from euhydra.planner.time import choosing_years, settings
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.design import Design
@@ -127,3 +128,16 @@ def test_years_to_choose_on_are_many_and_thirst_as_the_record():
     thirsty = choosing_years.years_like(more, garden.place)
     july = many.month == 7
     assert thirsty.et0[july].mean() == pytest.approx(1.2 * many.et0[july].mean(), rel=1e-6)
+
+
+def test_a_month_that_needs_little_is_told_in_litres_and_not_in_percent_of_nothing():
+    # A strong pump's shortest run is many times what such a May needs in the mean.
+    garden = garden_of("tomatoes on a dial", PLACES["tunis"])
+    answer = run_chain(garden, halves("tunis")[0]).zones[0].time
+    peak = max(month.need_l_day for month in answer.months)
+    for month in answer.months:
+        over = month.setting.share_of_need - 1 if month.setting else 0.0
+        said = time_answer.more_than_need(month, over, peak)
+        is_small = month.need_l_day < time_answer.SMALL_MONTH * peak
+        assert (said.code == "time-more-in-small-month") == is_small
+        assert ("over" in said.values) != is_small

@@ -28,8 +28,8 @@ Flags = NDArray[np.bool_]
 FEWEST_DAYS = 8
 """Wet or dry days of a month that are needed to fit what they are like. [d] Our choice."""
 
-YEARS_TO_FIT = 15.0
-"""Years of record from which on its lasting swings are fitted, and not taken from a kind. [a] Our choice."""
+YEARS_TO_FIT = 15
+"""Whole years of record from which on its lasting swings are fitted, and not taken from a kind. [a] Our choice."""
 
 LEAST_ANSWER = 1e-3
 """Least that the chance of rain answers to its odds, where it next to never rains. [-]"""
@@ -48,7 +48,7 @@ def climate_of_record(record: DailyWeather, kind: ClimateKind) -> Climate:
 
     Parameters
     ----------
-    kind : Lends a record of less than fifteen years its lasting swings.
+    kind : Lends a record of less than fifteen whole years its lasting swings.
 
     Raises
     ------
@@ -90,7 +90,7 @@ def climate_of_record(record: DailyWeather, kind: ClimateKind) -> Climate:
         root_range,
         kind.memory,
     )
-    if record.years < YEARS_TO_FIT:
+    if _whole_years(record).sum() < YEARS_TO_FIT:
         return plain
     return replace(plain, memory=_memory(plain, record, wet, distance, range_distance))
 
@@ -207,5 +207,10 @@ def _variance_by_chance(wet_after: Floats, month: int) -> float:
 def _variance_of_years(record: DailyWeather) -> float:
     """Variance of the rain of whole years. [mm²]"""
     years = record.year - record.year[0]
-    whole = np.bincount(years) >= 365
-    return float(np.bincount(years, record.precip)[whole].var(ddof=1))
+    rain = np.bincount(years, record.precip)[_whole_years(record)]
+    return float(rain.var(ddof=1))
+
+
+def _whole_years(record: DailyWeather) -> Flags:
+    """Which calendar years, from the first, have all their days."""
+    return np.asarray(np.bincount(record.year - record.year[0]) >= 365)

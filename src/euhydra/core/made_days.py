@@ -81,28 +81,22 @@ def _temperatures(
     """Lowest and highest of each day. [°C]"""
     memory, shocks = climate.memory, rng.standard_normal((2, len(wet)))
     linked = memory.link * shocks[0] + np.sqrt(1 - memory.link**2) * shocks[1]
-    swings_of = (
-        np.sqrt(1 - spread**2) * swings.remembering(persistence, own) + lasts
-        for spread, persistence, own, lasts in (
-            (memory.lasting.spread.warmth, memory.warmth, shocks[0], lasting[0]),
-            (memory.lasting.spread.root_range, memory.root_range, linked, lasting[1]),
-        )
-    )
-    middle, root = (
-        mean + spread * swing
-        for swing, (mean, spread) in zip(
-            swings_of,
-            (
-                climates.on_days(each, wet, calendar)
-                for each in (climate.warmth, climate.root_range)
-            ),
-            strict=True,
-        )
-    )
-    root = np.maximum(root, np.sqrt(LEAST_RANGE))
+    lasts = memory.lasting.spread
+    warm = _swing(memory.warmth, lasts.warmth, shocks[0], lasting[0])
+    wide = _swing(memory.root_range, lasts.root_range, linked, lasting[1])
+    mean, spread = climates.on_days(climate.warmth, wet, calendar)
+    middle = mean + spread * warm
+    mean, spread = climates.on_days(climate.root_range, wet, calendar)
+    root = np.maximum(mean + spread * wide, np.sqrt(LEAST_RANGE))
     low = _with_means(middle - root**2 / 2, climate.temp_min, calendar)
     high = _with_means(middle + root**2 / 2, climate.temp_max, calendar)
     return np.minimum(low, high - LEAST_RANGE), high
+
+
+def _swing(persistence: float, lasting_spread: float, shocks: Floats, lasting: Floats) -> Floats:
+    """What is quick and what lasts, together of variance 1. [-]"""
+    quick = swings.remembering(persistence, shocks)
+    return np.asarray(np.sqrt(1 - lasting_spread**2) * quick + lasting)
 
 
 def _with_means(series: Floats, wanted: Floats, calendar: DailyWeather) -> Floats:

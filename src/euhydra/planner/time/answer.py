@@ -10,7 +10,7 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
-from euhydra.garden.sentences import Amount, lowered, say
+from euhydra.garden.sentences import Amount, Sentence, lowered, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
@@ -31,6 +31,10 @@ BADLY_MISSED = 0.25
 
 WASTED = 0.75
 """Share of the need that a setting may give too much before it is said. [-] Our choice."""
+
+SMALL_MONTH = 0.25
+"""Share of the thirstiest month's need under which a month's surplus is told in litres: in percent
+of next to nothing it says nothing. [-] Our choice."""
 
 WORTH_A_WORD = 0.25
 """Part of the hardest month's need that such a surplus has to come to. [-] Our choice."""
@@ -294,13 +298,7 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         assert month.choice is not None
         return Verdict(
             Mark.BUT,
-            say(
-                "time-more-than-need",
-                "No bed goes dry, but {month} gets {over} more than the mean need, {litres} a week.",
-                month=MONTH_NAMES[month.month - 1],
-                over=Amount(over, "share"),
-                litres=Amount.litres(month.over_l_week),
-            ),
+            more_than_need(month, over, peak / figures.DAYS_PER_WEEK),
             (
                 *reasons,
                 say("time-no-position-between", "The timer has no position between.")
@@ -323,6 +321,32 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         ),
         tuple(reasons),
         _evening_cure(answer, unlike),
+    )
+
+
+def more_than_need(month: MonthSetting, over: float, peak: float) -> Sentence:
+    """That a month is given more than its mean need; in one that needs little, why.
+
+    Parameters
+    ----------
+    over : Share of its need. [-]
+    peak : Need of the thirstiest month. [L d⁻¹]
+    """
+    name, litres = MONTH_NAMES[month.month - 1], Amount.litres(month.over_l_week)
+    if month.need_l_day < SMALL_MONTH * peak:
+        return say(
+            "time-more-in-small-month",
+            "No bed goes dry, but {month} gets {litres} a week more than its mean need: a dry year asks"
+            " for it, and the next month begins with what it leaves. Pause the timer while it rains.",
+            month=name,
+            litres=litres,
+        )
+    return say(
+        "time-more-than-need",
+        "No bed goes dry, but {month} gets {over} more than the mean need, {litres} a week.",
+        over=Amount(over, "share"),
+        month=name,
+        litres=litres,
     )
 
 
