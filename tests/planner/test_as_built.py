@@ -210,6 +210,19 @@ def test_a_timer_only_opens_a_valve_so_something_starts_the_pump(pump, works_by,
     assert ("steps-join-battery-last" in said) == (pump == "battery-mid")
 
 
+@pytest.mark.parametrize("amp_hours", [0.5, 7.0, 400.0])
+def test_how_long_a_battery_lasts_is_told_in_plain_days(amp_hours):
+    garden = pumped("battery-mid")
+    garden = with_part(garden, "pumps", battery_ah=amp_hours)
+    push = run_chain(garden, RECORD).zones[0].push
+    notes = [note for drive in push.drives for note in drive.notes]
+    told = [note.values["days"] for note in notes if note.code == "push-battery-runs"]
+    assert told
+    for days in told:
+        number = days.value / 86400
+        assert number == pytest.approx(round(number, 1 if number < 10 else 0))
+
+
 def wound_up() -> str:
     """A kind of timer that somebody winds up for each run."""
     return next(k.id for k in catalogue.timers().values() if k.works_by is WorksBy.WINDUP)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
+from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import rows, wetted
 from euhydra.planner.lay.wishes import Method, Wish, rows_for, spacing_for
 from euhydra.planner.water import solving, zones
@@ -80,7 +81,10 @@ def _too_thin(garden: Garden, laid_for: set[str]) -> set[str]:
     for zone in zones.zones_of(garden):
         own = [bed for bed in zone.beds if bed.id in laid_for]
         if own:
-            state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+            try:
+                state = solving.solve_zone(zone, zone.levels[zone.usual_level])
+            except PlanError:
+                continue  # Lay and Push say why; closer lines would not help
             answers = (wetted.answer_wetting(bed, state) for bed in own)
             found |= {answer.bed.id for answer in answers if answer and answer.is_thin}
     return found

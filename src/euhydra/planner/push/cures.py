@@ -141,7 +141,7 @@ def _widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
         tubes = [k for k in plumbing.pipe_kinds().values() if k.family == "micro"]
         for tube in sorted(tubes, key=lambda k: k.bore_m):
             if tube.bore_m > before:
-                name = f"{lowered(tube.name)}"
+                name = lowered(tube.name)
                 yield name, pipe.model_copy(update={"kind": tube.id, "bore_m": None})
         return
     for bore in catalogue.bores().values():

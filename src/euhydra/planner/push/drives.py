@@ -34,6 +34,9 @@ FULL_LOSSES = 0.3
 TRIED_REGULATOR = "tried-regulator"
 """Id of a regulator that is only tried."""
 
+MANY_DAYS = 10.0
+"""Days from which on tenths are not told. [d]"""
+
 
 @dataclass(frozen=True)
 class Drive:
@@ -191,14 +194,14 @@ def _pump_notes(
         lasts = pumps.battery_hours(amp_hours, kind.volts, USABLE_CHARGE, power)
         template = "A {amp_hours} Ah battery, half of it used, runs it {hours}"
         if hours and hours < 1e4:
-            template += ": {days} days of the hardest month"
+            template += ": {days} of the hardest month"
         notes.append(
             say(
                 "push-battery-runs",
                 template + ".",
                 amp_hours=f"{amp_hours:g}",
                 hours=Amount.hours(lasts),
-                days=f"{lasts / hours:.2g}" if hours else "",
+                days=Amount.days(_roughly(lasts / hours)) if hours else "",
             )
         )
     fault = suction_fault(zone, pump)
@@ -211,6 +214,11 @@ def _pump_notes(
     )
     notes.append(pump_starts.how(pump_starts.start_in(zone, kind)))
     return notes
+
+
+def _roughly(days: float) -> float:
+    """Whole days, tenths where they are few: no battery keeps a promise closer. [d]"""
+    return round(days, 1 if days < MANY_DAYS else 0)
 
 
 def cycling(pump: Pump, state: ZoneState) -> float:
