@@ -77,7 +77,7 @@ def bench_a_season_beside_the_reference(benchmark, report):
             total,
             fao56.P * total,
             np.ones(days, dtype=bool),
-            1.0,
+            np.ones(days),
             np.ones(days, dtype=np.intp),
         )
         return bed.run_bed(inputs, np.zeros(days))

@@ -16,7 +16,7 @@ def inputs(rain: np.ndarray) -> BedInputs:
         np.full(days, 60.0),
         np.full(days, 24.0),
         growing,
-        0.9,
+        np.full(days, 0.9),
         np.ones(days, dtype=np.intp),
     )
 

@@ -48,7 +48,7 @@ def bed_of(thirst: float, seed: int) -> tuple:
             np.full(SEASON, 60.0),
             np.full(SEASON, 24.0),
             np.ones(SEASON, dtype=bool),
-            0.9,
+            np.full(SEASON, 0.9),
             np.ones(SEASON, dtype=np.intp),
         )
         return bed.run_bed(inputs, given).depletion / inputs.ready

@@ -29,7 +29,7 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
     litres = np.zeros((DAYS, 2, YEARS))
     litres[::2, 0], litres[:, 1] = 22.0, 9.0
     trial = programme.try_on(
-        here, litres, np.array([runs, runs]), np.full(YEARS, START), adjusts=False
+        here, litres, np.array([runs, runs]), np.ones(2), np.full(YEARS, START), adjusts=False
     )
     for candidate in (0, 1):
         short = lost = stressed = 0.0
@@ -48,7 +48,7 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
                 )
                 depletion = step.depletion
                 short += 5.0 - step.transpired
-                stressed += 5.0 - step.transpired > programme.MISSED * 5
+                stressed += 5.0 - step.transpired > rootzone.MISSED * 5
                 lost += step.drained
             assert trial.depletion[candidate, year] == approx(depletion)
         days = DAYS * YEARS
@@ -61,7 +61,9 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
     # 9 mm of water in all, 8 mm drunk a day: one filling does not last, two do.
     pot = ground(total=9.0, ready=4.0, et=8.0, wet=0.0, steps=6)
     litres = np.full((DAYS, 2, YEARS), 18.0)
-    trial = programme.try_on(pot, litres, np.array([1, 2]), np.full(YEARS, START), adjusts=False)
+    trial = programme.try_on(
+        pot, litres, np.array([1, 2]), np.ones(2), np.full(YEARS, START), adjusts=False
+    )
     assert trial.stressed[0] > 0.9
     assert trial.stressed[1] < 0.05
 
@@ -69,8 +71,12 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
 def test_a_timer_that_adjusts_gives_no_more_than_is_missing():
     here = ground()
     litres = np.full((DAYS, 1, YEARS), 200.0)
-    plain = programme.try_on(here, litres, np.array([1]), np.full(YEARS, START), adjusts=False)
-    clever = programme.try_on(here, litres, np.array([1]), np.full(YEARS, START), adjusts=True)
+    plain = programme.try_on(
+        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), adjusts=False
+    )
+    clever = programme.try_on(
+        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), adjusts=True
+    )
     assert clever.given[0] < 0.2 * plain.given[0]
     assert clever.stressed[0] == 0
 

@@ -9,22 +9,27 @@ import numpy as np
 import pytest
 
 import fao56
+from euhydra.core import programme
+from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import edits
+from euhydra.garden import demo, edits, normals
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import Tap
+from euhydra.planner.answers import Mark
 from euhydra.planner.chain import run_chain
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.need import daily
+from euhydra.planner.season.odds import answer_odds
 from euhydra.planner.time import answer as time_answer
-from euhydra.planner.time import choosing_years, settings
+from euhydra.planner.time import choosing_years, positions, running_off, settings
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.design import Design
+from euhydra.planner.time.trials import RootLanes, trials
 from euhydra.planner.water import solving
 from gardens import one_barrel
 
@@ -94,7 +99,7 @@ def followed(answer: TimeAnswer, garden: Garden, record: DailyWeather) -> TimeAn
     """The same settings through another record."""
     zone = answer.zone
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])
-    needs = [daily.need_of(bed.need.part, garden, record) for bed in answer.beds]
+    needs = [daily.need_of(b.need.part, garden, record, b.need.wetted) for b in answer.beds]
     design = Design.of(zone, answer.timer, answer.design.curve, state, needs)
     choices = settings.as_told([m.choice for m in answer.months], design)
     months = tuple(
@@ -141,3 +146,81 @@ def test_a_month_that_needs_little_is_told_in_litres_and_not_in_percent_of_nothi
         is_small = month.need_l_day < time_answer.SMALL_MONTH * peak
         assert (said.code == "time-more-in-small-month") == is_small
         assert ("over" in said.values) != is_small
+
+
+@pytest.mark.parametrize("name", GARDENS)
+def test_what_is_chosen_is_the_least_water_that_keeps_the_promise(name):
+    """Every position of the timer tried, in each month from the ground that the month before left."""
+    garden = garden_of(name, PLACES["champion"])
+    answer = run_chain(garden, halves("champion")[0]).zones[0].time
+    design = answer.chosen_on
+    roots = [RootLanes.of(bed) for bed in design.beds]
+    chosen = {
+        m.month: m.choice.setting.position
+        for m in answer.months
+        if m.choice and not m.choice.is_carried
+    }
+    before_runoff = design.minutes_before_runoff()
+    for month, position in chosen.items():
+        every = [position, *positions.borne(month, design, before_runoff)]
+        tried = trials(month, design, roots, every)
+        keeps = programme.keeps_rule(tried)
+        given = np.max([trial.given for trial in tried], axis=0)
+        if keeps.any():
+            sinks = np.array([p.run_minutes <= before_runoff for p in every])
+            handed = settings.hands_on(month, roots, tried)
+            best = keeps & handed & sinks if (keeps & handed & sinks).any() else keeps
+            assert keeps[0], (month, position)
+            spare = programme.ABOUT_EQUAL * design.gross(month)
+            assert given[0] <= given[best].min() + spare + 1e-6, (month, position)
+        for lane, trial in zip(roots, tried, strict=True):
+            lane.leave(month, trial.depletion[0])
+
+
+def test_what_settings_tell_is_what_years_and_the_store_count():
+    garden, record = one_barrel(), normals.make_days(demo.normals(), 10)
+    chain = run_chain(garden, record)
+    for zone in chain.zones:
+        for bed in zone.time.lived:
+            odds = answer_odds(chain.season).by_key[f"stress-{bed.part.id}"]
+            assert bed.dry_days * record.years == pytest.approx(
+                float(odds.by_year.sum()) / SECONDS_PER_DAY
+            )
+    (zone,) = chain.zones
+    (store,) = chain.store.groups
+    told = next(r for r in store.summary.reasons if r.code == "season-too-dry-on-days")
+    assert told.values["dry"].value == pytest.approx(zone.time.promised)
+    assert zone.time.promised > zone.time.dry_share + 0.01  # this barrel runs dry
+    assert zone.time.verdict.summary.code == "time-store-runs-short"
+
+
+@pytest.mark.parametrize("slope", [0.04, 0.08])
+def test_a_steeper_slope_never_improves_a_verdict(slope):
+    for name in ("cabbages in clay by the clock", "tomatoes on a dial"):
+        garden = garden_of(name, PLACES["champion"])
+        flat = run_chain(garden, halves("champion")[0]).zones[0].time
+        bed = garden.beds[0].model_copy(update={"slope": slope})
+        steep = run_chain(edits.put(garden, "beds", bed), halves("champion")[0]).zones[0].time
+        marks = list(Mark)
+        assert marks.index(steep.verdict.mark) >= marks.index(flat.verdict.mark)
+        assert litres(steep) >= 0.9 * litres(flat)
+        assert lost(steep) >= lost(flat) - 1e-9
+
+
+def litres(answer: TimeAnswer) -> float:
+    return sum(m.setting.litres_a_day for m in answer.months if m.setting)
+
+
+def lost(answer: TimeAnswer) -> float:
+    return sum(running_off.lost_share(answer.design, m.choice) for m in answer.months if m.choice)
+
+
+def test_water_that_runs_off_is_told_with_a_timer_that_cures_it():
+    garden = garden_of("cabbages in clay by the clock", PLACES["champion"])
+    bed = garden.beds[0].model_copy(update={"slope": 0.08})
+    answer = run_chain(edits.put(garden, "beds", bed), halves("champion")[0]).zones[0].time
+    july = answer.months[6].choice
+    assert july.runs_off
+    said = {reason.code: reason for reason in answer.verdict.reasons}["time-water-stand-run"]
+    assert 0 < said.values["lost"].value < 1
+    assert any(cure.change.code == "time-timer-with-starts" for cure in answer.verdict.cures)

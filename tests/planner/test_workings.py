@@ -157,7 +157,7 @@ def test_settings(chain):
         gross = (
             i["net watering, after rain"]
             * i["area of beds and leaves"]
-            / i["low-quarter uniformity"]
+            / i["what the worst-fed quarter keeps"]
         )
         assert month.need.amount.value == approx(gross)
         i = inputs(month.day)

@@ -1,5 +1,6 @@
 """Settings told as a card, and a card followed."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -16,8 +17,8 @@ from euhydra.formats.card_json import (
 from euhydra.planner.chain import Chain
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time.answer import MonthSetting, TimeAnswer
+from euhydra.planner.time.positions import HOT
 from euhydra.planner.time.programme import HeatRule, Programme
-from euhydra.planner.time.settings import HOT
 
 
 def card_of(chain: Chain) -> Card:
@@ -37,7 +38,7 @@ def _zone(answer: TimeAnswer) -> CardZone:
         heat=[rule for month in answer.months if (rule := _heat(answer, month)) is not None],
         rain_pause=[CardPause(days=days, from_mm=rain) for days, rain in plan.rain_plan],
         drinks_mm=list(plan.drinks),
-        dry_share=answer.dry_share,
+        dry_share=answer.promised,
     )
 
 
@@ -55,12 +56,12 @@ def _setting(position: Position | None) -> dict[str, Any]:
 def _heat(answer: TimeAnswer, month: MonthSetting) -> CardHeat | None:
     """Longer runs from the month's hot days on; none where they are no longer."""
     choice = month.choice
-    if choice is None or choice.heat_minutes <= choice.setting.position.run_minutes:
+    if choice is None or choice.heat == choice.setting.position:
         return None
     need = answer.beds[0].need
     here = need.is_growing & (need.record.month == month.month)
     hot = float(np.quantile(need.et0[here], HOT))
-    return CardHeat(month=month.month, from_et0_mm=hot, run_min=choice.heat_minutes)
+    return CardHeat(month=month.month, from_et0_mm=hot, **_setting(choice.heat))
 
 
 def programmes_of(card: Card, chain: Chain) -> dict[str, Programme]:
@@ -75,16 +76,28 @@ def programmes_of(card: Card, chain: Chain) -> dict[str, Programme]:
     for zone in card.zones:
         answer = running[zone.id]
         months = {month.month: month for month in zone.months}
-        rules = {rule.month: HeatRule(rule.from_et0_mm, rule.run_min) for rule in zone.heat}
+        rules = {rule.month: _heat_rule(rule, months.get(rule.month)) for rule in zone.heat}
         plan = Programme(
             answer.timer,
             tuple(_position(months.get(number)) for number in range(1, 13)),
             _position(zone.new_plants),
             tuple(zone.drinks_mm) or answer.programme.drinks,
+            tuple(sorted(pause.days for pause in zone.rain_pause)),
             tuple(rules.get(number) for number in range(1, 13)),
         )
-        found[zone.id] = plan if zone.rain_pause else plan.without_rain_plan()
+        found[zone.id] = plan
     return found
+
+
+def _heat_rule(rule: CardHeat, month: CardMonth | None) -> HeatRule:
+    """Where it does not say how often, as often as in its month."""
+    usual = _position(month) or Position(rule.run_min, 1.0)
+    position = (
+        replace(usual, run_minutes=rule.run_min)
+        if rule.every_days is None and not rule.weekdays
+        else Position(rule.run_min, rule.every_days or 1.0, rule.starts, tuple(rule.weekdays))
+    )
+    return HeatRule(rule.from_et0_mm, position)
 
 
 def _position(setting: CardSetting | None) -> Position | None:

@@ -24,7 +24,7 @@ class BedInputs:
     crop_et : ETc without stress; 0 out of season. [mm]
     total, ready : TAW and RAW. [mm]
     is_growing : Days between planting and the end of harvest.
-    efficiency : Share of the water given that the worst-fed quarter keeps; the rest drains. [-]
+    kept : Share of each day's water that the worst-fed quarter keeps; the rest drains or runs off. [-]
     runs : Into which each day's water is split, even over the day.
     steps : Into which a day is cut; more than 1 where the roots hold less than a day's water.
     """
@@ -35,7 +35,7 @@ class BedInputs:
     total: Floats
     ready: Floats
     is_growing: Flags
-    efficiency: float
+    kept: Floats
     runs: Integers
     steps: int = 1
 
@@ -46,7 +46,7 @@ class BedRun:
 
     rain, watered, transpired, drained : Of each day in season, else 0.
     depletion : Each evening; NaN out of season.
-    is_stressed : Days on which the crop drank less than it wanted.
+    is_stressed : Days in season on which it is too dry.
     reset : Depletion wiped out where a season begins or ends. [mm]
     """
 
@@ -77,11 +77,11 @@ def run_bed(bed: BedInputs, given: Floats) -> BedRun:
     given : Litres that reach the bed on each day. [L]
     """
     watered = given / bed.area
-    kept = watered * bed.efficiency
+    kept = watered * bed.kept
     # Out of season nothing is there to hold the water: all of it drains.
     drained = np.where(bed.is_growing, watered - kept, watered)
     transpired = np.zeros_like(given)
-    depletions, stressed = np.full_like(given, np.nan), np.zeros(len(given), dtype=bool)
+    depletions = np.full_like(given, np.nan)
     depletion, yesterday, reset = 0.0, -2, 0.0
     season = np.flatnonzero(bed.is_growing)
     series = (bed.rain, kept, bed.crop_et, bed.total, bed.ready, bed.runs)
@@ -100,7 +100,7 @@ def run_bed(bed: BedInputs, given: Floats) -> BedRun:
         transpired[day] = today.transpired
         drained[day] += today.drained
         depletions[day] = depletion
-        stressed[day] = today.transpired < crop_et - 1e-9
     reset -= depletion
+    stressed = bed.is_growing & rootzone.is_too_dry(transpired, bed.crop_et)
     rain_in_season = np.where(bed.is_growing, bed.rain, 0.0)
     return BedRun(rain_in_season, watered, transpired, drained, depletions, stressed, reset)

@@ -11,12 +11,12 @@ Candidates and years are lanes that run side by side, day by day, by the rules o
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.rootzone import gives_in
+from euhydra.core.rootzone import gives_in, is_too_dry
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -30,9 +30,6 @@ by some six percent in the greatest deficit of a month beside three records. [-]
 
 ABOUT_EQUAL = 0.10
 """Part of the need that a setting may give above the least and still count as equal. [-] Our choice."""
-
-MISSED = 1e-3
-"""Share of what a crop wants that counts as having missed some of it. [-] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -71,9 +68,23 @@ class Trial:
     given: Floats
     depletion: Floats
 
+    def beside(self, other: "Trial") -> "Trial":
+        """The candidates of both, this one's first."""
+        return Trial(
+            *(
+                np.concatenate([getattr(self, field.name), getattr(other, field.name)])
+                for field in fields(self)
+            )
+        )
+
 
 def try_on(
-    ground: TriedGround, litres: Floats, runs: NDArray[np.intp], start: Floats, adjusts: bool
+    ground: TriedGround,
+    litres: Floats,
+    runs: NDArray[np.intp],
+    sinks_in: Floats,
+    start: Floats,
+    adjusts: bool,
 ) -> Trial:
     """Run the candidates over the ground.
 
@@ -81,6 +92,7 @@ def try_on(
     ----------
     litres : Into the zone on each day. [L]
     runs : Into which a watering day is split, [candidate].
+    sinks_in : Share of a run that does not run off, [candidate]. [-]
     start : Depletion on the evening before, [year]. [mm]
     adjusts : Whether the timer gives no more than is missing, whatever it is set to.
     """
@@ -90,7 +102,8 @@ def try_on(
     stressed, given = np.zeros(candidates), np.zeros(candidates)
     wanted, days = 0.0, 0
     shares = _shares_of_runs(runs, ground.steps)
-    net = litres * ground.depth_per_litre
+    depth_per_litre = ground.depth_per_litre * sinks_in[:, None]
+    net = litres * depth_per_litre
     for day in range(len(litres)):
         total, ready, et = ground.total[day], ground.ready[day], ground.crop_et[day]
         growing = ground.is_growing[day]
@@ -110,11 +123,10 @@ def try_on(
             got += drunk - over
             lost += out
         counts = growing & (et > 0)
-        short = np.where(counts, et - got, 0.0)
-        missed += short.sum(axis=1)
-        stressed += (short > MISSED * et).sum(axis=1)
+        missed += np.where(counts, et - got, 0.0).sum(axis=1)
+        stressed += (is_too_dry(got, et) & counts).sum(axis=1)
         drained += np.where(growing, lost, 0.0).sum(axis=1)
-        given += np.where(growing, today, 0.0).sum(axis=1) / ground.depth_per_litre
+        given += (np.where(growing, today, 0.0) / depth_per_litre).sum(axis=1)
         wanted += float(et[counts].sum())
         days += int(growing.sum())
     lanes = max(days, 1)
@@ -134,7 +146,12 @@ def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:
 
 
 def choose(
-    trials: Sequence[Trial], interval_days: Floats, need: float, preferred: Sequence[Flags] = ()
+    trials: Sequence[Trial],
+    interval_days: Floats,
+    need: float,
+    preferred: Sequence[Flags] = (),
+    stay: int | None = None,
+    days_before: float | None = None,
 ) -> int:
     """Position of the candidate that keeps the rule of the module with least water.
 
@@ -147,6 +164,8 @@ def choose(
     interval_days : Of each candidate. [d]
     need : Litres that the zone needs on a mean day. [L d⁻¹]
     preferred : Candidates that are better in another way, the weightiest way last.
+    stay : The candidate that is set already: it stays where none is better.
+    days_before : Interval that is set already: among equals the nearest to it, else the longest. [d]
     """
     given = np.max([trial.given for trial in trials], axis=0)
     missed = np.max([trial.missed for trial in trials], axis=0)
@@ -159,6 +178,11 @@ def choose(
         keeps = missed <= missed.min() + 0.01
     least = given[keeps].min()
     good = np.flatnonzero(keeps & (given <= least + ABOUT_EQUAL * need))
+    if stay is not None and stay in good:
+        return stay
+    if days_before is not None:
+        jump = np.abs(np.log(interval_days / days_before))
+        return int(min(good, key=lambda i: (jump[i], given[i])))
     return int(max(good, key=lambda i: (interval_days[i], -given[i])))
 
 

@@ -76,6 +76,21 @@ def stress_coefficient(depletion: float, total: float, ready: float) -> float:
     return max(0.0, (total - depletion) / (total - ready))
 
 
+MISSED = 1e-3
+"""Share of what a crop wants that counts as having missed some of it. [-] Our choice."""
+
+
+def is_too_dry(transpired: Floats, crop_et: Floats) -> NDArray[np.bool_]:
+    """Days on which a crop drank less than it wanted: on them, and no others, it is called too dry.
+
+    Parameters
+    ----------
+    transpired : What it drank. [mm]
+    crop_et : What it wanted, ETc without stress. [mm]
+    """
+    return np.asarray(crop_et - transpired > MISSED * crop_et)
+
+
 class RootZoneDay(NamedTuple):
     """One day of a root zone. All [mm] over the bed.
 
@@ -115,6 +130,41 @@ def advance(
     drained = max(0.0, -balance)  # eq. 88
     over = max(0.0, balance - total)  # nothing is left to take below the wilting point
     return RootZoneDay(balance + drained - over, transpired - over, drained)
+
+
+RAIN_REMEMBERED = 30
+"""Days of rain by which the ground beside the lines is judged. [d] Our choice: about what a root zone
+lasts."""
+
+
+def moist_share(wetted: float, rain: Floats, crop_et: Floats) -> Floats:
+    """Share of a bed's ground that holds water for the roots on each day. [-]
+
+    What the lines wet, and of the rest as much as the rain of the last weeks was of what was drunk:
+    in a rainy month roots drink from all of the bed, in a dry one from what the lines wet.
+
+    Parameters
+    ----------
+    wetted : Share of the bed that its lines wet. [-]
+    rain, crop_et : Of each day. [mm]
+
+    References
+    ----------
+    Under drip the root zone is that of the wetted soil: common practice, Keller and Bliesner (1990),
+    from memory. How far rain makes up for it is our choice.
+    """
+    if wetted >= 1:
+        return np.ones_like(rain)
+    fell, drunk = _of_last_days(rain), _of_last_days(crop_et)
+    by_rain = np.divide(fell, drunk, out=np.ones_like(fell), where=drunk > 0)
+    return np.asarray(wetted + (1 - wetted) * np.minimum(by_rain, 1.0))
+
+
+def _of_last_days(daily: Floats) -> Floats:
+    """Sum of the days up to the one before each. [mm]"""
+    before = np.r_[0.0, np.cumsum(daily)]
+    first = np.maximum(np.arange(len(daily)) - RAIN_REMEMBERED, 0)
+    return np.asarray(before[: len(daily)] - before[first])
 
 
 STEPS_OF_A_POT = 6

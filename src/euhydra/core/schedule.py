@@ -210,6 +210,26 @@ def minutes_before_runoff(rate: float, intake: float, slope: float) -> float:
     return MINUTES_PER_HOUR * standing / (rate - intake)
 
 
+def sinks_in(minutes: Floats, before_runoff: float, rate: float, intake: float) -> Floats:
+    """Share of runs that sinks in: all until water stands, then what the soil takes. [-]
+
+    Parameters
+    ----------
+    minutes : Of each run. [min]
+    before_runoff : Longest run before water stands. [min]
+    rate, intake : As in `minutes_before_runoff`. [mm h⁻¹]
+
+    Examples
+    --------
+    >>> sinks_in(np.array([24.0, 48.0, 96.0]), 48.0, 13.0, 3.0).round(2).tolist()
+    [1.0, 1.0, 0.62]
+    """
+    over = np.maximum(minutes - before_runoff, 0.0)
+    if not over.any():
+        return np.ones_like(minutes)
+    return 1 - over * (rate - intake) / (np.maximum(minutes, 1e-9) * rate)
+
+
 def cycles_for(minutes: float, before_runoff: float) -> int:
     """Runs into which a watering is split so that none runs off; pauses between them.
 

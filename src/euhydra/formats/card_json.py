@@ -40,12 +40,14 @@ class CardMonth(CardSetting):
     off: bool = False
 
 
-class CardHeat(CardModel):
-    """In a month, the day after which a run is longer, and how long. [mm d⁻¹], [min]"""
+class CardHeat(CardSetting):
+    """In a month, how it is set after a day that asks so much of short grass. [mm d⁻¹]
+
+    Where it does not say how often, as often as in its month.
+    """
 
     month: Annotated[int, Field(ge=1, le=12)]
     from_et0_mm: Annotated[float, Field(ge=0, le=30)]
-    run_min: Annotated[float, Field(ge=0, le=1440)]
 
 
 class CardPause(CardModel):

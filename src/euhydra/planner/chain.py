@@ -17,14 +17,14 @@ from euhydra.planner.lay.proposed_zones import Proposal
 from euhydra.planner.need import daily
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer, answer_push
-from euhydra.planner.season import replay
+from euhydra.planner.season import lived, replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.store.answer import StoreAnswer, answer_store
 from euhydra.planner.time import choosing_years
 from euhydra.planner.time.answer import TimeAnswer, answer_time
 from euhydra.planner.time.programme import Programme
-from euhydra.planner.water import zones
+from euhydra.planner.water import solving, wetted_ground, zones
 from euhydra.planner.water.zones import Zone
 
 
@@ -106,12 +106,14 @@ NO_BED = Gap(say("chain-no-bed", "There is no bed yet: add one."))
 
 def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
     """Answer every station that has what it needs; the others say what they wait for."""
-    needs = {
-        part.id: NO_WEATHER if record is None else daily.need_of(part, garden, record)
-        for part in garden.planted
-    }
     drawn = zones.zones_of(garden)
     firsts = {part.id: _first_zone(garden, part, drawn) for part in garden.planted}
+    needs = {
+        part.id: NO_WEATHER
+        if record is None
+        else daily.need_of(part, garden, record, _wetted(part, firsts[part.id]))
+        for part in garden.planted
+    }
     found = tuple(_zone(zone, needs, firsts, record) for zone in drawn)
     planted = tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
     if record is None:
@@ -124,8 +126,15 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
         season,
         _store(garden, season),
         planted,
-        found,
+        found if isinstance(season, Gap) else tuple(_lived(zone, season) for zone in found),
     )
+
+
+def _lived(zone: ZoneChain, season: Season) -> ZoneChain:
+    """A zone whose settings are told with how its beds fared."""
+    if isinstance(zone.time, Gap):
+        return zone
+    return replace(zone, time=lived.with_season(zone.time, season))
 
 
 def _first_zone(garden: Garden, part: Drinker, drawn: Sequence[Zone]) -> Zone | None:
@@ -138,6 +147,17 @@ def _first_zone(garden: Garden, part: Drinker, drawn: Sequence[Zone]) -> Zone | 
     ]
     place = {source: i for i, source in enumerate(order)}
     return min(own, key=lambda zone: place.get(zone.source.id, len(order)), default=None)
+
+
+def _wetted(part: Drinker, first: Zone | None) -> float:
+    """Share of a bed that its lines wet; all of it where nothing runs to it yet, or by hand. [-]"""
+    if first is None:
+        return 1.0
+    try:
+        state = solving.solve_zone(first, first.levels[first.usual_level])
+    except PlanError:
+        return 1.0
+    return wetted_ground.wetted_shares(state).get(part.id, 1.0)
 
 
 def _zone(
@@ -167,7 +187,7 @@ def _zone(
         return ZoneChain(zone, push, NO_WEATHER)
     own = [need for need in known if firsts[need.part.id] == zone]
     many = choosing_years.years_like(record, zone.garden.place)
-    chosen_on = [daily.need_of(need.part, zone.garden, many) for need in own or known]
+    chosen_on = [daily.need_of(need.part, zone.garden, many, need.wetted) for need in own or known]
     try:
         answer = answer_time(zone, push.curve, push.usual.state, own or known, chosen_on)
     except PlanError as error:

@@ -161,7 +161,7 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
     record, is_logged = _record(chain, log, today)
     ways = tuple(
         Watered(
-            need_of(way.need.part, chain.garden, record),
+            need_of(way.need.part, chain.garden, record, way.need.wetted),
             way.push,
             _under(way.time, chain, record) if way.time else None,
         )
@@ -177,7 +177,8 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
 def _under(time: TimeAnswer, chain: Chain, record: DailyWeather) -> TimeAnswer:
     """The same settings, for the needs of another record."""
     beds = tuple(
-        replace(share, need=need_of(share.need.part, chain.garden, record)) for share in time.beds
+        replace(share, need=need_of(share.need.part, chain.garden, record, share.need.wetted))
+        for share in time.beds
     )
     return replace(time, design=replace(time.design, beds=beds))
 

@@ -2,25 +2,16 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
-
-from shapely import LineString, unary_union
-from shapely import Point as Dot
-from shapely.geometry.base import BaseGeometry
 
 from euhydra.core import wetting
-from euhydra.garden import catalogue, shapes
+from euhydra.garden import catalogue
 from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
-from euhydra.planner.water import laws
+from euhydra.planner.water import wetted_ground
 from euhydra.planner.water.solving import ZoneState
-from euhydra.planner.water.way import Outlet
-
-RUN_DEPTH = 0.012
-"""Depth of a usual run over the bed, where no programme is known yet. [m] Common practice: half
-an inch."""
+from euhydra.planner.water.wetted_ground import Spread
 
 WELL_WETTED = 0.5
 """Share of a bed with lines that should be wetted. [-] Common practice: half and more."""
@@ -31,30 +22,6 @@ PLANTS_WETTED = 0.25
 MUCH_WASTE = 0.15
 """Share of the wetted ground beside the bed that is worth a word. [-] Our choice. Not where each
 plant has a dripper: that drips where the plant stands."""
-
-
-@dataclass(frozen=True)
-class _Spread:
-    """Areas that one run wets, and what they follow from. [m²], [m], [m³], [m³ s⁻¹]"""
-
-    bed: Bed
-    area: float
-    inside: float
-    outside: float
-    on_paths: float
-    width: float
-    volume: float
-    rate: float
-
-    @property
-    def wetted(self) -> float:
-        """Share of the bed that is wetted. [-]"""
-        return self.inside / self.area
-
-    @property
-    def waste(self) -> float:
-        """Share of the wetted ground that lies beside the bed. [-]"""
-        return self.outside / (self.inside + self.outside)
 
 
 @dataclass(frozen=True)
@@ -82,31 +49,14 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     ----------
     paths : Ground on which water is wasted in any case.
     """
-    own = [
-        (outlet, float(flow))
-        for outlet, flow in zip(state.zone.outlets, state.outlet_flow, strict=True)
-        if outlet.waters == bed.id and flow > 0
-    ]
-    if not own:
+    spread = wetted_ground.spread_of(bed, state, paths)
+    if spread is None:
         return None
-    soil = catalogue.find(catalogue.soils(), bed.soil)
-    volume = RUN_DEPTH * bed.area_m2 / len(own)
-    rate = sum(flow for _, flow in own) / len(own)
-    width = wetting.wetted_width(volume, rate, soil.intake_m_s)
-    outline = shapes.of_bed(bed)
-    wet = unary_union(
-        [shape.buffer(width / 2, quad_segs=4) for shape in _seeping([o for o, _ in own])]
-    )
-    inside = wet.intersection(outline).area
-    on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
-    beside = max(0.0, wet.area - inside)  # nothing, to the last figure
-    spread = _Spread(bed, outline.area, inside, beside, on_paths, width, volume, rate)
-    to_plants = all(outlet.pipe.dripper is not None for outlet, _ in own)
-    is_thin = spread.wetted < (PLANTS_WETTED if to_plants else WELL_WETTED)
-    is_wasted = spread.waste > MUCH_WASTE and not to_plants
+    is_thin = spread.wetted < (PLANTS_WETTED if spread.to_plants else WELL_WETTED)
+    is_wasted = spread.waste > MUCH_WASTE and not spread.to_plants
     return Wetting(
         bed,
-        width,
+        spread.width,
         spread.wetted,
         spread.waste,
         is_thin,
@@ -115,18 +65,7 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     )
 
 
-def _seeping(outlets: Sequence[Outlet]) -> list[BaseGeometry]:
-    """Where water leaves: at each outlet, and all along from one step of a porous hose to the next."""
-    places: list[BaseGeometry] = [Dot(outlet.x, outlet.y) for outlet in outlets]
-    stretches = (
-        LineString([(a.x, a.y), (b.x, b.y)])
-        for a, b in pairwise(outlets)
-        if a.pipe is b.pipe and laws.kind_of(a.pipe).family == "porous" and (a.x, a.y) != (b.x, b.y)
-    )
-    return [*places, *stretches]
-
-
-def _figures(spread: _Spread) -> tuple[Figure, ...]:
+def _figures(spread: Spread) -> tuple[Figure, ...]:
     soil = catalogue.find(catalogue.soils(), spread.bed.soil)
     inputs = {
         "one run gives each outlet": Amount(spread.volume, "volume"),
@@ -180,7 +119,7 @@ def _figures(spread: _Spread) -> tuple[Figure, ...]:
     )
 
 
-def _verdict(spread: _Spread, is_thin: bool, is_wasted: bool) -> Verdict:
+def _verdict(spread: Spread, is_thin: bool, is_wasted: bool) -> Verdict:
     name = spread.bed.name
     amounts = {"wetted": Amount(spread.wetted, "share"), "waste": Amount(spread.waste, "share")}
     if is_thin:

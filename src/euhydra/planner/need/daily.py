@@ -36,6 +36,7 @@ class Need:
     is_growing : Days from planting to the end of harvest.
     is_new : Days on which something is rooting in or coming up.
     net : Watering that just keeps the crop out of stress, after rain.
+    wetted : Share of a bed that its lines wet, and in which alone water is held for the roots. [-]
     """
 
     part: Drinker
@@ -52,6 +53,7 @@ class Need:
     is_growing: Flags
     is_new: Flags
     net: Floats
+    wetted: float = 1.0
 
     @property
     def steps(self) -> int:
@@ -126,12 +128,14 @@ class _AskedOfGround:
     part: Drinker
     garden: Garden
     record: DailyWeather
+    wetted: float
 
     @cached_property
     def key(self) -> tuple[object, ...]:
         garden = self.garden
         others = tuple(p for p in garden.plantings if p.bed_id == self.part.id)
-        return self.part, others, garden.own_crops, garden.place, id(self.record)
+        ground = self.part, others, garden.own_crops, garden.place
+        return *ground, id(self.record), self.wetted
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, _AskedOfGround) and self.key == other.key
@@ -140,12 +144,17 @@ class _AskedOfGround:
         return hash(self.key)
 
 
-def need_of(part: Drinker, garden: Garden, record: DailyWeather) -> Need:
+def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float = 1.0) -> Need:
     """The need through the record: FAO-56 single crop coefficient and root zone.
 
     Of a bed that is planted in part, depths are those of its plants spread over the whole of it.
+    Under lines that wet part of a bed, water is held for the roots in that part of it only.
+
+    Parameters
+    ----------
+    wetted : Share of a bed that its lines wet; all of it where none is laid yet, or by hand. [-]
     """
-    return _need_of(_AskedOfGround(part, garden, record))
+    return _need_of(_AskedOfGround(part, garden, record, wetted))
 
 
 @lru_cache(maxsize=NEEDS_KEPT)
@@ -157,8 +166,10 @@ def _need_of(asked: _AskedOfGround) -> Need:
     soil = catalogue.find(catalogue.soils(), part.soil_in_use)
     factor = part.need_factor * part.place_factor
     crop_et = stand.covered * stand.coefficient * factor * et0
+    wetted = 1.0 if part.container else asked.wetted
+    moist = rootzone.moist_share(wetted, record.precip, crop_et)
     held, reserve = (
-        stand.covered * _held(part, soil, stand),
+        np.minimum(stand.covered, moist) * _held(part, soil, stand),
         stand.covered * _reserve(part.container),
     )
     rain = stand.covered * _share_of_rain(part.container) * record.precip
@@ -184,6 +195,7 @@ def _need_of(asked: _AskedOfGround) -> Need:
         stand.is_growing,
         stand.is_new,
         net,
+        wetted,
     )
 
 

@@ -28,7 +28,7 @@ def savings_of(now: Need, garden: Garden, record: DailyWeather) -> tuple[Saving,
     for choice in now.part.thirst_choices:
         changed = now.part.model_copy(update={choice.field: choice.entry_id})
         source = catalogue.find(choice.rows, choice.entry_id).source
-        then = daily.need_of(changed, garden, record)
+        then = daily.need_of(changed, garden, record, now.wetted)
         saved = now.year_litres - then.year_litres
         if saved > WORTH_SAYING * now.year_litres:
             found.append(

@@ -67,11 +67,6 @@ class PushAnswer:
         """The level at which times are reckoned."""
         return self.at(self.zone.usual_level)
 
-    @property
-    def efficiency(self) -> float:
-        """Low-quarter uniformity of the whole zone. [-]"""
-        return self.usual.state.low_quarter
-
     @cached_property
     def curve(self) -> DrainCurve:
         """Delivery against the level of the store. [L], [L/h]"""
@@ -119,8 +114,8 @@ def answer_push(zone: Zone, needs: Sequence[Need]) -> PushAnswer:
     if zone.has_filter:
         name = f"{zone.usual_level}, {zones.CLOGGED}"
         levels.append(_level(zone, name, zone.levels[zone.usual_level], is_dirty=True))
-    efficiency = next(v for v in levels if v.name == zone.usual_level).state.low_quarter
-    duty = None if zone.keeps_level else shortfalls.duty_of(zone, needs, efficiency)
+    usual = next(level for level in levels if level.name == zone.usual_level)
+    duty = None if zone.keeps_level else shortfalls.duty_of(usual.state, needs)
     faults = shortfalls.find_shortfalls(zone, duty)
     return PushAnswer(zone, tuple(levels), duty, faults, tuple(needs))
 

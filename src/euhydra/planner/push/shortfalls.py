@@ -5,13 +5,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch import taps
 from euhydra.planner.need.daily import Need
 from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
 EVEN = 0.90
@@ -43,21 +44,20 @@ class Shortfall:
     is_fatal: bool
 
 
-def duty_of(zone: Zone, needs: Sequence[Need], efficiency: float) -> Duty | None:
+def duty_of(state: ZoneState, needs: Sequence[Need]) -> Duty | None:
     """What the zone has to give on a mean day of its hardest month; None if that is not known.
 
     Parameters
     ----------
+    state : The zone as it usually stands.
     needs : Of the beds and pots that it waters.
-    efficiency : Low-quarter uniformity of the zone. [-]
     """
     by_month = np.zeros(12)
     for need in needs:
-        by_month += need.net_a_day / 1000 * need.area_m2
-    net = float(by_month.max())
-    if net <= 0:
-        return None
-    return Duty(net / efficiency if efficiency > 0 else net)
+        kept = state.kept_in(need.part.id)
+        by_month += need.net_a_day / MM_PER_M * need.area_m2 / (kept if kept > 0 else 1.0)
+    gross = float(by_month.max())
+    return Duty(gross) if gross > 0 else None
 
 
 def find_shortfalls(zone: Zone, duty: Duty | None) -> tuple[Shortfall, ...]:

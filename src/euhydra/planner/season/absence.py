@@ -141,5 +141,6 @@ def _cut(inputs: BedInputs, span: slice) -> BedInputs:
         total=inputs.total[span],
         ready=inputs.ready[span],
         is_growing=inputs.is_growing[span],
+        kept=inputs.kept[span],
         runs=inputs.runs[span],
     )

@@ -14,7 +14,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Greywater
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.season import helping_hand, shares
+from euhydra.planner.season import fared, helping_hand, shares
 from euhydra.planner.season.replay import Season
 
 Floats = NDArray[np.float64]
@@ -115,6 +115,7 @@ def answer_odds(season: Season) -> OddsAnswer:
         *helping_hand.unwatered(season),
         *(each.sentence for each in helping_hand.helps_of(season)),
         *_cut_short(season, years),
+        *fared.driest(season),
     )
     verdict = replace(verdict, reasons=reasons)
     return OddsAnswer(season, years, rows, dry, verdict)

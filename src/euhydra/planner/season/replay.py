@@ -184,7 +184,7 @@ def _bed_inputs(way: Watered) -> BedInputs:
         need.total,
         need.ready,
         need.is_growing,
-        way.efficiency,
+        way.kept,
         np.minimum(way.day_runs.runs, need.steps),
         need.steps,
     )

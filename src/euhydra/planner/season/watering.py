@@ -4,12 +4,15 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.time import programme
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.programme import DayRuns
+
+Floats = NDArray[np.float64]
 
 HAND_EFFICIENCY = 0.90
 """Share of hand-given water that the roots keep. [-] Common practice: can or hose at the foot."""
@@ -40,10 +43,20 @@ class Watered:
         if self.evenness is not None:
             return self.evenness
         if self.push:
-            even = self.push.usual.state.low_quarter_in(self.need.part.id)
-            if even > 0:
-                return even
+            kept = self.push.usual.state.kept_in(self.need.part.id)
+            if kept > 0:
+                return kept
         return HAND_EFFICIENCY
+
+    @cached_property
+    def kept(self) -> Floats:
+        """The same of each day's water, without what runs off a run that is too long. [-]"""
+        days = len(self.need.record.days)
+        if self.time is None:
+            return np.full(days, self.efficiency)
+        runs = self.day_runs
+        share = self.time.share_of(self.need.part.id)
+        return self.efficiency * self.time.design.sinks_in(share, runs.minutes / runs.runs)
 
     @cached_property
     def day_runs(self) -> DayRuns:

@@ -9,7 +9,7 @@ from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Mark, Verdict
-from euhydra.planner.season import helping_hand, replay
+from euhydra.planner.season import fared, helping_hand, replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.store import cures, sizing
@@ -121,7 +121,15 @@ def _group(tank: int, season: Season) -> GroupAnswer:
         sums.figures(),
         sizing.lasting_figures(group, sums.run.dead, hardest) if hardest else (),
         hardest,
-        replace(summary, reasons=(*summary.reasons, *helped, *helping_hand.unwatered(season))),
+        replace(
+            summary,
+            reasons=(
+                *summary.reasons,
+                *helped,
+                *helping_hand.unwatered(season),
+                *fared.driest(season, own),
+            ),
+        ),
     )
 
 

@@ -10,11 +10,12 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.sentences import Amount, Sentence, lowered, say
 from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
-from euhydra.planner.time import evening, figures, settings
+from euhydra.planner.time import evening, figures, running_off, settings
 from euhydra.planner.time.design import DESIGN_SHARE, BedShare, Design
 from euhydra.planner.time.evening import Uneven
 from euhydra.planner.time.figures import SECONDS_PER_MINUTE
@@ -77,22 +78,39 @@ class MonthSetting:
 
 
 @dataclass(frozen=True)
+class LivedBed:
+    """How a bed or pots fared through all years, water running short or not.
+
+    days, dry_days : Days in season of a mean year, and those on which it is too dry. [d a⁻¹]
+    """
+
+    part: Drinker
+    days: float
+    dry_days: float
+
+    @property
+    def dry_share(self) -> float:
+        """Share of its days on which it is too dry. [-]"""
+        return self.dry_days / self.days if self.days > 0 else 0.0
+
+
+@dataclass(frozen=True)
 class TimeAnswer:
     """Twelve months of settings, and how well they fit.
 
     design, chosen_on : The zone through the record, which tells how the settings do; and through
         the years on which they were chosen.
-    efficiency : Low-quarter uniformity of the zone. [-]
     stands_by : Whether all its beds are watered by another zone first: then it is off.
+    lived : Its beds through the season as it is run with all stores and sources; none before that.
     """
 
     design: Design
     chosen_on: Design
     programme: Programme
     months: tuple[MonthSetting, ...]
-    efficiency: float
     verdict: Verdict
     stands_by: bool = False
+    lived: tuple[LivedBed, ...] = ()
 
     @property
     def zone(self) -> Zone:
@@ -122,19 +140,24 @@ class TimeAnswer:
     @property
     def driest(self) -> BedShare:
         """The bed or pots that are too dry most often."""
-        return max(self.beds, key=lambda bed: self._dry_share_of(bed.need))
+        return max(self.beds, key=lambda bed: self.dry_share_of(bed.need.part.id))
 
     @property
     def dry_share(self) -> float:
-        """Share of its days in season on which the driest bed is too dry, in the record's years. [-]"""
-        return self._dry_share_of(self.driest.need)
+        """Share of its days on which the driest bed is too dry while there is water, in the record's years. [-]"""
+        return self.dry_share_of(self.driest.need.part.id)
 
-    def _dry_share_of(self, need: Need) -> float:
-        """The same of any of its beds, over the months that have a setting. [-]"""
+    @property
+    def promised(self) -> float:
+        """The same as it is lived, where that is known. [-]"""
+        return max((bed.dry_share for bed in self.lived), default=self.dry_share)
+
+    def dry_share_of(self, part_id: str) -> float:
+        """Share of the days of one of its beds, over the months that have a setting. [-]"""
         days = dry = 0.0
         for month in self.months:
             for bed in month.choice.beds if month.choice else ():
-                if bed.need.part.id == need.part.id:
+                if bed.need.part.id == part_id:
                     settled = float(bed.need.settled_days[month.month - 1])
                     days += settled
                     dry += bed.stressed * settled
@@ -202,7 +225,7 @@ def answer_time(
     months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
     plan = settings.programme_of(wide, chosen)
     unjudged = Verdict(Mark.WORKS, say("time-not-judged", ""))
-    answer = TimeAnswer(design, wide, plan, months, state.low_quarter, unjudged)
+    answer = TimeAnswer(design, wide, plan, months, unjudged)
     return replace(answer, verdict=_verdict(answer))
 
 
@@ -255,6 +278,8 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
     unlike = evening.uneven(answer.design, choice)
     if unlike:
         reasons.append(unlike.sentence)
+    runoff = running_off.running_off(answer.chosen_on, [choice])
+    reasons += runoff.reasons
     return Verdict(
         Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
@@ -268,6 +293,7 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
         ),
         tuple(reasons),
         (
+            *runoff.cures,
             *_evening_cure(answer, unlike),
             *_window_cure(answer, choice),
             *_timer_cure(answer, choice),
@@ -277,15 +303,9 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
 
 def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
     """No bed goes dry; how much is given for nothing."""
-    reasons = []
-    if any(m.choice and m.choice.runs_off for m in set_months):
-        reasons.append(
-            say(
-                "time-water-stand-run",
-                "Water will stand and run off: the timer has too few starts. Split the run by hand, an "
-                "hour between.",
-            )
-        )
+    reasons: list[Sentence] = []
+    runoff = running_off.running_off(answer.chosen_on, [m.choice for m in set_months if m.choice])
+    reasons += runoff.reasons
     hardest = max(set_months, key=lambda m: m.need_l_day)
     assert hardest.choice is not None
     unlike = evening.uneven(answer.design, hardest.choice)
@@ -308,7 +328,11 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
                     "The timer has no position between, or cannot be paused after rain.",
                 ),
             ),
-            (*_evening_cure(answer, unlike), *_timer_cure(answer, month.choice)),
+            (
+                *runoff.cures,
+                *_evening_cure(answer, unlike),
+                *_timer_cure(answer, month.choice),
+            ),
         )
     return Verdict(
         Mark.BUT if reasons else Mark.WORKS,
@@ -320,7 +344,7 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
             dry=Amount(answer.dry_share, "share"),
         ),
         tuple(reasons),
-        _evening_cure(answer, unlike),
+        (*runoff.cures, *_evening_cure(answer, unlike)),
     )
 
 

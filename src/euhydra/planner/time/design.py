@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import schedule
+from euhydra.core.constants import MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.garden.catalogue import TimerKind
@@ -18,9 +19,6 @@ from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]
-
-WETTED_SHARE = 0.5
-"""Part of a bed that its outlets wet. [-] Common practice."""
 
 DESIGN_SHARE = 0.5
 """Share of the drawable water at which a run is set: the barrel stands above it in some weeks and
@@ -32,7 +30,7 @@ class BedShare:
     """The part of a bed or of pots in their zone.
 
     flow_share : Of the zone's water, what comes to it. [-]
-    efficiency : Low-quarter uniformity within it. [-]
+    efficiency : Share that the worst-fed quarter of its plants keeps. [-]
     """
 
     need: Need
@@ -70,7 +68,7 @@ class Design:
     ) -> "Design":
         """From the zone solved at the level at which times are reckoned."""
         shares = (
-            BedShare(need, state.share_to(need.part.id), state.low_quarter_in(need.part.id))
+            BedShare(need, state.share_to(need.part.id), state.kept_in(need.part.id))
             for need in needs
         )
         return cls(zone, timer, curve, tuple(shares))
@@ -117,14 +115,39 @@ class Design:
         lengths, which = np.unique(minutes, return_inverse=True)
         return np.array([self.litres(m) for m in lengths.tolist()])[which]
 
+    @cached_property
+    def pauses(self) -> tuple[int, ...]:
+        """Steps of its rain delay that the gardener may use: the ground has to last as long. [d]
+
+        In the month that drinks most the driest-rooted bed still has what it needs within easy reach.
+        """
+        if self.timer.adjusts:
+            return ()
+        most = int(np.argmax(self.drinks)) if max(self.drinks) > 0 else 0
+        lasts = min(
+            (
+                float(bed.need.ready_by_month[most] / bed.need.crop_et_a_day[most])
+                for bed in self.beds
+                if bed.need.crop_et_a_day[most] > 0
+            ),
+            default=inf,
+        )
+        return tuple(days for days in self.timer.delay_days if days <= max(1.0, lasts))
+
     def minutes_before_runoff(self) -> float:
         """Longest run before water stands on one of the beds and runs off. [min]"""
-        flow = self.litres(MINUTES_PER_HOUR)
-        longest = inf
-        for bed in self.beds:
-            slope = bed.need.part.runoff_slope
-            if slope is not None:
-                rate = flow * bed.flow_share / (bed.need.area_m2 * WETTED_SHARE)
-                intake = bed.need.soil.intake_m_s * 1000 * 3600
-                longest = min(longest, schedule.minutes_before_runoff(rate, intake, slope))
-        return longest
+        return min((self._rates(bed)[0] for bed in self.beds), default=inf)
+
+    def sinks_in(self, bed: BedShare, minutes: Floats) -> Floats:
+        """Share of runs of so many minutes that does not run off from a bed. [-]"""
+        return schedule.sinks_in(minutes, *self._rates(bed))
+
+    def _rates(self, bed: BedShare) -> tuple[float, float, float]:
+        """Longest run before water stands, what comes, what the soil takes. [min], [mm h⁻¹]"""
+        slope = bed.need.part.runoff_slope
+        rate = self.litres(MINUTES_PER_HOUR) * bed.flow_share
+        rate /= bed.need.area_m2 * bed.need.wetted
+        intake = bed.need.soil.intake_m_s * MM_PER_M * SECONDS_PER_HOUR
+        if slope is None:
+            return inf, rate, intake
+        return schedule.minutes_before_runoff(rate, intake, slope), rate, intake

@@ -23,14 +23,14 @@ def need_figure(month: int, design: Design, gross: float) -> Figure:
         "Water a day",
         litres(gross),
         Working(
-            "net watering a day × area ÷ uniformity of the line",
+            "net watering a day × area ÷ what the worst-fed quarter of plants keeps",
             {
                 "crop's drinking ETc": Amount.millimetres(design.drinks[month - 1]),
                 "net watering, after rain": Amount.millimetres(net),
                 "area of beds and leaves": Amount(design.area_m2, "area"),
-                "low-quarter uniformity": Amount(net * design.area_m2 / gross, "share"),
+                "what the worst-fed quarter keeps": Amount(net * design.area_m2 / gross, "share"),
             },
-            "FAO-56 ch. 6 and 8; low-quarter uniformity as Merriam and Keller (1978)",
+            "FAO-56 ch. 6 and 8; low quarter: Merriam and Keller (1978), with the maker's variation: Karmeli and Keller (1975)",
             (
                 "Mean of the days in season of this month, over the whole record, but for those on which something is new.",
             ),

@@ -21,10 +21,14 @@ MONTHS = 12
 
 @dataclass(frozen=True)
 class HeatRule:
-    """In a month, after a day that asks so much of short grass, runs are longer. [mm d⁻¹], [min]"""
+    """In a month, after a day that asks so much of short grass, the timer is set otherwise.
+
+    from_et0 : [mm d⁻¹]
+    position : As often and longer for beds; oftener for pots.
+    """
 
     from_et0: float
-    run_minutes: float
+    position: Position
 
 
 @dataclass(frozen=True)
@@ -34,6 +38,7 @@ class Programme:
     months : Of each month; None where it is off.
     new : While something roots in or comes up; None where nothing does.
     drinks : What the zone's crops drink on a mean day of each month, by which rain is weighed. [mm]
+    pauses : For how long it may be paused after rain, rising. [d]
     heat : Of each month, where its owner holds to them; empty where he is not reckoned to.
     """
 
@@ -41,19 +46,18 @@ class Programme:
     months: tuple[Position | None, ...]
     new: Position | None
     drinks: tuple[float, ...]
+    pauses: tuple[int, ...] = ()
     heat: tuple[HeatRule | None, ...] = ()
 
     @property
     def rain_plan(self) -> tuple[tuple[int, float], ...]:
         """Days to pause, and the rain from which on, for the month that drinks most. [d], [mm]"""
-        if self.timer.adjusts:
-            return ()
         most = max(self.drinks)
-        return tuple((d, programme.rain_for(d, most)) for d in self.timer.delay_days)
+        return tuple((d, programme.rain_for(d, most)) for d in self.pauses)
 
     def without_rain_plan(self) -> "Programme":
         """As it runs when nobody pauses it after rain."""
-        return replace(self, timer=replace(self.timer, delay_days=()))
+        return replace(self, pauses=())
 
 
 @dataclass(frozen=True)
@@ -92,22 +96,24 @@ def runs_of(plan: Programme, record: DailyWeather, needs: Sequence[Need]) -> Day
         on = position.waters_on(since[here], weekday[here])
         minutes[here] = np.where(on, position.minutes_a_day, 0.0)
         runs[here] = np.where(on, position.runs_a_day, 1)
-    return DayRuns(_longer_in_heat(plan, record, needs, minutes, runs), runs)
+    _in_heat(plan, record, needs, growing & ~paused & ~new, DayRuns(minutes, runs))
+    return DayRuns(minutes, runs)
 
 
-def _longer_in_heat(
-    plan: Programme, record: DailyWeather, needs: Sequence[Need], minutes: Floats, runs: Integers
-) -> Floats:
-    """Minutes of each day, with the longer runs of those after a hot one. [min]"""
-    if not plan.heat:
-        return minutes
+def _in_heat(
+    plan: Programme, record: DailyWeather, needs: Sequence[Need], may: Flags, daily: DayRuns
+) -> None:
+    """Set the days after a hot one as the heat rule has them, of those on which it may water."""
     yesterday = np.r_[0.0, needs[0].et0[:-1]]
-    longer = minutes.copy()
     for month, rule in enumerate(plan.heat, 1):
-        if rule is not None:
-            hot = (record.month == month) & (minutes > 0) & (yesterday >= rule.from_et0)
-            longer[hot] = np.maximum(minutes[hot], rule.run_minutes * runs[hot])
-    return longer
+        position = plan.months[month - 1]
+        if rule is None or position is None:
+            continue
+        hot = (record.month == month) & (yesterday >= rule.from_et0) & may
+        if rule.position.mean_days >= position.mean_days:
+            hot &= daily.minutes > 0
+        daily.minutes[hot] = np.maximum(daily.minutes[hot], rule.position.minutes_a_day)
+        daily.runs[hot] = np.maximum(daily.runs[hot], rule.position.runs_a_day)
 
 
 def calendar(record: DailyWeather) -> tuple[Integers, Integers]:
@@ -123,12 +129,10 @@ def weekday_of(days: NDArray[np.datetime64]) -> Integers:
 
 
 def _paused(plan: Programme, record: DailyWeather) -> Flags:
-    if plan.timer.adjusts or not plan.timer.delay_days:
-        return np.zeros(len(record.days), dtype=bool)
     paused = np.zeros(len(record.days), dtype=bool)
     rain = record.precip[:, None]
     for month, drinks in enumerate(plan.drinks, 1):
-        whole = programme.paused_by_rain(rain, drinks, plan.timer.delay_days)[:, 0]
+        whole = programme.paused_by_rain(rain, drinks, plan.pauses)[:, 0]
         here = record.month == month
         paused[here] = whole[here]
     return paused

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
-from math import ceil, inf, isfinite
+from math import inf, isfinite
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,20 +14,19 @@ from euhydra.core.schedule import Position, Setting
 from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import Design
+from euhydra.planner.time.positions import (
+    LOOKED_AT,
+    LOOKED_FURTHER,
+    between,
+    borne,
+    in_heat,
+    worth_trying,
+)
 from euhydra.planner.time.programme import MONTHS, Programme
 from euhydra.planner.time.trials import RootLanes, trials
 
-LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
-"""Multiples of the mean need near which runs are tried. [-] Our choice."""
-
-LOOKED_FURTHER = (3.5, 5.0, 7.0, 10.0)
-"""Further multiples, where none of the first keeps the rule. [-] Our choice."""
-
 FEW_DAYS = 7.0
 """Days of a month in season under which its timer is left as in the month beside it. [d] Our choice."""
-
-LONGER = 2.0
-"""Intervals that are tried, over the days that the thriftiest bed lasts without rain. [-] Our choice."""
 
 USED_UP = 0.8
 """Share of what roots reach easily from which a month hands on next to nothing. [-] Our choice."""
@@ -35,8 +34,9 @@ USED_UP = 0.8
 YEARS_USED_UP = 0.1
 """Share of the years in which it may. [-] Our choice."""
 
-HOT = 0.95
-"""Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
+YOUNG = 28
+"""Days for which a timer is not turned off once what was planted is no longer new. [d] Common
+practice: roots are shallow and few for some six weeks in all."""
 
 NEW_COVERED = 0.9
 """Share of the days on which something is new that its setting covers. [-] Our choice."""
@@ -69,7 +69,8 @@ class MonthChoice:
 
     gross : Litres needed on a day in season. [L d⁻¹]
     exact_minutes : Minutes that would give the mean need exactly at the interval chosen. [min]
-    heat_minutes : Of each run in a heat wave: longer, not more often. [min]
+    heat : How it is set in a heat wave; as ever, if it can be set no longer or oftener.
+    cycles : Runs into which a watering day should be split, so that none runs off.
     runs_off : Whether water will stand and run off for want of starts.
     is_carried : Whether it is only left as in the month before, since next to nothing grows.
     """
@@ -78,7 +79,8 @@ class MonthChoice:
     setting: Setting
     gross: float
     exact_minutes: float
-    heat_minutes: float
+    heat: Position
+    cycles: int
     runs_off: bool
     beds: tuple[BedOutcome, ...]
     is_carried: bool = False
@@ -152,11 +154,12 @@ def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthC
         if days <= 0 or (only and fixed is None):
             continue
         before = found[month - 2]
-        if only is None and days < FEW_DAYS and before:
-            choice = _choose(month, design, roots, before.setting.position)
+        now = before.setting.position if before else None
+        if only is None and days < FEW_DAYS and now:
+            choice = _choose(month, design, roots, now)
             found[month - 1] = replace(choice, is_carried=True) if choice else None
         else:
-            found[month - 1] = _choose(month, design, roots, fixed)
+            found[month - 1] = _choose(month, design, roots, fixed, now)
     return found
 
 
@@ -175,14 +178,19 @@ def choose_month(month: int, design: Design) -> MonthChoice | None:
 
 
 def _choose(
-    month: int, design: Design, roots: Sequence[RootLanes], only: Position | None
+    month: int,
+    design: Design,
+    roots: Sequence[RootLanes],
+    only: Position | None,
+    stay: Position | None = None,
 ) -> MonthChoice | None:
+    """The best setting of a month, or the only one; that of the month before where it is as good."""
     gross = design.gross(month)
-    if gross <= 0 and only is None:
+    if gross <= 0 and only is None and not _is_young(month, design):
         return None
     before_runoff = design.minutes_before_runoff()
     if only is None:
-        positions, found = _searched(month, design, roots, before_runoff)
+        positions, found = _searched(month, design, roots, before_runoff, stay)
     else:
         positions = [only]
         found = trials(month, design, roots, positions)
@@ -191,7 +199,12 @@ def _choose(
         return None
     sinks_in = np.array([p.run_minutes <= before_runoff for p in positions])
     every = np.array([p.mean_days for p in positions])
-    best = programme.choose(found, every, gross, (_hands_on(month, roots, found), sinks_in))
+    same = positions.index(stay) if stay in positions else None
+    better = (hands_on(month, roots, found), sinks_in)
+    # Young roots want water often; once they reach deep the timer may be set anew for that.
+    settled = stay is not None and not _is_young((month - 2) % MONTHS + 1, design)
+    days_before = stay.mean_days if stay and settled else None
+    best = programme.choose(found, every, gross, better, same, days_before)
     _leave(month, roots, found, best)
     position = positions[best]
     given = float(max(trial.given[best] for trial in found))
@@ -203,7 +216,8 @@ def _choose(
         setting,
         gross,
         exact / position.runs_a_day,
-        _heat_minutes(month, design, position),
+        in_heat(month, design, position),
+        schedule.cycles_for(position.minutes_a_day, before_runoff),
         position.run_minutes > before_runoff,
         tuple(
             BedOutcome(
@@ -211,41 +225,76 @@ def _choose(
                 float(trial.stressed[best]),
                 float(trial.missed[best]),
                 float(trial.drained[best]) * bed.need.area_m2
-                + given * bed.flow_share * (1 - bed.efficiency),
+                + given * bed.flow_share * (1 - bed.efficiency * sinks),
             )
-            for bed, trial in zip(design.beds, found, strict=True)
+            for bed, trial, sinks in zip(design.beds, found, _sinks(design, position), strict=True)
         ),
     )
 
 
+def _sinks(design: Design, position: Position) -> list[float]:
+    """Share of a run that sinks into each bed. [-]"""
+    minutes = np.array([position.run_minutes])
+    return [float(design.sinks_in(bed, minutes)[0]) for bed in design.beds]
+
+
 def _searched(
-    month: int, design: Design, roots: Sequence[RootLanes], before_runoff: float
+    month: int,
+    design: Design,
+    roots: Sequence[RootLanes],
+    before_runoff: float,
+    stay: Position | None,
 ) -> tuple[list[Position], list[Trial]]:
     """Positions to choose from and what they do; none, and what that does, where off is best.
 
-    Off is best where it keeps the rule and hands on enough, or where no setting would do more.
+    Off is best where it keeps the rule and hands on enough, or where no setting would do more; but
+    not while what grows is young.
     """
     without = trials(month, design, roots, [OFF])
-    may_be_off = bool(programme.keeps_rule(without)[0])
-    if may_be_off and _hands_on(month, roots, without)[0]:
+    may_be_off = bool(programme.keeps_rule(without)[0]) and not _is_young(month, design)
+    if may_be_off and hands_on(month, roots, without)[0]:
         return [], without
-    positions = _worth_trying(month, design, before_runoff, LOOKED_AT)
-    found = trials(month, design, roots, positions)
-    if not _good(month, roots, found).any():
+    tried = worth_trying(month, design, before_runoff, LOOKED_AT)
+    every = borne(month, design, before_runoff)
+    if stay in every and stay not in tried:
+        tried.append(stay)
+    found = trials(month, design, roots, tried)
+    good = _good(month, roots, found)
+    if not good.any():
         # Where rain does most in the mean, a dry year asks for many times the mean.
-        positions = _worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
-        found = trials(month, design, roots, positions)
-    if may_be_off and not _good(month, roots, found).any():
+        tried = worth_trying(month, design, before_runoff, (*LOOKED_AT, *LOOKED_FURTHER))
+        found = trials(month, design, roots, tried)
+        good = _good(month, roots, found)
+    if may_be_off and not good.any():
         return [], without
-    return positions, found
+    finer = between(tried, good, every)
+    if finer:
+        found = [
+            first.beside(more)
+            for first, more in zip(found, trials(month, design, roots, finer), strict=True)
+        ]
+    return [*tried, *finer], found
+
+
+def _is_young(month: int, design: Design) -> bool:
+    """Whether something in the zone was planted within the last weeks, on some day of the month."""
+    return any(month in _young_months(bed.need) for bed in design.beds)
+
+
+def _young_months(need: Need) -> set[int]:
+    """Months in which what is no longer new is still young."""
+    days = np.arange(len(need.is_new))
+    last_new = np.maximum.accumulate(np.where(need.is_new, days, -YOUNG))
+    young = need.is_growing & ~need.is_new & (days - last_new < YOUNG)
+    return set(need.record.month[young].tolist())
 
 
 def _good(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
     """Whether each candidate keeps the rule, and leaves the next month something."""
-    return programme.keeps_rule(trials) & _hands_on(month, roots, trials)
+    return programme.keeps_rule(trials) & hands_on(month, roots, trials)
 
 
-def _hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
+def hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
     """Whether each candidate leaves the next month ground that is not used up, in nearly every year."""
     enough = np.ones(len(trials[0].given), dtype=bool)
     for lane, trial in zip(roots, trials, strict=True):
@@ -261,46 +310,6 @@ def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best
     """Hand the root zones on as the candidate chosen left them."""
     for lane, trial in zip(roots, trials, strict=True):
         lane.leave(month, trial.depletion[best])
-
-
-def _worth_trying(
-    month: int, design: Design, before_runoff: float, multiples: tuple[float, ...]
-) -> list[Position]:
-    """Positions near the need that keep to as few runs a day as soil and pots ask for, and to
-    intervals that the soil can last, with room for rain.
-    """
-    gross = design.gross(month)
-    wanted = min(schedule.exact_minutes(design.curve, design.level, gross), design.most_minutes)
-    runs = {1, schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)}
-    lasts = 1.0
-    for bed in design.beds:
-        ready, drinks = (
-            float(series[month - 1]) for series in (bed.need.ready_by_month, bed.need.crop_et_a_day)
-        )
-        if 0 < ready < drinks:
-            runs.add(ceil(drinks / ready))
-        lasts = max(lasts, schedule.longest_interval(ready, drinks)) if drinks > 0 else lasts
-    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
-    most = max(p.runs_a_day for p in every)
-    allowed = {min(count, most) for count in runs}
-    good = [p for p in every if p.runs_a_day in allowed and p.mean_days <= LONGER * lasts]
-    return schedule.near_need(good or every, wanted, multiples)
-
-
-def _heat_minutes(month: int, design: Design, position: Position) -> float:
-    """Minutes of a run in a heat wave: the same days, but longer. [min]"""
-    ratio = 1.0
-    for bed in design.beds:
-        need = bed.need
-        here = need.is_growing & (need.record.month == month)
-        if here.any() and need.crop_et[here].mean() > 0:
-            hot = float(np.quantile(need.crop_et[here], HOT) / need.crop_et[here].mean())
-            ratio = max(ratio, hot)
-    wanted = position.run_minutes * ratio
-    most = design.most_minutes / position.runs_a_day
-    longer = [m for m in design.timer.positions.run_minutes if position.run_minutes <= m <= most]
-    enough = [m for m in longer if m >= wanted - 0.5]
-    return min(enough) if enough else max(longer, default=position.run_minutes)
 
 
 def choose_for_new(design: Design) -> Position | None:
@@ -339,4 +348,5 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
         tuple(choice.setting.position if choice else None for choice in months),
         choose_for_new(design),
         design.drinks,
+        design.pauses,
     )

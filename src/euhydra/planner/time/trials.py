@@ -76,8 +76,16 @@ def trials(
     index = lanes[0].days(month)
     litres = _litres(month, design, positions, index)
     runs = np.array([p.runs_a_day for p in positions])
+    minutes = np.array([p.run_minutes for p in positions])
     return [
-        programme.try_on(lane.ground(index), litres, runs, lane.start(month), design.timer.adjusts)
+        programme.try_on(
+            lane.ground(index),
+            litres,
+            runs,
+            design.sinks_in(lane.bed, minutes),
+            lane.start(month),
+            design.timer.adjusts,
+        )
         for lane in lanes
     ]
 
@@ -87,8 +95,7 @@ def _litres(month: int, design: Design, positions: Sequence[Position], index: In
     record = design.beds[0].need.record
     since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
     weekday = weekday_of(record.days[index])
-    steps = design.timer.delay_days
-    paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], steps)
+    paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], design.pauses)
     litres = np.zeros((len(index), len(positions), index.shape[1]))
     for i, position in enumerate(positions):
         on = position.waters_on(since, weekday) & ~paused

@@ -141,6 +141,18 @@ class ZoneState:
         """Low-quarter uniformity within one bed. [-]"""
         return uniformity.low_quarter_uniformity(self.outlet_flow[self._to(part_id)])
 
+    def kept_in(self, part_id: str) -> float:
+        """Share that the worst-fed quarter of one bed's plants keeps, as lines and outlets are made. [-]
+
+        In a bed each plant counts as fed by one outlet, though its roots may reach more: to be safe.
+        """
+        own = self._to(part_id)
+        part = next(part for part in self.zone.watered if part.id == part_id)
+        each = max(1.0, float(own.sum()) / part.plants) if part.container else 1.0
+        laws_here = (o.law for o, is_own in zip(self.zone.outlets, own, strict=True) if is_own)
+        variation = max(law.variation for law in laws_here)
+        return self.low_quarter_in(part_id) * uniformity.makers_spread(variation, each)
+
     def _to(self, part_id: str) -> NDArray[np.bool_]:
         return np.array([outlet.waters == part_id for outlet in self.zone.outlets])
 

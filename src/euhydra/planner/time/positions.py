@@ -1,0 +1,178 @@
+"""Positions of a timer that are worth trying in a month: as often as ground and pots ask, about as much as is needed."""
+
+from collections.abc import Iterable, Sequence
+from itertools import pairwise
+from math import ceil, inf
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import schedule
+from euhydra.core.schedule import Position
+from euhydra.planner.need.daily import Need
+from euhydra.planner.time.design import BedShare, Design
+
+LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
+"""Multiples of the mean need near which runs are tried. [-] Our choice."""
+
+LOOKED_FURTHER = (3.5, 5.0, 7.0, 10.0)
+"""Further multiples, where none of the first keeps the rule. [-] Our choice."""
+
+LOOKED_BETWEEN = 4
+"""Runs that are tried between one that is too short and the next that is not. Our choice."""
+
+LONGER = 2.0
+"""Intervals that are tried, over the days that the ground lasts without rain. [-] Our choice."""
+
+HOT = 0.95
+"""Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
+
+WARM = 3.0
+"""What short grass drinks on a mean day of a warm month, from which on pots are watered daily.
+[mm d⁻¹] Our choice: some 20 °C at noon in temperate places."""
+
+
+def worth_trying(
+    month: int, design: Design, before_runoff: float, multiples: tuple[float, ...]
+) -> list[Position]:
+    """Positions near the need that keep to as few runs a day, and as long between, as ground and pots bear.
+
+    Parameters
+    ----------
+    before_runoff : Longest run before water stands. [min]
+    multiples : Of the mean need, near which they are. [-]
+    """
+    every = borne(month, design, before_runoff)
+    return schedule.near_need(every, _wanted_minutes(month, design), multiples)
+
+
+def borne(month: int, design: Design, before_runoff: float) -> list[Position]:
+    """All positions that ground and pots bear in a month; those that come nearest, if none does.
+
+    Parameters
+    ----------
+    before_runoff : Longest run before water stands. [min]
+    """
+    wanted = _wanted_minutes(month, design)
+    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
+    longest = min((longest_interval(bed, month) for bed in design.beds), default=inf)
+    shortest = min(p.mean_days for p in every)
+    every = [p for p in every if p.mean_days <= max(longest, shortest) + 0.5]
+    cycles = schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)
+    least = max((least_runs(bed, month) for bed in design.beds), default=1)
+    most = max(p.runs_a_day for p in every)
+    allowed = {min(max(count, least), most) for count in (1, cycles)}
+    return [p for p in every if p.runs_a_day in allowed]
+
+
+def _wanted_minutes(month: int, design: Design) -> float:
+    """Minutes a day that give the mean need; where rain meets all of it, what is drunk. [min d⁻¹]"""
+    litres = design.gross(month) or design.drinks[month - 1] * design.area_m2
+    minutes = schedule.exact_minutes(design.curve, design.level, litres)
+    return min(minutes, design.most_minutes)
+
+
+def longest_interval(bed: BedShare, month: int) -> float:
+    """Days from one watering to the next that roots bear; pots want water daily when it is warm. [d]
+
+    So long that the ground lasts with usual rain, and never over twice what it lasts without.
+    """
+    need = bed.need
+    drinks, ready, net = (
+        float(series[month - 1])
+        for series in (need.crop_et_a_day, need.ready_by_month, need.settled_a_day)
+    )
+    if drinks <= 0:
+        return inf
+    if wants_daily(need, month):
+        return 1.0
+    lasts = schedule.longest_interval(ready, drinks)
+    return min(LONGER * lasts, max(lasts, ready / net if net > 0 else inf))
+
+
+def wants_daily(need: Need, month: int) -> bool:
+    """Whether these are pots in a warm month, without a reserve that lasts longer."""
+    pot = need.part.container
+    return pot is not None and pot.reserve_m3 <= 0 and float(need.et0_a_day[month - 1]) >= WARM
+
+
+def least_runs(bed: BedShare, month: int) -> int:
+    """Runs a day without which pots would use up what they hold ready, on a hot day of the month."""
+    need = bed.need
+    ready = float(need.ready_by_month[month - 1])
+    if need.part.container is None or ready <= 0:
+        return 1
+    return max(1, ceil(hot_day(need, month) / ready - 1e-9))
+
+
+def hot_day(need: Need, month: int) -> float:
+    """What is drunk on a day of a heat wave in a month. [mm d⁻¹]"""
+    here = need.is_growing & (need.record.month == month)
+    return float(np.quantile(need.crop_et[here], HOT)) if here.any() else 0.0
+
+
+def between(
+    tried: Sequence[Position], keeps: NDArray[np.bool_], every: Iterable[Position]
+) -> list[Position]:
+    """Positions between one that does not keep the rule and the next longer run that does.
+
+    Parameters
+    ----------
+    keeps : Whether each that was tried keeps the rule.
+    every : All positions of the timer.
+    """
+    groups: dict[tuple[float, int], list[Position]] = {}
+    for position in every:
+        groups.setdefault((position.interval_days, position.starts), []).append(position)
+    known = dict(zip(tried, keeps.tolist(), strict=True))
+    found: list[Position] = []
+    for group in groups.values():
+        runs = sorted((p for p in group if p in known), key=lambda p: p.run_minutes)
+        for short, enough in pairwise(runs):
+            if known[enough] and not known[short]:
+                inside = [
+                    p for p in group if short.run_minutes < p.run_minutes < enough.run_minutes
+                ]
+                step = max(1, ceil(len(inside) / LOOKED_BETWEEN))
+                found += inside[step // 2 :: step]
+                break
+    return found
+
+
+def in_heat(month: int, design: Design, position: Position) -> Position:
+    """How the timer is set in a heat wave: longer where beds are watered, oftener where pots are."""
+    most = design.most_minutes
+    wanted = position.minutes_a_day * max(
+        (_hotter(b.need, month) for b in design.beds), default=1.0
+    )
+    every = list(schedule.positions_of(design.timer.positions, most))
+    if any(bed.need.part.container is not None for bed in design.beds):
+        daily = [p for p in every if p.mean_days <= 1]
+        oftener = [p for p in daily if _is_oftener(p, position)]
+        least = wanted / position.mean_days
+        enough = [p for p in oftener if p.minutes_a_day >= least - 0.5]
+        if enough:
+            return min(enough, key=lambda p: (p.runs_a_day, p.minutes_a_day))
+    longer = [
+        p
+        for p in every
+        if (p.interval_days, p.starts) == (position.interval_days, position.starts)
+        and p.run_minutes >= position.run_minutes
+    ]
+    enough = [p for p in longer if p.minutes_a_day >= wanted - 0.5]
+    if enough:
+        return min(enough, key=lambda p: p.run_minutes)
+    return max(longer, key=lambda p: p.run_minutes, default=position)
+
+
+def _is_oftener(other: Position, than: Position) -> bool:
+    """Daily instead of every so many days, or one run a day more."""
+    if than.mean_days > 1:
+        return other.runs_a_day == max(1, than.runs_a_day)
+    return other.runs_a_day == than.runs_a_day + 1
+
+
+def _hotter(need: Need, month: int) -> float:
+    """What is drunk on a day of a heat wave over a mean day of the month; 1 where nothing is. [-]"""
+    mean = float(need.crop_et_a_day[month - 1])
+    return max(1.0, hot_day(need, month) / mean) if mean > 0 else 1.0
