@@ -36,3 +36,14 @@ def test_verdicts(changes, mark, words):
 def test_the_typed_weight_is_used():
     light, heavy = (answer_standing(store(shell_kg=kg)).figures[4].amount.value for kg in (5, 15))
     assert light - heavy == approx(10 / 998.2)
+
+
+def test_feet_bear_and_hold_as_they_stand():
+    def figures(**changes):
+        return [f.amount.value for f in answer_standing(store(stand_m=0.5, **changes)).figures]
+
+    plain, wide = figures(), figures(feet_across_m=1.2)
+    assert wide[2] > plain[2]
+    assert wide[4] < plain[4]
+    small = figures(feet_m2=0.1, stand_kg=20.0)
+    assert small[1] == approx((small[0] + 20.0) * 9.80665 / 0.1)

@@ -1,7 +1,8 @@
 """What timers can be set to, which days a setting runs on, and what it comes to."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from math import ceil, inf
 
 import numpy as np
@@ -26,6 +27,10 @@ SPREAD = {
     7: (0, 1, 2, 3, 4, 5, 6),
 }
 """Weekdays on which a timer runs so many times a week, Monday 0: as even as they go."""
+
+
+TIMERS_KEPT = 32
+"""Timers whose positions are kept: a clock that counts minutes has some thousands."""
 
 
 @dataclass(frozen=True)
@@ -109,25 +114,29 @@ class Setting:
     share_of_need: float
 
 
-def positions_of(timer: TimerPositions, most_minutes: float) -> Iterator[Position]:
+@lru_cache(maxsize=TIMERS_KEPT)
+def positions_of(timer: TimerPositions, most_minutes: float) -> tuple[Position, ...]:
     """Every way to set a timer that keeps within so many minutes a day; the shortest if none does.
 
     Parameters
     ----------
     most_minutes : Longest it may run in a day. [min]
     """
-    found = False
-    for days in timer.interval_days:
-        weekdays = SPREAD[max(1, min(7, round(DAYS_PER_WEEK / days)))] if timer.by_weekday else ()
-        for starts in range(1, timer.starts + 1):
-            for minutes in timer.run_minutes:
-                position = Position(minutes, days, starts, weekdays)
-                if position.minutes_a_day <= most_minutes:
-                    found = True
-                    yield position
-    if not found:
-        weekdays = SPREAD[1] if timer.by_weekday else ()
-        yield Position(timer.run_minutes[0], timer.interval_days[-1], 1, weekdays)
+    every = tuple(
+        Position(minutes, days, starts, _weekdays(timer, days))
+        for days in timer.interval_days
+        for starts in range(1, timer.starts + 1)
+        for minutes in timer.run_minutes
+    )
+    fitting = tuple(position for position in every if position.minutes_a_day <= most_minutes)
+    if fitting:
+        return fitting
+    weekdays = SPREAD[1] if timer.by_weekday else ()
+    return (Position(timer.run_minutes[0], timer.interval_days[-1], 1, weekdays),)
+
+
+def _weekdays(timer: TimerPositions, days: float) -> tuple[int, ...]:
+    return SPREAD[max(1, min(7, round(DAYS_PER_WEEK / days)))] if timer.by_weekday else ()
 
 
 def near_need(

@@ -1,5 +1,7 @@
-"""Whether a full barrel is borne, and an empty one stays where it is."""
+"""Whether a full barrel is borne, and an empty one stays where it is: barrel and stand as one body."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from math import atan2, degrees, pi, sqrt
 
 from euhydra.core.constants import GRAVITY
@@ -44,42 +46,58 @@ def tipping_angle(base_width: float, centre_height: float) -> float:
     return degrees(atan2(base_width / 2, centre_height))
 
 
-def centre_of_gravity(water: float, water_depth: float, shell: float, shell_height: float) -> float:
-    """Height of the centre of gravity of barrel and water over the barrel's base. [m]
+@dataclass(frozen=True)
+class Piece:
+    """A part of what stands: its mass and the height of its centre over the ground. [kg], [m]"""
 
-    Parameters
-    ----------
-    water : Mass of water. [kg]
-    water_depth : [m]
-    shell : Mass of the empty barrel. [kg]
-    shell_height : [m]
-    """
-    return (water * water_depth / 2 + shell * shell_height / 2) / (water + shell)
+    mass: float
+    centre: float
 
 
-def ballast_against_gust(
-    gust: float, height: float, width: float, base_width: float, shell: float
-) -> float:
-    """Mass to add at the bottom of an empty barrel so that a gust does not tip it. [kg]
+def centre_of_gravity(pieces: Sequence[Piece]) -> float:
+    """Height over the ground of the centre of gravity of all of them as one body. [m]"""
+    return sum(p.mass * p.centre for p in pieces) / sum(p.mass for p in pieces)
 
-    The gust's force acts at half height; the weight holds at half the base.
 
-        ballast = ½ ρ v² C_d · height · width · (height / 2) / (g · base / 2) − shell
+@dataclass(frozen=True)
+class Face:
+    """A face to the wind: how high, how wide, and the height of its foot over the ground. [m]"""
+
+    height: float
+    width: float
+    foot: float
+
+
+def overturning(gust: float, faces: Sequence[Face]) -> float:
+    """Moment of a gust about the ground, its force at half the height of each face. [N m]
+
+        M = Σ ½ ρ v² C_d · height · width · (foot + height / 2)
 
     Parameters
     ----------
     gust : Wind speed. [m s⁻¹]
-    height, width : Of the face to the wind. [m]
-    base_width : Least width of the base. [m]
-    shell : Mass of the empty barrel. [kg]
+    """
+    pressure = 0.5 * AIR_DENSITY * gust**2 * DRAG
+    return pressure * sum(f.height * f.width * (f.foot + f.height / 2) for f in faces)
+
+
+def ballast_against_gust(moment: float, base_width: float, mass: float, safety: float) -> float:
+    """Mass to add so that what stands, as one body, is not tipped over the edge of its base. [kg]
+
+        ballast = safety · M / (g · base / 2) − mass
+
+    Parameters
+    ----------
+    moment : Of the gust, about the ground. [N m]
+    base_width : Least width of the base, between the outer edges of its feet. [m]
+    mass : Of all that stands, empty. [kg]
+    safety : Times the moment that has to be held. [-]
 
     Returns
     -------
-    Mass, 0 if the barrel's own is enough. [kg]
+    Mass, 0 if its own is enough. [kg]
     """
-    force = 0.5 * AIR_DENSITY * gust**2 * DRAG * height * width
-    holding = force * (height / 2) / (GRAVITY * base_width / 2)
-    return max(0.0, holding - shell)
+    return max(0.0, safety * moment / (GRAVITY * base_width / 2) - mass)
 
 
 def round_width(volume: float, height: float) -> float:

@@ -209,6 +209,30 @@ class Store(Part):
         ge=0,
         le=30,
     )
+    feet_across_m: float | None = asked(
+        "Stand, narrowest way across its feet",
+        "height",
+        "From outer edge to outer edge. Empty: as wide as the store.",
+        default=None,
+        gt=0,
+        le=10,
+    )
+    feet_m2: float | None = asked(
+        "Area of its feet together",
+        "area",
+        "Blocks, planks or slab that touch the ground. Empty: as much as the store's own floor.",
+        default=None,
+        gt=0,
+        le=50,
+    )
+    stand_kg: float | None = asked(
+        "Weight of the stand",
+        "mass",
+        "Empty: as a timber frame of that height.",
+        default=None,
+        ge=0,
+        le=5000,
+    )
     held_by: Hold = asked("It is held by", "holds", default=Hold.NOTHING)
     shell_kg: float | None = asked(
         "Weight when empty",

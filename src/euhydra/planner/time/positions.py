@@ -54,15 +54,15 @@ def borne(month: int, design: Design, before_runoff: float) -> list[Position]:
     before_runoff : Longest run before water stands. [min]
     """
     wanted = _wanted_minutes(month, design)
-    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
+    every = schedule.positions_of(design.timer.positions, design.most_minutes)
     longest = min((longest_interval(bed, month) for bed in design.beds), default=inf)
     shortest = min(p.mean_days for p in every)
-    every = [p for p in every if p.mean_days <= max(longest, shortest) + 0.5]
+    possible = [p for p in every if p.mean_days <= max(longest, shortest) + 0.5]
     cycles = schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)
     least = max((least_runs(bed, month) for bed in design.beds), default=1)
-    most = max(p.runs_a_day for p in every)
+    most = max(p.runs_a_day for p in possible)
     allowed = {min(max(count, least), most) for count in (1, cycles)}
-    return [p for p in every if p.runs_a_day in allowed]
+    return [p for p in possible if p.runs_a_day in allowed]
 
 
 def _wanted_minutes(month: int, design: Design) -> float:
@@ -145,7 +145,7 @@ def in_heat(month: int, design: Design, position: Position) -> Position:
     wanted = position.minutes_a_day * max(
         (_hotter(b.need, month) for b in design.beds), default=1.0
     )
-    every = list(schedule.positions_of(design.timer.positions, most))
+    every = schedule.positions_of(design.timer.positions, most)
     if any(bed.need.part.container is not None for bed in design.beds):
         daily = [p for p in every if p.mean_days <= 1]
         oftener = [p for p in daily if _is_oftener(p, position)]

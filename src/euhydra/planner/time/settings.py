@@ -326,7 +326,7 @@ def choose_for_new(design: Design) -> Position | None:
     minutes = schedule.exact_minutes(design.curve, design.level, wanted)
     minutes = minutes if isfinite(minutes) else design.most_minutes
     sown = any(_is_sown(bed.need) for bed in design.beds)
-    every = list(schedule.positions_of(design.timer.positions, design.most_minutes))
+    every = schedule.positions_of(design.timer.positions, design.most_minutes)
     shortest = min(p.mean_days for p in every)
     daily_ones = [p for p in every if p.mean_days == shortest]
     runs = min(SEEDLING_RUNS if sown else 1, max(p.runs_a_day for p in daily_ones))
