@@ -88,10 +88,9 @@ def test_a_card_is_followed_as_it_was_made(garden_file, seattle_file, tmp_path):
 
     # What the card promises is what the season of the same weather comes to.
     assert zone["dry_share"] == approx(own["days_too_dry"] / own["days_in_season"])
+    assert followed({"zones": [zone]}) == approx(own)
     cool = {"zones": [zone | {"heat": []}]}
-    assert followed(cool) == approx(own)
-    hot = followed({"zones": [zone]})
-    assert hot["given_l"] >= own["given_l"] - 1e-6
+    assert followed(cool)["given_l"] <= own["given_l"] + 1e-6
     off = {
         "zones": [zone | {"months": [{"month": 7, "off": True}], "new_plants": None, "heat": []}]
     }

@@ -27,6 +27,17 @@ def test_a_factor_is_found_again_in_noise(true):
     assert np.mean([e.low <= true <= e.high for e in found]) >= 0.9
 
 
+def test_newer_measurements_count_more():
+    predicted = np.full(8, 10.0)
+    measured = np.r_[np.full(4, 10.0), np.full(4, 7.0)]  # clogged since
+    ages = np.r_[np.full(4, 240.0), np.full(4, 0.0)]
+    plain = calibration.factor(predicted, measured, 0.1, 0.25)
+    newer = calibration.factor(predicted, measured, 0.1, 0.25, calibration.weights_of(ages))
+    assert plain.value == approx(0.85, abs=0.02)
+    assert newer.value == approx(0.72, abs=0.02)
+    assert calibration.weights_of(np.array([0.0, calibration.HALF_LIFE])).tolist() == [1.0, 0.5]
+
+
 def test_without_measurements_the_plan_stands():
     none = calibration.factor(np.array([]), np.array([]), 0.1, 0.25)
     assert (none.value, none.deviation, none.count, none.differs) == (1.0, 0.25, 0, False)

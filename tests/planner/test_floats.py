@@ -19,7 +19,7 @@ from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import run_chain
-from euhydra.planner.keeping import causes, diagnosis, feed, symptoms, upkeep
+from euhydra.planner.keeping import causes, diagnosis, feed, hindcast, symptoms, upkeep
 from euhydra.planner.lay import proposed_manifold, rules
 from euhydra.planner.lay.layer import FLOAT_BOX
 from euhydra.planner.lay.wishes import Method, Wish
@@ -428,6 +428,15 @@ def test_feed_is_for_the_water_as_it_was_dipped():
     half = LogEntry("dip", datetime(2026, 7, 1), store.id, (store.height_m / 2,))
     (dipped,) = [v for v in feed.vessels(garden, [half]) if v.way is feed.FeedWay.BARREL]
     assert dipped.volume == approx(store.total_m3 / 2, rel=0.02)
+    # Days later it is what the dip found, and what the sums say has come and gone since.
+    told = hindcast.hindcast(
+        run_chain(garden, normals.make_days(demo.normals(), 3)), [half], date(2026, 7, 21)
+    )
+    (now,) = [v for v in feed.vessels(garden, [half], told) if v.way is feed.FeedWay.BARREL]
+    levels = told.season.run.level[0] / 1000
+    wanted = dipped.volume + levels[-1] - levels[told.day(date(2026, 7, 1))]
+    assert now.is_reckoned
+    assert now.volume == approx(min(max(wanted, 0.0), store.total_m3))
     answer = feed.answer_feed(garden, dipped, dipped.volume, 0.004, 100)
     assert answer.dose.concentrate == approx(0.004 * dipped.volume)
     codes = [reason.code for reason in answer.verdict.reasons]

@@ -213,7 +213,7 @@ def test_the_roof_is_learned_from_dips(planned):
     lesson = [x for x in lessons.lessons(h) if x.kind == "roof"]
     h = told(planned, *rain, *dips)
     pairs = measurements.dip_pairs(h, tank, store)
-    wet = [(a, b) for a, b in pairs if a > 0]
+    wet = [(a, b) for a, b, _ in pairs if a > 0]
     assert lesson
     assert wet
     assert lesson[0].then == approx(0.6, abs=0.1)

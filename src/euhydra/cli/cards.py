@@ -3,8 +3,6 @@
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
 from euhydra.core.schedule import Position
 from euhydra.formats.card_json import (
     Card,
@@ -16,8 +14,7 @@ from euhydra.formats.card_json import (
 )
 from euhydra.planner.chain import Chain
 from euhydra.planner.season.replay import Season
-from euhydra.planner.time.answer import MonthSetting, TimeAnswer
-from euhydra.planner.time.positions import HOT
+from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.programme import HeatRule, Programme
 
 
@@ -35,7 +32,11 @@ def _zone(answer: TimeAnswer) -> CardZone:
             for number, position in enumerate(plan.months, 1)
         ],
         new_plants=CardSetting(**_setting(plan.new)) if plan.new else None,
-        heat=[rule for month in answer.months if (rule := _heat(answer, month)) is not None],
+        heat=[
+            CardHeat(month=number, from_et0_mm=rule.from_et0, **_setting(rule.position))
+            for number, rule in enumerate(plan.heat, 1)
+            if rule is not None
+        ],
         rain_pause=[CardPause(days=days, from_mm=rain) for days, rain in plan.rain_plan],
         drinks_mm=list(plan.drinks),
         dry_share=answer.promised,
@@ -51,17 +52,6 @@ def _setting(position: Position | None) -> dict[str, Any]:
         else {"every_days": position.interval_days}
     )
     return {"run_min": position.run_minutes, "starts": position.starts, **when}
-
-
-def _heat(answer: TimeAnswer, month: MonthSetting) -> CardHeat | None:
-    """Longer runs from the month's hot days on; none where they are no longer."""
-    choice = month.choice
-    if choice is None or choice.heat == choice.setting.position:
-        return None
-    need = answer.beds[0].need
-    here = need.is_growing & (need.record.month == month.month)
-    hot = float(np.quantile(need.et0[here], HOT))
-    return CardHeat(month=month.month, from_et0_mm=hot, **_setting(choice.heat))
 
 
 def programmes_of(card: Card, chain: Chain) -> dict[str, Programme]:

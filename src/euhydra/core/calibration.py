@@ -48,12 +48,32 @@ class Estimate:
         return not self.low <= 1.0 <= self.high
 
 
-def factor(predicted: Floats, measured: Floats, spread: float, prior_deviation: float) -> Estimate:
+HALF_LIFE = 60.0
+"""Days after which a measurement counts half: outlets clog and gutters fill. [d] Our choice."""
+
+
+def weights_of(ages: Floats) -> Floats:
+    """How much measurements count that are so many days old; 1 for one of today. [d] to [-]
+
+    Parameters
+    ----------
+    ages : [d]
+    """
+    return np.asarray(0.5 ** (np.maximum(ages, 0.0) / HALF_LIFE))
+
+
+def factor(
+    predicted: Floats,
+    measured: Floats,
+    spread: float,
+    prior_deviation: float,
+    weights: Floats | None = None,
+) -> Estimate:
     """The factor f in measured = f · predicted + noise, given that it lies about 1.
 
-        1/σ² = 1/σ0² + Σ (p/s)²,   f = σ² (1/σ0² + Σ p m / s²)
+        1/σ² = 1/σ0² + Σ w (p/s)²,   f = σ² (1/σ0² + Σ w p m / s²)
 
-    with s the noise of one measurement. Where there are three or more, s is what they scatter by
+    with w the weight and s the noise of one measurement. Where there are three or more, s is what they scatter by
     about their own best line, so that rough measuring shows; never less than `LEAST_SPREAD`.
 
     Parameters
@@ -61,6 +81,7 @@ def factor(predicted: Floats, measured: Floats, spread: float, prior_deviation: 
     predicted, measured : Pairs in any one unit; pairs with nothing predicted tell nothing.
     spread : Noise of one measurement as a share of the mean predicted. [-]
     prior_deviation : How far the factor may lie from 1 before anything is measured, σ0. [-]
+    weights : Of each pair; all 1 if not given. [-]
 
     Examples
     --------
@@ -74,18 +95,20 @@ def factor(predicted: Floats, measured: Floats, spread: float, prior_deviation: 
     Analysis, 3rd ed., chapter 14, from memory.
     """
     told = predicted > 0
-    predicted, measured = predicted[told], measured[told]
+    weight = np.ones_like(predicted) if weights is None else weights
+    predicted, measured, weight = predicted[told], measured[told], weight[told]
     count = len(predicted)
     if count == 0:
         return Estimate(1.0, prior_deviation, 0)
     scale = float(predicted.mean())
     noise = max(spread, LEAST_SPREAD) * scale
     if count >= 3:
-        best = float(predicted @ measured / (predicted @ predicted))
+        best = float((weight * predicted) @ measured / ((weight * predicted) @ predicted))
         rest = measured - best * predicted
-        noise = max(LEAST_SPREAD * scale, sqrt(float(rest @ rest) / (count - 1)))
-    precision = prior_deviation**-2 + float(predicted @ predicted) / noise**2
-    mean = (prior_deviation**-2 + float(predicted @ measured) / noise**2) / precision
+        scatter = float((weight * rest) @ rest) / float(weight.sum()) * count / (count - 1)
+        noise = max(LEAST_SPREAD * scale, sqrt(scatter))
+    precision = prior_deviation**-2 + float((weight * predicted) @ predicted) / noise**2
+    mean = (prior_deviation**-2 + float((weight * predicted) @ measured) / noise**2) / precision
     return Estimate(mean, precision**-0.5, count)
 
 

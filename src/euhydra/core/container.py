@@ -36,7 +36,7 @@ def total_available(volume: float, soil: Soil, canopy: float) -> float:
     >>> round(total_available(0.010, Soil(0.45, 0.20), 0.1))  # 10 L that hold 2.5 L
     25
     """
-    return 1000.0 * volume * (soil.field_capacity - soil.wilting_point) / canopy
+    return 1000.0 * volume * soil.available / canopy
 
 
 def reserve_depth(reserve: float, canopy: float) -> float:

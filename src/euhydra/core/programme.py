@@ -24,7 +24,7 @@ Flags = NDArray[np.bool_]
 STRESSED_DAYS = 0.05
 """Share of the days on which a bed may be drier than its refill point. [-] Our choice."""
 
-CHOSEN_AT = 0.03
+CHOSEN_AT = 0.04
 """Share up to which settings are chosen, on years that are made up: real ones are a little harsher,
 by some six percent in the greatest deficit of a month beside three records. [-] Our choice."""
 

@@ -19,10 +19,20 @@ class Soil:
     """Water a soil holds, as shares of its volume. FAO-56 table 19.
 
     field_capacity, wilting_point : [m³ m⁻³]
+    tabled_available : Water that plants can draw, where a table states it by itself; in table 19 the
+        middle of that column is not the difference of the other two. [m³ m⁻³]
     """
 
     field_capacity: float
     wilting_point: float
+    tabled_available: float | None = None
+
+    @property
+    def available(self) -> float:
+        """Water that plants can draw. [m³ m⁻³]"""
+        if self.tabled_available is not None:
+            return self.tabled_available
+        return self.field_capacity - self.wilting_point
 
     def total_available(self, root_depth: Floats) -> Floats:
         """Water TAW that roots of `root_depth` [m] can reach. [mm] FAO-56 eq. 82.
@@ -31,7 +41,7 @@ class Soil:
         ----------
         root_depth : [m]
         """
-        return MM_PER_M * (self.field_capacity - self.wilting_point) * root_depth
+        return MM_PER_M * self.available * root_depth
 
 
 def adjusted_depletion_fraction(tabled: float | Floats, crop_et: Floats) -> Floats:

@@ -242,7 +242,11 @@ def soils() -> dict[str, SoilTexture]:
         "soils.csv",
         lambda r: SoilTexture(
             *entry(r),
-            Soil(float(r["field_capacity_m3_m3"]), float(r["wilting_point_m3_m3"])),
+            Soil(
+                float(r["field_capacity_m3_m3"]),
+                float(r["wilting_point_m3_m3"]),
+                float(r["available_m3_m3"]),
+            ),
             float(r["intake_mm_h"]) * MM_PER_HOUR,
             _lift(r),
             float(r["greywater_gal_ft2_d"]) * GALLON_PER_SQUARE_FOOT,

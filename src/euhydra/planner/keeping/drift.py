@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
 
 import numpy as np
 
@@ -41,8 +40,8 @@ def drifts(told: Hindcast) -> list[Drift]:
 def _falling_flows(told: Hindcast) -> Iterator[Drift]:
     for chain in told.chain.zones:
         pairs = measurements.flow_pairs(chain, told.log)
-        flushed = _last_flush(told, {p.id for p in chain.zone.way.parts})
-        pairs = [p for p in pairs if told.log[p[2]].at >= flushed]
+        mended = measurements.mended_at(told.log, {p.id for p in chain.zone.way.parts})
+        pairs = measurements.since(pairs, told.log, mended)
         if len(pairs) < 3:
             continue
         ratios = np.array([measured / solved for solved, measured, _ in pairs])
@@ -81,13 +80,6 @@ def _uneven(told: Hindcast) -> Iterator[Drift]:
                         solved=Amount(test.solved_even, "share"),
                     ),
                 )
-
-
-def _last_flush(told: Hindcast, parts: set[str]) -> datetime:
-    flushed = [
-        e.at for e in told.log if e.kind == "flush" and (e.part_id in parts or not e.part_id)
-    ]
-    return flushed[-1] if flushed else datetime.min
 
 
 def _thirstier(told: Hindcast) -> Iterator[Drift]:

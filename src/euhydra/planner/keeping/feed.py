@@ -6,7 +6,11 @@ from datetime import date
 from enum import StrEnum
 from math import pi
 
+import numpy as np
+from numpy.typing import NDArray
+
 from euhydra.core import feeding
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.feeding import Dose
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
@@ -16,9 +20,12 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict, Working
-from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.dates import day_in_words
+from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
+
+Floats = NDArray[np.float64]
 
 MOST_STRENGTH = 0.05
 """Concentrate in water from which on roots burn with most feeds. [-] Common practice: 50 mL a litre."""
@@ -50,7 +57,8 @@ class FedWater:
 
     name : What it is called: linked stores are one water.
     volume : Of its water, as it is filled now as far as that is known. [m³]
-    dipped_on : Day of the dip that says so; None where it is taken as full.
+    dipped_on : Day of the last dip; None where none is known.
+    is_reckoned : Whether the plan's sums say how full it is today, from that dip on if there is one.
     """
 
     part: Part
@@ -58,6 +66,7 @@ class FedWater:
     name: str
     volume: float
     dipped_on: date | None = None
+    is_reckoned: bool = False
 
     @property
     def key(self) -> str:
@@ -192,13 +201,19 @@ def _cares(vessel: FedWater, dose: Dose) -> Iterator[Sentence]:
         "Before the first fruit take half: {half}. The label rules (common practice).",
         half=_measured_out(dose.concentrate / 2),
     )
-    if vessel.dipped_on is not None:
+    if vessel.is_reckoned:
+        yield say(
+            "keeping-fed-as-reckoned",
+            "About {volume} stand in it today, by the plan's sums{since}: look before you pour.",
+            volume=Amount(vessel.volume, "volume"),
+            since=f" since the dip of {day_in_words(vessel.dipped_on)}" if vessel.dipped_on else "",
+        )
+    elif vessel.dipped_on is not None:
         yield say(
             "keeping-fed-as-dipped",
-            "For {volume}, as dipped on {day} {month}.",
+            "For {volume}, as dipped on {day}.",
             volume=Amount(vessel.volume, "volume"),
-            day=vessel.dipped_on.day,
-            month=MONTH_NAMES[vessel.dipped_on.month - 1],
+            day=day_in_words(vessel.dipped_on),
         )
     if vessel.way is not FeedWay.INJECTOR:
         yield say(
@@ -234,14 +249,17 @@ def _vessels_of(zone: Zone) -> set[str]:
     return {zone.source.id, *stores, *(part.id for part in zone.watered)}
 
 
-def vessels(garden: Garden, log: Sequence[LogEntry] = ()) -> list[FedWater]:
+def vessels(
+    garden: Garden, log: Sequence[LogEntry] = (), told: Hindcast | None = None
+) -> list[FedWater]:
     """What may be fed through. An injector works by pressure: of a tap, or behind a pump.
 
     Parameters
     ----------
     log : Oldest first; the last dip says how much water there is.
+    told : The plan under this year's weather up to today, which says what has come and gone since.
     """
-    found = [_group_fed(group, log) for group in groups_of(garden.stores)]
+    found = [_group_fed(group, log, told) for group in groups_of(garden.stores)]
     found += [
         FedWater(p, FeedWay.RESERVE, p.name, p.container.reserve_m3 * p.plants)
         for p in garden.planted
@@ -255,14 +273,29 @@ def vessels(garden: Garden, log: Sequence[LogEntry] = ()) -> list[FedWater]:
     return found
 
 
-def _group_fed(group: Group, log: Sequence[LogEntry]) -> FedWater:
-    """Stores of one level, as the last dip of one of them found them; else full."""
+def _group_fed(group: Group, log: Sequence[LogEntry], told: Hindcast | None) -> FedWater:
+    """Stores of one level as they are filled now: by the last dip, and the sums since; else full."""
     stores = {store.id: store for store in group.stores}
     first = group.stores[0]
     dips = [e for e in log if e.kind == "dip" and e.part_id in stores and e.amounts[0] is not None]
+    levels = None if told is None else _levels(told, group)
     if not dips:
-        return FedWater(first, FeedWay.BARREL, group.name, group.capacity_m3)
+        now = group.capacity_m3 if levels is None else float(levels[-1])
+        reckoned = levels is not None
+        return FedWater(first, FeedWay.BARREL, group.name, now, is_reckoned=reckoned)
     last = max(dips, key=lambda entry: entry.at)
     height = stores[last.part_id or ""].base_m + (last.amounts[0] or 0.0)
     volume = min(group.level.volume_at(height), group.capacity_m3)
-    return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())
+    if levels is None or told is None:
+        return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())
+    since = float(levels[-1] - levels[told.day(last.at)])
+    now = min(max(volume + since, 0.0), group.capacity_m3)
+    return FedWater(first, FeedWay.BARREL, group.name, now, last.at.date(), is_reckoned=True)
+
+
+def _levels(told: Hindcast, group: Group) -> Floats:
+    """Water in stores of one level each evening, by the plan's sums. [m³]"""
+    ids = [store.id for store in group.stores]
+    groups = told.season.groups
+    tank = next(i for i, g in enumerate(groups) if [store.id for store in g.stores] == ids)
+    return np.asarray(told.season.run.level[tank]) / LITRES_PER_CUBIC_METRE

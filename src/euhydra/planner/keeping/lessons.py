@@ -152,13 +152,17 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
             *measurements.meter_pairs(told, chain),
             *measurements.cup_pairs(chain, told.log),
         ]
+        own = {part.id for part in (*chain.zone.way.parts, *chain.zone.pipes)}
+        mended = measurements.mended_at(told.log, own)
+        pairs = measurements.since(pairs, told.log, mended)
         giving = [pipe for pipe in chain.zone.pipes if laws.gives(pipe)]
         if not pairs or not giving:
             continue
         solved, found, _ = (np.array(column) for column in zip(*pairs, strict=True))
         # A ratio, so that a litre of a bucket and a cubic metre of a meter weigh alike.
         ratio = found / solved
-        estimate = calibration.factor(np.ones_like(ratio), ratio, BUCKET, OUTLETS_PRIOR)
+        weights = calibration.weights_of(measurements.ages_of(pairs, told))
+        estimate = calibration.factor(np.ones_like(ratio), ratio, BUCKET, OUTLETS_PRIOR, weights)
         yield Lesson(
             "outlets",
             chain.zone.id,
@@ -167,7 +171,8 @@ def _outlets(told: Hindcast) -> Iterator[Lesson]:
             estimate,
             giving[0].outlet_factor,
             OUTLET_BOUNDS,
-            "From flows by bucket, catch cups, and a meter at the timer.",
+            "From flows by bucket, catch cups, and a meter at the timer, since it was last flushed or "
+            "mended; one of two months ago counts half.",
         )
 
 
@@ -177,10 +182,14 @@ def _roofs(told: Hindcast) -> Iterator[Lesson]:
         ids = {store.id for store in group.stores}
         roofs = {s.roof_id for s in garden.downspouts if s.leads_to in ids}
         pairs = [p for store in group.stores for p in measurements.dip_pairs(told, tank, store)]
+        spouts_here = {s.id for s in garden.downspouts if s.leads_to in ids}
+        mended = measurements.mended_at(told.log, {*roofs, *spouts_here, *ids})
+        pairs = measurements.since(pairs, told.log, mended)
         if not pairs or not roofs:
             continue
-        brought, came = (np.array(column) for column in zip(*pairs, strict=True))
-        estimate = calibration.factor(brought, came, STICK, ROOF_PRIOR)
+        brought, came, _ = (np.array(column) for column in zip(*pairs, strict=True))
+        weights = calibration.weights_of(measurements.ages_of(pairs, told))
+        estimate = calibration.factor(brought, came, STICK, ROOF_PRIOR, weights)
         for roof in garden.roofs:
             if roof.id in roofs:
                 yield Lesson(
@@ -191,7 +200,8 @@ def _roofs(told: Hindcast) -> Iterator[Lesson]:
                     estimate,
                     spouts.runoff_coefficient(roof),
                     ROOF_BOUNDS,
-                    "From dips before and after rain, with what was drawn meanwhile; a full store tells nothing.",
+                    "From dips before and after rain, with what was drawn meanwhile, since it was last mended; a full "
+                    "store tells nothing, and a dip of two months ago counts half.",
                 )
 
 

@@ -1,11 +1,12 @@
 """What the log measured, each beside what the plan says of it."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from euhydra.core.calibration import SoilTest
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
@@ -18,6 +19,8 @@ from euhydra.planner.chain import ZoneChain
 from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.steps import first_run
 from euhydra.planner.water import solving
+
+Floats = NDArray[np.float64]
 
 LEAST_RAIN_L = 5.0
 """Litres from a roof below which an interval tells nothing. [L]"""
@@ -121,14 +124,34 @@ def meter_pairs(told: Hindcast, chain: ZoneChain) -> list[FlowPair]:
     return found
 
 
-def dip_pairs(told: Hindcast, tank: int, store: Store) -> list[tuple[float, float]]:
-    """Litres that the roof should have brought between two dips, and those that came."""
+UNDOES = ("flush", "clog", "repair")
+"""Entries after which what was measured before tells nothing of how it is now."""
+
+
+def mended_at(log: Sequence[LogEntry], parts: Collection[str]) -> datetime:
+    """When some parts were last flushed, cleared or repaired; long ago if never."""
+    done = [e.at for e in log if e.kind in UNDOES and (e.part_id in parts or e.part_id is None)]
+    return max(done, default=datetime.min)
+
+
+def since(pairs: Sequence[FlowPair], log: Sequence[LogEntry], moment: datetime) -> list[FlowPair]:
+    """Those that were measured after a moment."""
+    return [pair for pair in pairs if log[pair[2]].at >= moment]
+
+
+def ages_of(pairs: Sequence[FlowPair], told: Hindcast) -> Floats:
+    """Days since each was measured. [d]"""
+    return np.array([(told.today - told.log[i].at.date()).days for *_, i in pairs], dtype=float)
+
+
+def dip_pairs(told: Hindcast, tank: int, store: Store) -> list[FlowPair]:
+    """Litres that the roof should have brought between two dips, those that came, and the later dip."""
     group, works = told.season.groups[tank], told.season.works
-    dips = [e for e in told.log if e.kind == "dip" and e.part_id == store.id]
+    dips = [(i, e) for i, e in enumerate(told.log) if e.kind == "dip" and e.part_id == store.id]
     drawn = told.season.run.drawn_from(tank)
     capacity = works.tanks[tank].capacity
     found = []
-    for before, after in pairwise(dips):
+    for (_, before), (place, after) in pairwise(dips):
         first, last = told.day(before.at), told.day(after.at)
         volumes = [
             group.level.volume_at(store.base_m + (e.amounts[0] or 0.0)) * LITRES_PER_CUBIC_METRE
@@ -138,7 +161,7 @@ def dip_pairs(told: Hindcast, tank: int, store: Store) -> list[tuple[float, floa
         used = float(drawn[first:last].sum())
         spilled = max(volumes[0] + brought - used, volumes[1]) > NEARLY_FULL * capacity
         if last > first and brought > LEAST_RAIN_L and not spilled:
-            found.append((brought, volumes[1] - volumes[0] + used))
+            found.append((brought, volumes[1] - volumes[0] + used, place))
     return found
 
 

@@ -19,6 +19,10 @@ from euhydra.planner.need.growth import Stand
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
+YOUNG = 28
+"""Days for which roots are young once what was planted is no longer new. [d] Common practice: they are
+shallow and few for some six weeks in all."""
+
 HOT_DAY = 0.95
 """Share of the days in season that drink less than a hot day. [-] Our choice."""
 
@@ -96,6 +100,14 @@ class Need:
     def ready_by_month(self) -> Floats:
         """Readily available water, mean of the days in season, by month. [mm]"""
         return self._mean_in_season(self.ready)
+
+    @cached_property
+    def young_months(self) -> frozenset[int]:
+        """Months in which what is no longer new is still young."""
+        days = np.arange(len(self.is_new))
+        last_new = np.maximum.accumulate(np.where(self.is_new, days, -YOUNG))
+        young = self.is_growing & ~self.is_new & (days - last_new < YOUNG)
+        return frozenset(self.record.month[young].tolist())
 
     @property
     def year_litres(self) -> float:

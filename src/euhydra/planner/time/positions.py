@@ -27,6 +27,9 @@ LONGER = 2.0
 HOT = 0.95
 """Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
 
+YOUNG_DAYS = 3.0
+"""Longest interval while roots are young. [d] Common practice: every third day in spring."""
+
 WARM = 3.0
 """What short grass drinks on a mean day of a warm month, from which on pots are watered daily.
 [mm d⁻¹] Our choice: some 20 °C at noon in temperate places."""
@@ -87,7 +90,8 @@ def longest_interval(bed: BedShare, month: int) -> float:
     if wants_daily(need, month):
         return 1.0
     lasts = schedule.longest_interval(ready, drinks)
-    return min(LONGER * lasts, max(lasts, ready / net if net > 0 else inf))
+    with_rain = min(LONGER * lasts, max(lasts, ready / net if net > 0 else inf))
+    return min(with_rain, YOUNG_DAYS) if month in need.young_months else with_rain
 
 
 def wants_daily(need: Need, month: int) -> bool:

@@ -39,7 +39,7 @@ class Programme:
     new : While something roots in or comes up; None where nothing does.
     drinks : What the zone's crops drink on a mean day of each month, by which rain is weighed. [mm]
     pauses : For how long it may be paused after rain, rising. [d]
-    heat : Of each month, where its owner holds to them; empty where he is not reckoned to.
+    heat : Of each month; empty where its owner does not hold to them.
     """
 
     timer: TimerKind

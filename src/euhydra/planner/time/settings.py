@@ -15,6 +15,7 @@ from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.positions import (
+    HOT,
     LOOKED_AT,
     LOOKED_FURTHER,
     between,
@@ -22,7 +23,7 @@ from euhydra.planner.time.positions import (
     in_heat,
     worth_trying,
 )
-from euhydra.planner.time.programme import MONTHS, Programme
+from euhydra.planner.time.programme import MONTHS, HeatRule, Programme
 from euhydra.planner.time.trials import RootLanes, trials
 
 FEW_DAYS = 7.0
@@ -33,10 +34,6 @@ USED_UP = 0.8
 
 YEARS_USED_UP = 0.1
 """Share of the years in which it may. [-] Our choice."""
-
-YOUNG = 28
-"""Days for which a timer is not turned off once what was planted is no longer new. [d] Common
-practice: roots are shallow and few for some six weeks in all."""
 
 NEW_COVERED = 0.9
 """Share of the days on which something is new that its setting covers. [-] Our choice."""
@@ -278,15 +275,7 @@ def _searched(
 
 def _is_young(month: int, design: Design) -> bool:
     """Whether something in the zone was planted within the last weeks, on some day of the month."""
-    return any(month in _young_months(bed.need) for bed in design.beds)
-
-
-def _young_months(need: Need) -> set[int]:
-    """Months in which what is no longer new is still young."""
-    days = np.arange(len(need.is_new))
-    last_new = np.maximum.accumulate(np.where(need.is_new, days, -YOUNG))
-    young = need.is_growing & ~need.is_new & (days - last_new < YOUNG)
-    return set(need.record.month[young].tolist())
+    return any(month in bed.need.young_months for bed in design.beds)
 
 
 def _good(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
@@ -349,4 +338,14 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
         choose_for_new(design),
         design.drinks,
         design.pauses,
+        tuple(_heat_rule(choice, design) for choice in months),
     )
+
+
+def _heat_rule(choice: MonthChoice | None, design: Design) -> HeatRule | None:
+    """From which day on the timer is set for heat in a month; None where that changes nothing."""
+    if choice is None or choice.heat == choice.setting.position:
+        return None
+    need = design.beds[0].need
+    here = need.is_growing & (need.record.month == choice.month)
+    return HeatRule(float(np.quantile(need.et0[here], HOT)), choice.heat) if here.any() else None

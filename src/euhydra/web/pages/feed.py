@@ -13,7 +13,7 @@ from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, Feed
 from euhydra.records import log
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
-from euhydra.web.pages.judge import log_of
+from euhydra.web.pages.judge import log_of, told_of
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {
@@ -32,7 +32,9 @@ USUAL_STRENGTH = 0.004
 def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     """What to measure out, as asked in the address."""
     garden, asked = desk.revision.garden, request.query_params
-    vessels = feed.vessels(garden, log_of(request, desk, date.today()))
+    told = told_of(request, desk)
+    log_now = log_of(request, desk, date.today())
+    vessels = feed.vessels(garden, log_now, None if isinstance(told, Gap) else told)
     if not vessels:
         return Shown(
             None,
