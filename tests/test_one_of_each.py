@@ -261,7 +261,7 @@ source = "A test"
 """
     rows["store_kinds.csv"] = "urn,Urn,urn,0.1,on-ground,,A test\n"
     rows["pipe_kinds.csv"] = (
-        "wide,Wide line,drip,0.02,0.0000015,1,1,0.5,0.1,0.3,0,0,0.3,10,60,760,1,A test\n"
+        "wide,Wide line,drip,0.02,0.0000015,1,1,0.5,0.1,0.3,0,0,0.3,10,60,760,,1,A test\n"
     )
     _, *rest = catalogue.text_of("drippers.csv").splitlines()[-1].split(",")
     rows["drippers.csv"] = ",".join(["test-drip", *rest]) + "\n"

@@ -3,7 +3,7 @@ from math import atan, degrees
 from pytest import approx
 
 from euhydra.core import standing
-from euhydra.core.standing import Face, Piece
+from euhydra.core.standing import Face, StandingMass
 
 
 def test_a_full_barrel_presses_like_its_water_depth():
@@ -39,7 +39,7 @@ def test_a_stand_lengthens_the_lever_of_the_wind():
 
 
 def test_centre_of_gravity_of_water_shell_and_stand():
-    body = [Piece(100.0, 1.0), Piece(10.0, 1.2), Piece(30.0, 0.25)]
+    body = [StandingMass(100.0, 1.0), StandingMass(10.0, 1.2), StandingMass(30.0, 0.25)]
     assert standing.centre_of_gravity(body) == approx((100 + 12 + 7.5) / 140)
 
 

@@ -451,7 +451,7 @@ def test_beyond_a_polar_circle_temperatures_do_not_do():
         ({"run_minutes": (10.0, 5.0)}, "have to rise"),
         ({"run_minutes": (0.0, 5.0)}, "have to rise"),
         ({"run_minutes": (5.0, 2000.0)}, "longer than a day"),
-        ({"delay_days": (0.5,)}, "whole days"),
+        ({"delay_days": (0.25,)}, "half a day"),
     ],
 )
 def test_timers_that_cannot_be_set_are_refused(changes, message):

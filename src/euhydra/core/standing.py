@@ -47,14 +47,14 @@ def tipping_angle(base_width: float, centre_height: float) -> float:
 
 
 @dataclass(frozen=True)
-class Piece:
+class StandingMass:
     """A part of what stands: its mass and the height of its centre over the ground. [kg], [m]"""
 
     mass: float
     centre: float
 
 
-def centre_of_gravity(pieces: Sequence[Piece]) -> float:
+def centre_of_gravity(pieces: Sequence[StandingMass]) -> float:
     """Height over the ground of the centre of gravity of all of them as one body. [m]"""
     return sum(p.mass * p.centre for p in pieces) / sum(p.mass for p in pieces)
 

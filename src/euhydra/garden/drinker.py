@@ -2,10 +2,11 @@
 
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from euhydra.garden.catalogue import ReferenceRow
+from euhydra.garden import catalogue
+from euhydra.garden.catalogue import ReferenceRow, SoilTexture
 from euhydra.garden.part import Id, Part, asked, linked
 from euhydra.garden.plantings import PlantingDate, Start, Timekeeping
 
@@ -88,6 +89,22 @@ class Drinker(Part, ABC):
         le=10,
     )
     deep_every_d: int = asked("Every so many days", "every", "", default=7, ge=2, le=31)
+    soil_holds: float | None = asked(
+        "Soil holds for plants, of its volume",
+        "share",
+        "If you know better than its kind: {~15 %|share} is a good loam.",
+        default=None,
+        ge=0.02,
+        le=0.5,
+    )
+    soil_intake_m_s: float | None = asked(
+        "Soil takes in, by your own test",
+        "intake",
+        "Fill a sunk tin, and see how far the water falls in an hour.",
+        default=None,
+        gt=0,
+        le=3e-4,
+    )
     gives_m3: float | None = asked(
         "You give it a day, as you do now",
         "volume",
@@ -116,6 +133,16 @@ class Drinker(Part, ABC):
     @abstractmethod
     def soil_in_use(self) -> str:
         """Id of the soil that the roots are in."""
+
+    @property
+    def ground(self) -> SoilTexture:
+        """The soil that the roots are in, with what the owner knows better."""
+        soil = catalogue.find(catalogue.soils(), self.soil_in_use)
+        water = soil.water
+        if self.soil_holds is not None:
+            water = replace(water, tabled_available=self.soil_holds)
+        intake = self.soil_intake_m_s or soil.intake_m_s
+        return replace(soil, water=water, intake_m_s=intake)
 
     @property
     @abstractmethod

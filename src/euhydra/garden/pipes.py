@@ -112,6 +112,22 @@ class Pipe(Part):
         ge=0.1,
         le=3,
     )
+    own_flow_m3_s: float | None = asked(
+        "One outlet gives, as printed on it",
+        "flow",
+        "If not as its kind does; of soaker hose for the length that its kind names.",
+        default=None,
+        gt=0,
+        le=1e-3,
+    )
+    own_head_m: float | None = asked(
+        "at a head of",
+        "head",
+        "{~10 m|head} is {~1 bar|tap_pressure}. Empty: as its kind.",
+        default=None,
+        gt=0,
+        le=60,
+    )
     end: EndKind = asked("Its far end", "end_kinds", default=EndKind.OPENS)
 
     _known = field_validator("kind")(lambda value: known_entry(value, plumbing.pipe_kinds()))

@@ -38,6 +38,7 @@ class PipeKind(ReferenceRow):
     spacing_m : Usual distance between outlets; porous hose is solved at this step. [m]
     most_head_m : Head that it bears. [m]
     usual_most_m, usual_most_m3_s : Length and flow that people take as its limits.
+    sizes : Of a pipe by its nominal size, the system of it, `metric` or `us`; else empty.
     price_m : Of a metre, in the owner's money; a guess to be edited.
     """
 
@@ -50,6 +51,7 @@ class PipeKind(ReferenceRow):
     most_head_m: float
     usual_most_m: float
     usual_most_m3_s: float
+    sizes: str
     price_m: float
 
     @property
@@ -69,17 +71,28 @@ SMALL_PASSAGE = 0.002
 """Passages narrower than this want a filter before them. [m] Common practice."""
 
 
+SPRAYED_FROM = 0.5
+"""Throw from which on water flies in drops and does not well up. [m] Our choice."""
+
+
 @dataclass(frozen=True)
 class Dripper(ReferenceRow):
     """An outlet by itself, on a tube or pressed into one.
 
     passage_m : Its narrowest place. [m]
     band_m : Of one with a float: below the set level by so much it is wide open; 0 without. [m]
+    throw_m : How far it throws or spreads its water to each side; 0 where it drips. [m]
     """
 
     outlet: OutletKind
     passage_m: float
     band_m: float
+    throw_m: float
+
+    @property
+    def sprays(self) -> bool:
+        """Whether its drops fly: nobody sprays water that stood."""
+        return self.throw_m > SPRAYED_FROM
 
     @property
     def keeps_level(self) -> bool:
@@ -190,6 +203,7 @@ def _pipe_kind(row: dict[str, str]) -> PipeKind:
         float(row["most_head_m"]),
         float(row["usual_most_m"]),
         float(row["usual_most_l_h"]) * LITRES_PER_HOUR,
+        row["sizes"],
         float(row["price_m"]),
     )
 
@@ -205,7 +219,11 @@ def drippers() -> dict[str, Dripper]:
     return rows(
         "drippers.csv",
         lambda r: Dripper(
-            *entry(r), _outlet(r), float(r["passage_mm"]) / 1000, float(r["band_mm"]) / 1000
+            *entry(r),
+            _outlet(r),
+            float(r["passage_mm"]) / 1000,
+            float(r["band_mm"]) / 1000,
+            float(r["throw_m"]),
         ),
     )
 

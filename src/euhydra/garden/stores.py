@@ -210,7 +210,7 @@ class Store(Part):
         le=30,
     )
     feet_across_m: float | None = asked(
-        "Stand, narrowest way across its feet",
+        "Stand, narrowest way across its legs",
         "height",
         "From outer edge to outer edge. Empty: as wide as the store.",
         default=None,
@@ -218,7 +218,7 @@ class Store(Part):
         le=10,
     )
     feet_m2: float | None = asked(
-        "Area of its feet together",
+        "Area of its legs together",
         "area",
         "Blocks, planks or slab that touch the ground. Empty: as much as the store's own floor.",
         default=None,

@@ -1,6 +1,7 @@
 """Timers: those in the garden, and kinds that the owner describes."""
 
 from itertools import pairwise
+from math import ceil
 from typing import Self
 
 from pydantic import field_validator, model_validator
@@ -11,6 +12,9 @@ from euhydra.garden.catalogue import TimerKind, WorksBy
 from euhydra.garden.part import Id, Part, asked, known_entry, linked, refuse
 from euhydra.garden.pipes import Piece
 from euhydra.garden.plantings import OWN
+
+SHORTEST_DELAY = 0.5
+"""Rain delay of half a day: pressed in the evening it skips the next morning, as a whole day does. [d]"""
 
 LONGEST_RUN = 24 * 60
 """[min]"""
@@ -81,7 +85,7 @@ class OwnTimer(Part):
     delay_days: tuple[float, ...] = asked(
         "Steps of its rain delay, in days",
         "positions",
-        "Empty: it has none.",
+        "Empty: it has none. 0.5 is twelve hours: pressed in the evening, they skip the next morning.",
         default=(),
         max_length=20,
     )
@@ -130,10 +134,10 @@ class OwnTimer(Part):
                 name=self.name,
                 longest_run=LONGEST_RUN,
             )
-        if min(self.delay_days, default=1) < 1:
+        if min(self.delay_days, default=1) < SHORTEST_DELAY:
             raise refuse(
                 "rain-delay-whole",
-                "“{name}”: a rain delay is of whole days, such as 1, 2, 3.",
+                "“{name}”: a rain delay is of half a day or of whole days, such as 0.5, 1, 2, 3.",
                 name=self.name,
             )
         return self
@@ -149,7 +153,7 @@ class OwnTimer(Part):
             "Described by you.",
             self.works_by,
             TimerPositions(self.run_minutes, self.interval_days, self.starts, by_week),
-            tuple(round(d) for d in self.delay_days),
+            tuple(sorted({ceil(d) for d in self.delay_days})),
             self.outlets,
             self.battery_months,
             self.least_opening_head_m,

@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 from euhydra.core import greywater
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.greywater import DrumRun
-from euhydra.garden import catalogue
 from euhydra.garden.catalogue import GreywaterRule
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
@@ -227,7 +226,7 @@ def _evenness_figure(week: WashWeek) -> Figure:
 
 
 def _soil_figure(share: WashShare, *, several: bool) -> Figure:
-    part, soil = share.part, catalogue.find(catalogue.soils(), share.part.soil_in_use)
+    part, soil = share.part, share.part.ground
     return Figure(
         f"{part.name}: ground to soak in" if several else "Ground it needs to soak in",
         Amount(share.soaks_m2, "area"),
@@ -417,7 +416,7 @@ def _keeps_up(run: DrumRun, system: Greywater) -> bool:
 
 
 def _uptake(part: Drinker) -> float:
-    return catalogue.find(catalogue.soils(), part.soil_in_use).greywater_m_d
+    return part.ground.greywater_m_d
 
 
 def _cures(garden: Garden, system: Greywater) -> tuple[Cure, ...]:

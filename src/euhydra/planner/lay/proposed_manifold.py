@@ -13,6 +13,7 @@ from euhydra.garden.joints import Joinable
 from euhydra.garden.kinds import outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
+from euhydra.garden.plumbing import PipeKind
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import detours, drum_pumps, heads, proposed_lines, rows, well_wetted
@@ -56,12 +57,18 @@ def _on_one_pipe(garden: Garden, wishes: Sequence[Wish]) -> Garden:
         return proposed_lines.lay(garden, wishes[0])
     garden, start, at = proposed_lines.start_of(garden, wishes[0])
     way = _way_of(garden, wishes, start, at)
-    kinds = [kind for kind in plumbing.pipe_kinds().values() if kind.family == "plain"]
-    for kind in sorted(kinds, key=lambda kind: kind.bore_m):
+    for kind in sorted(_trunks(garden), key=lambda kind: kind.bore_m):
         laid = _laid(garden, way, kind.id)
         if _gives_all(laid, wishes[0]):
             return laid
     return laid
+
+
+def _trunks(garden: Garden) -> list[PipeKind]:
+    """Hoses, and wider ones by their nominal size as they are sold where the garden is."""
+    plain = [kind for kind in plumbing.pipe_kinds().values() if kind.family == "plain"]
+    widest = max(kind.bore_m for kind in plain if not kind.sizes)
+    return [k for k in plain if not k.sizes or (k.sizes == garden.units and k.bore_m > widest)]
 
 
 @dataclass(frozen=True)

@@ -163,6 +163,7 @@ def _about_zone(zone: Zone, state: ZoneState | None) -> Iterator[RuleBreach]:
     yield from self_running.about_washing_water(zone)
     yield from self_running.about_floats(zone)
     yield from _filter_before_passages(zone)
+    yield from _no_spray_of_stored_water(zone)
     yield from _threads(zone)
     if state is not None:
         yield from _pressures(zone, state)
@@ -239,6 +240,27 @@ def _master_valves(zone: Zone) -> Iterator[RuleBreach]:
                     zone=zone.name,
                 ),
             )
+
+
+def _no_spray_of_stored_water(zone: Zone) -> Iterator[RuleBreach]:
+    """Warm water that stood may carry Legionella, and washing water more: it is dripped, not sprayed."""
+    if zone.group is None and zone.drum is None:
+        return
+    drippers = plumbing.drippers()
+    sprays = (o.pipe for o in zone.outlets if o.pipe.dripper and drippers[o.pipe.dripper].sprays)
+    first = next(sprays, None)
+    if first is not None:
+        yield RuleBreach(
+            first,
+            Mark.FAILS,
+            say(
+                "lay-sprays-stored-water",
+                "“{first}” sprays water that stood in “{source}”: what grows in warm water can be breathed in with"
+                " the drops. Take drippers there, or lead it from the tap.",
+                first=first.name,
+                source=zone.source.name,
+            ),
+        )
 
 
 def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from euhydra.core import wetting
-from euhydra.garden import catalogue
 from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
@@ -66,7 +65,7 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
 
 
 def _figures(spread: Spread) -> tuple[Figure, ...]:
-    soil = catalogue.find(catalogue.soils(), spread.bed.soil)
+    soil = spread.bed.ground
     inputs = {
         "one run gives each outlet": Amount(spread.volume, "volume"),
         "rate of one outlet": Amount(spread.rate, "flow"),

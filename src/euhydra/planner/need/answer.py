@@ -1,7 +1,7 @@
 """Need: what a bed drinks, month by month, beside the rule that gardeners know."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,8 +12,8 @@ from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.need import savings
-from euhydra.planner.need.daily import Need
+from euhydra.planner.need import savings, seasonable
+from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.need.lifting import Lifting, lifting_of
 from euhydra.planner.need.measure import own_measure
 from euhydra.planner.need.savings import Saving
@@ -38,8 +38,8 @@ POLAR = say(
     "Place, or bring weather that has it, or sun, wind and humidity.",
 )
 
-TRIFLE = 0.2
-"""Depth a day under which nobody would water. [mm d⁻¹] Our choice."""
+WHOLE = 0.95
+"""Share of a bed wetted from which on nothing is said of it. [-] Our choice."""
 
 SOURCE = "FAO-56 (1998) ch. 6 and 8: Kc over the stages, root-zone balance"
 
@@ -114,7 +114,30 @@ def answer_need(need: Need, garden: Garden) -> NeedAnswer:
         tuple(_et0_figures(need, garden)),
         savings.savings_of(need, garden, need.record),
         lifting,
-        _with_lifting(_verdict(need, months, garden), lifting),
+        _with_lifting(_with_season(_verdict(need, months, garden), need, garden), lifting),
+    )
+
+
+def _with_season(verdict: Verdict, need: Need, garden: Garden) -> Verdict:
+    """A crop out of its season is told first; what winter wants, last."""
+    out = seasonable.out_of_season(need, garden)
+    mark = Mark.BUT if out else verdict.mark
+    reasons = (*out, *_wetted(need), *verdict.reasons, *seasonable.in_winter(need))
+    return replace(verdict, mark=mark, reasons=reasons)
+
+
+def _wetted(need: Need) -> tuple[Sentence, ...]:
+    """That its lines wet part of it only, and why a line gives more than is asked here."""
+    if need.wetted >= WHOLE:
+        return ()
+    return (
+        say(
+            "need-held-where-wetted",
+            "Its lines wet {wetted} of the ground: in dry weeks only there is water held for the roots, so it is "
+            "asked for sooner. What a line has to give is a little more than stands here, for no line waters evenly:"
+            " Settings and Store count that in.",
+            wetted=Amount(need.wetted, "share"),
+        ),
     )
 
 

@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 from euhydra.core import container, rootzone, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import catalogue
 from euhydra.garden.catalogue import CropKind, SoilTexture
 from euhydra.garden.drinker import Container, Drinker
 from euhydra.garden.model import Garden
@@ -18,6 +17,9 @@ from euhydra.planner.need.growth import Stand
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+
+TRIFLE = 0.2
+"""Depth a day under which nobody would water. [mm d⁻¹] Our choice."""
 
 YOUNG = 28
 """Days for which roots are young once what was planted is no longer new. [d] Common practice: they are
@@ -175,7 +177,7 @@ def _need_of(asked: _AskedOfGround) -> Need:
     place = garden.place
     et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
     stand = growth.stand_of(part, garden, record)
-    soil = catalogue.find(catalogue.soils(), part.soil_in_use)
+    soil = part.ground
     factor = part.need_factor * part.place_factor
     crop_et = stand.covered * stand.coefficient * factor * et0
     wetted = 1.0 if part.container else asked.wetted

@@ -88,7 +88,7 @@ class _Rise:
 
     @property
     def mix(self) -> SoilTexture:
-        return catalogue.find(catalogue.soils(), self.pots.soil_in_use)
+        return self.pots.ground
 
     def height(self, mix: SoilTexture) -> float:
         """How high a filling lifts it. [m]"""

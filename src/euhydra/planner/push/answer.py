@@ -1,7 +1,7 @@
 """Push: whether height is enough, and if not, the smallest change that makes it so."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from euhydra.core.delivery import DrainCurve
@@ -9,7 +9,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Figure, Mark, Verdict, Working, worst_of
 from euhydra.planner.need.daily import Need
-from euhydra.planner.push import cures, grading, lengths, shortfalls
+from euhydra.planner.push import air, cures, grading, lengths, porous, shortfalls
 from euhydra.planner.push.drives import Drive, compare
 from euhydra.planner.push.float_chain import FloatChain, chains_of
 from euhydra.planner.push.lengths import LengthLimit
@@ -73,9 +73,14 @@ class PushAnswer:
         return solving.drain_curve(self.zone)
 
     @cached_property
+    def air(self) -> tuple[Sentence, ...]:
+        """Where air is drawn in or stays, and what to do."""
+        return air.air_in(self.zone)
+
+    @cached_property
     def verdict(self) -> Verdict:
         """Whether it works as it stands, why, and what would cure it."""
-        own = _verdict(self.zone, self.duty, self.faults)
+        own = _with_air(_verdict(self.zone, self.duty, self.faults), self.air, self.zone)
         return worst_of([*(chain.verdict for chain in self.chains), own])
 
     @cached_property
@@ -84,7 +89,7 @@ class PushAnswer:
         if self.chains:
             return self.verdict.mark
         if not self.faults:
-            return Mark.WORKS
+            return Mark.BUT if self.air else Mark.WORKS
         return Mark.FAILS if any(fault.is_fatal for fault in self.faults) else Mark.BUT
 
     @cached_property
@@ -133,6 +138,16 @@ def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Ver
         zone_noun=zone.noun,
     )
     return Verdict(Mark.BUT, summary, reasons, mended)
+
+
+def _with_air(verdict: Verdict, found: tuple[Sentence, ...], zone: Zone) -> Verdict:
+    """Air is told before anything good, and after what does not work for want of head."""
+    seeps = porous.at_little_head(zone)
+    if not found:
+        return replace(verdict, reasons=(*verdict.reasons, *seeps))
+    if verdict.mark is Mark.WORKS:
+        return Verdict(Mark.BUT, found[0], (*found[1:], verdict.summary, *verdict.reasons, *seeps))
+    return replace(verdict, reasons=(*verdict.reasons, *found, *seeps))
 
 
 def _works(zone: Zone) -> Sentence:

@@ -65,7 +65,11 @@ class GroupSums:
                     **self.volume,
                 },
                 RULE_SOURCE,
-                (_rule_note(rule), "Counted for the beds that take from it first."),
+                (
+                    _rule_note(rule),
+                    "Counted for the beds that take from it first.",
+                    "What is needed is Need's litres over what the worst-fed quarter keeps of its line.",
+                ),
             ),
         )
 

@@ -170,7 +170,10 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
                     f"gross need of a day in {month}": need,
                 },
                 "Arithmetic",
-                ("Rounded to whole days.",),
+                (
+                    "Gross: Need's litres over what the worst-fed quarter of plants keeps of its line.",
+                    "Rounded to whole days.",
+                ),
             ),
         ),
         Figure(

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from euhydra.core import standing
 from euhydra.core.constants import WATER_DENSITY
-from euhydra.core.standing import Face, Piece
+from euhydra.core.standing import Face, StandingMass
 from euhydra.garden import catalogue
 from euhydra.garden.catalogue import StoreKind
 from euhydra.garden.sentences import Amount, say
@@ -100,9 +100,9 @@ class _Body:
         height = self.store.height_m
         centre = standing.centre_of_gravity(
             [
-                Piece(self.water * water_share, self.stand + height * water_share / 2),
-                Piece(self.shell, self.stand + height / 2),
-                Piece(self.frame, self.stand / 2),
+                StandingMass(self.water * water_share, self.stand + height * water_share / 2),
+                StandingMass(self.shell, self.stand + height / 2),
+                StandingMass(self.frame, self.stand / 2),
             ]
         )
         return standing.tipping_angle(self.base, centre)
@@ -190,7 +190,7 @@ def _pressure(body: _Body) -> Figure:
             },
             f"Ground: {footing.source}",
             (
-                "Its own feet where you say how large they are, else as much as its floor: legs or loose "
+                "Its own legs where you say how large they are, else as much as its floor: legs or loose "
                 "blocks touch less and press more.",
                 "What such ground takes has its own margin in it: it is far under what would sink at once.",
             ),
@@ -212,7 +212,7 @@ def _tipping(body: _Body, share: float) -> Figure:
             },
             "Statics",
             (
-                "Store and stand as one body, fixed to each other, over the outer edges of the feet.",
+                "Store and stand as one body, fixed to each other, over the outer edges of its legs.",
                 f"It has to stand a lean of {STEADY_ANGLE:g}° when full.",
             ),
         ),

@@ -1,5 +1,6 @@
 """Pipes and pieces as laws: bores, spacings, outlets, curves, losses."""
 
+from dataclasses import replace
 from math import pi
 
 from euhydra.core.constants import GRAVITY, WATER_DENSITY
@@ -54,13 +55,21 @@ def hole_of(pipe: Pipe) -> float:
 def outlet_law(pipe: Pipe) -> OutletKind:
     """The law of one outlet along a pipe; of porous hose, of one step of it."""
     kind = kind_of(pipe)
-    law = kind.outlet
+    law = as_printed(pipe, kind.outlet)
     if kind.family == "porous":
         share = spacing_of(pipe)
-        return OutletKind(law.flow_m3_s * share, law.at_head_m, law.exponent, law.variation)
+        return replace(law, flow_m3_s=law.flow_m3_s * share)
     if kind.family == "drilled" and pipe.hole_m is not None:
         return _hole(pipe.hole_m, law.variation)
     return law
+
+
+def as_printed(pipe: Pipe, law: OutletKind) -> OutletKind:
+    """The law of its outlets with the flow that the owner read on them."""
+    if pipe.own_flow_m3_s is None:
+        return law
+    head = law.at_head_m if pipe.own_head_m is None else pipe.own_head_m
+    return replace(law, flow_m3_s=pipe.own_flow_m3_s, at_head_m=head)
 
 
 def _hole(width: float, variation: float) -> OutletKind:

@@ -26,6 +26,7 @@ from euhydra.planner.answers import PlanError
 from euhydra.planner.water.cut_lengths import cut_m
 from euhydra.planner.water.laws import (
     USUAL_BORE,
+    as_printed,
     bore_of,
     kind_of,
     law_of_hole,
@@ -215,7 +216,7 @@ class _Layout:
             last, loss = along, 0.0
         if pipe.dripper is not None:
             dripper = catalogue.find(plumbing.drippers(), pipe.dripper)
-            self._add_outlet(pipe, before, dripper.outlet)
+            self._add_outlet(pipe, before, as_printed(pipe, dripper.outlet))
 
     def _cuts(self, pipe: Pipe, places: dict[float, str]) -> list[tuple[float, str]]:
         """Where a pipe is cut, as it lies, and the node there: outlets, branches, its end if need be."""

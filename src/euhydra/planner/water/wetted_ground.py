@@ -9,7 +9,7 @@ from shapely import Point as Dot
 from shapely.geometry.base import BaseGeometry
 
 from euhydra.core import wetting
-from euhydra.garden import catalogue, shapes
+from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.planner.water import laws
@@ -65,19 +65,33 @@ def spread_of(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> Spread
     ]
     if not own:
         return None
-    soil = catalogue.find(catalogue.soils(), bed.soil)
     volume = RUN_DEPTH * bed.area_m2 / len(own)
     rate = sum(flow for _, flow in own) / len(own)
-    width = wetting.wetted_width(volume, rate, soil.intake_m_s)
+    width = wetting.wetted_width(volume, rate, bed.ground.intake_m_s)
     outline = shapes.of_bed(bed)
+    outlets = [outlet for outlet, _ in own]
     wet = unary_union(
-        [shape.buffer(width / 2, quad_segs=4) for shape in _seeping([o for o, _ in own])]
+        [
+            *(shape.buffer(width / 2, quad_segs=4) for shape in _seeping(outlets)),
+            *(
+                Dot(o.x, o.y).buffer(throw, quad_segs=4)
+                for o in outlets
+                if (throw := _throw(o)) > 0
+            ),
+        ]
     )
     inside = wet.intersection(outline).area
     on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
     beside = max(0.0, wet.area - inside)  # nothing, to the last figure
     to_plants = all(outlet.pipe.dripper is not None for outlet, _ in own)
     return Spread(bed, outline.area, inside, beside, on_paths, width, volume, rate, to_plants)
+
+
+def _throw(outlet: Outlet) -> float:
+    """How far an outlet throws its water to each side; 0 where it drips. [m]"""
+    if outlet.pipe.dripper is None:
+        return 0.0
+    return catalogue.find(plumbing.drippers(), outlet.pipe.dripper).throw_m
 
 
 def _seeping(outlets: Sequence[Outlet]) -> list[BaseGeometry]:
