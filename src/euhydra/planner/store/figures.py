@@ -68,7 +68,7 @@ class GroupSums:
                 (
                     _rule_note(rule),
                     "Counted for the beds that take from it first.",
-                    "What is needed is Need's litres over what the worst-fed quarter keeps of its line.",
+                    "What is needed is Need's water over what the worst-fed quarter keeps of its line.",
                 ),
             ),
         )

@@ -171,7 +171,7 @@ def lasting_figures(group: Group, dead: float, hardest: HardestMonth) -> tuple[F
                 },
                 "Arithmetic",
                 (
-                    "Gross: Need's litres over what the worst-fed quarter of plants keeps of its line.",
+                    "Gross: Need's water over what the worst-fed quarter of plants keeps of its line.",
                     "Rounded to whole days.",
                 ),
             ),
