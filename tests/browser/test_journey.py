@@ -92,7 +92,7 @@ def test_from_nothing_to_the_settings_card(page: Page, empty):
     expect(page.get_by_role("row", name="July")).to_contain_text("min")
     page.get_by_role("row", name="July").get_by_role("button", name="Water a day:").click()
     working = page.locator(".working:popover-open")
-    expect(working).to_contain_text("net watering a day × area ÷ uniformity")
+    expect(working).to_contain_text("net watering a day × area ÷ what the worst-fed quarter")
     expect(working).to_contain_text("FAO-56")
     page.keyboard.press("Escape")
     expect(working).to_have_count(0)
