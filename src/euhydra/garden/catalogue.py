@@ -171,6 +171,7 @@ class TimerKind(ReferenceRow):
     battery_months : How long a set of batteries lasts; 0 without.
     least_opening_head_m : Head below which the valve stays shut. [m]
     loss_coefficient : K of the open valve, on the bore of its hose. [-]
+    switches_pump : Whether it starts a pump by itself, as one built into it.
     """
 
     about: str
@@ -181,6 +182,7 @@ class TimerKind(ReferenceRow):
     battery_months: int
     least_opening_head_m: float
     loss_coefficient: float
+    switches_pump: bool = False
 
     @property
     def has_clock(self) -> bool:
@@ -412,6 +414,7 @@ def _timer(timer_id: str, row: dict[str, Any]) -> TimerKind:
         row["battery_months"],
         row["least_opening_head_m"],
         row["loss_coefficient"],
+        row.get("switches_pump", False),
     )
 
 

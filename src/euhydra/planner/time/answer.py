@@ -360,14 +360,15 @@ def more_than_need(month: MonthSetting, over: float, peak: float) -> Sentence:
     if month.need_l_day < SMALL_MONTH * peak:
         return say(
             "time-more-in-small-month",
-            "No bed goes dry, but {month} gets {litres} a week more than its mean need: a dry year asks"
-            " for it, and the next month begins with what it leaves. Pause the timer while it rains.",
+            "{month} gets {litres} a week more than its mean need: a dry year asks for it, and the next month"
+            " begins with what it leaves. Pause the timer while it rains.",
             month=name,
             litres=litres,
         )
     return say(
         "time-more-than-need",
-        "No bed goes dry, but {month} gets {over} more than the mean need, {litres} a week.",
+        "{month} gets {over} more than the mean need, {litres} a week: between dry years that sinks past the"
+        " roots.",
         over=Amount(over, "share"),
         month=name,
         litres=litres,

@@ -22,7 +22,8 @@ class PumpStart(IntEnum):
 
 def start_in(zone: Zone, kind: PumpKind) -> PumpStart:
     """What starts a pump of that kind in a zone."""
-    if kind.is_switched or zone.drum is not None:
+    has_own_timer = zone.timer is not None and zone.timer.switches_pump
+    if kind.is_switched or zone.drum is not None or has_own_timer:
         return PumpStart.ITSELF
     if zones.is_controlled(zone):
         return PumpStart.CONTROLLER
@@ -44,7 +45,7 @@ def starts_of(garden: Garden) -> dict[str, PumpStart]:
 def how(start: PumpStart) -> Sentence:
     """What its owner has to do, or not."""
     if start is PumpStart.ITSELF:
-        return say("pump-starts-itself", "Its switch starts and stops it: nobody has to.")
+        return say("pump-starts-itself", "It starts and stops by itself: nobody has to.")
     if start is PumpStart.HAND:
         return say(
             "pump-starts-by-hand",
