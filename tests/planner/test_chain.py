@@ -9,6 +9,7 @@ from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.chain import run_chain
 from euhydra.planner.push import cures, shortfalls, splitting
+from euhydra.planner.time import settings
 from euhydra.planner.water import solving, zones
 from gardens import long_row, one_barrel, with_part
 
@@ -39,10 +40,14 @@ def test_settings_are_positions_of_the_timer_and_near_the_need(chain):
     positions = chain.planted[0].time.timer.positions
     months = [m for m in chain.planted[0].time.months if m.setting]
     assert {m.month for m in months} == {5, 6, 7, 8, 9}
+    time = chain.planted[0].time
+    told = settings.choose_year(
+        time.chosen_on, [m.setting.position if m.setting else settings.OFF for m in time.months]
+    )
     for month in months:
         assert month.setting.position.run_minutes in positions.run_minutes
         assert month.setting.position.interval_days in positions.interval_days
-        (bed,) = month.choice.beds
+        (bed,) = told[month.month - 1].beds
         assert bed.stressed <= programme.STRESSED_DAYS  # the rule that the settings claim
 
 

@@ -42,11 +42,16 @@ def worth_trying(
 
     Parameters
     ----------
-    before_runoff : Longest run before water stands. [min]
+    before_runoff : Longest run before water stands; the longest that keeps to it is tried too. [min]
     multiples : Of the mean need, near which they are. [-]
     """
     every = borne(month, design, before_runoff)
-    return schedule.near_need(every, _wanted_minutes(month, design), multiples)
+    near = schedule.near_need(every, _wanted_minutes(month, design), multiples)
+    longest: dict[tuple[float, int], Position] = {}
+    for position in every:  # rising in each group
+        if position.run_minutes <= before_runoff < design.most_minutes:
+            longest[position.interval_days, position.starts] = position
+    return list(dict.fromkeys([*near, *longest.values()]))
 
 
 def borne(month: int, design: Design, before_runoff: float) -> list[Position]:

@@ -32,6 +32,10 @@ FEW_DAYS = 7.0
 USED_UP = 0.8
 """Share of what roots reach easily from which a month hands on next to nothing. [-] Our choice."""
 
+LASTING = 5.0
+"""Days that ground lasts without water from which on a month may live on what it leaves the next. [d]
+Our choice."""
+
 YEARS_USED_UP = 0.1
 """Share of the years in which it may. [-] Our choice."""
 
@@ -290,7 +294,9 @@ def hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) ->
         last = lane.days(month)[-1]
         need = lane.bed.need
         goes_on = need.is_growing[np.minimum(last + 1, len(need.is_growing) - 1)]
-        used_up = trial.depletion > USED_UP * need.ready[last]
+        # What holds a few days' drinking is full again with the next month's first runs.
+        holds = need.ready[last] > LASTING * need.crop_et[last]
+        used_up = (trial.depletion > USED_UP * need.ready[last]) & holds
         enough &= (used_up & goes_on).mean(axis=1) <= YEARS_USED_UP
     return enough
 

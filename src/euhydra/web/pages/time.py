@@ -12,7 +12,7 @@ from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import ZoneChain
 from euhydra.planner.season.by_hand import HandAnswer, by_hand
 from euhydra.planner.season.helping_hand import Help, helps_of
-from euhydra.planner.time import present_setting
+from euhydra.planner.time import habit, present_setting
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
@@ -37,6 +37,7 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         None,
         {
             "helps": _helps(desk, time),
+            "habits": habit.beside_habit(time),
             "chart": charts.time_chart(time, units),
             "judged": desk.kept(
                 request, ("judged", time.zone.id), lambda: present_setting.judge(time)
