@@ -26,6 +26,10 @@ from euhydra.planner.time.positions import (
 from euhydra.planner.time.programme import MONTHS, HeatRule, Programme
 from euhydra.planner.time.trials import RootLanes, trials
 
+ROUNDS = 2
+"""Times that runs between the last too short and the first long enough are tried. Our choice: a clock of
+minutes is down to one or two of them then."""
+
 FEW_DAYS = 7.0
 """Days of a month in season under which its timer is left as in the month beside it. [d] Our choice."""
 
@@ -268,13 +272,14 @@ def _searched(
         good = _good(month, roots, found)
     if may_be_off and not good.any():
         return [], without
-    finer = between(tried, good, every)
-    if finer:
-        found = [
-            first.beside(more)
-            for first, more in zip(found, trials(month, design, roots, finer), strict=True)
-        ]
-    return [*tried, *finer], found
+    for _ in range(ROUNDS):
+        finer = between(tried, _good(month, roots, found), every)
+        if not finer:
+            break
+        more = trials(month, design, roots, finer)
+        found = [first.beside(other) for first, other in zip(found, more, strict=True)]
+        tried = [*tried, *finer]
+    return tried, found
 
 
 def _is_young(month: int, design: Design) -> bool:
