@@ -214,6 +214,8 @@ def test_water_that_runs_off_is_told_with_a_timer_that_cures_it():
     answer = run_chain(edits.put(garden, "beds", bed), halves("champion")[0]).zones[0].time
     july = answer.months[6].choice
     assert july.runs_off
-    said = {reason.code: reason for reason in answer.verdict.reasons}["time-water-stand-run"]
+    verdict = answer.verdict
+    told = {said.code: said for said in (verdict.summary, *verdict.reasons)}
+    said = told["time-water-stand-run"]
     assert 0 < said.values["lost"].value < 1
     assert any(cure.change.code == "time-timer-with-starts" for cure in answer.verdict.cures)

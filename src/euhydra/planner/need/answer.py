@@ -122,7 +122,8 @@ def _with_season(verdict: Verdict, need: Need, garden: Garden) -> Verdict:
     """A crop out of its season is told first; what winter wants, last."""
     out = seasonable.out_of_season(need, garden)
     mark = Mark.BUT if out else verdict.mark
-    reasons = (*out, *_wetted(need), *verdict.reasons, *seasonable.in_winter(need))
+    winter = () if out else seasonable.in_winter(need)
+    reasons = (*out, *_wetted(need), *verdict.reasons, *winter)
     return replace(verdict, mark=mark, reasons=reasons)
 
 

@@ -171,7 +171,8 @@ def _season(planted: int, days: int) -> NDArray[np.intp]:
 
 
 def _day_of(planting: PlantingDate) -> int:
-    return min(PlantingDate(month=1, day=1).days_until(planting) % 366 + 1, YEAR)
+    last = 28 if planting.month == 2 else 31  # 29 February is planted a day earlier in other years
+    return date(2023, planting.month, min(planting.day, last)).timetuple().tm_yday
 
 
 def _words(day: int) -> str:

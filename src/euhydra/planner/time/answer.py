@@ -302,15 +302,20 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
 
 
 def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
-    """No bed goes dry; how much is given for nothing."""
-    reasons: list[Sentence] = []
+    """No bed misses much: what runs off, what is given for nothing, or that all is well."""
     runoff = running_off.running_off(answer.chosen_on, [m.choice for m in set_months if m.choice])
-    reasons += runoff.reasons
     hardest = max(set_months, key=lambda m: m.need_l_day)
     assert hardest.choice is not None
     unlike = evening.uneven(answer.design, hardest.choice)
-    if unlike:
-        reasons.append(unlike.sentence)
+    reasons = (unlike.sentence,) if unlike else ()
+    throttled = _evening_cure(answer, unlike)
+    if runoff.reasons:
+        return Verdict(
+            Mark.BUT,
+            runoff.reasons[0],
+            (*runoff.reasons[1:], *reasons),
+            (*runoff.cures, *throttled),
+        )
     month = max(set_months, key=lambda m: m.over_l_week)
     over = month.setting.share_of_need - 1 if month.setting else 0.0
     peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
@@ -319,20 +324,8 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         return Verdict(
             Mark.BUT,
             more_than_need(month, over, peak / figures.DAYS_PER_WEEK),
-            (
-                *reasons,
-                say("time-no-position-between", "The timer has no position between.")
-                if answer.programme.rain_plan
-                else say(
-                    "time-no-position-or-pause",
-                    "The timer has no position between, or cannot be paused after rain.",
-                ),
-            ),
-            (
-                *runoff.cures,
-                *_evening_cure(answer, unlike),
-                *_timer_cure(answer, month.choice),
-            ),
+            (*reasons, _nothing_between(answer)),
+            (*throttled, *_timer_cure(answer, month.choice)),
         )
     return Verdict(
         Mark.BUT if reasons else Mark.WORKS,
@@ -343,8 +336,18 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
             part=answer.driest.need.part.name,
             dry=Amount(answer.dry_share, "share"),
         ),
-        tuple(reasons),
-        (*runoff.cures, *_evening_cure(answer, unlike)),
+        reasons,
+        throttled,
+    )
+
+
+def _nothing_between(answer: TimeAnswer) -> Sentence:
+    """Why so much is given."""
+    if answer.programme.rain_plan:
+        return say("time-no-position-between", "The timer has no position between.")
+    return say(
+        "time-no-position-or-pause",
+        "The timer has no position between, or cannot be paused after rain.",
     )
 
 

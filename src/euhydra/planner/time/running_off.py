@@ -51,7 +51,7 @@ def _reason(design: Design, choice: MonthChoice, lost: float) -> Sentence:
         bed=bed.need.part.name,
         longest=Amount.minutes(design.minutes_before_runoff()),
         run=Amount.minutes(choice.setting.position.run_minutes),
-        each=Amount.minutes(choice.setting.position.minutes_a_day / choice.cycles),
+        each=Amount.minutes(choice.cycle_minutes),
         month=MONTH_NAMES[choice.month - 1],
         times=choice.cycles,
         lost=Amount(lost, "share"),

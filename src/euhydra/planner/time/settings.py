@@ -75,7 +75,8 @@ class MonthChoice:
     gross : Litres needed on a day in season. [L d⁻¹]
     exact_minutes : Minutes that would give the mean need exactly at the interval chosen. [min]
     heat : How it is set in a heat wave; as ever, if it can be set no longer or oftener.
-    cycles : Runs into which a watering day should be split, so that none runs off.
+    cycles, cycle_minutes : Runs that bring as much to the roots with none of it running off, and how
+        long each is. [min]
     runs_off : Whether water will stand and run off for want of starts.
     is_carried : Whether it is only left as in the month before, since next to nothing grows.
     """
@@ -86,6 +87,7 @@ class MonthChoice:
     exact_minutes: float
     heat: Position
     cycles: int
+    cycle_minutes: float
     runs_off: bool
     beds: tuple[BedOutcome, ...]
     is_carried: bool = False
@@ -216,13 +218,16 @@ def _choose(
     share = given / gross if gross > 0 else inf
     setting = Setting(position, design.litres(position.run_minutes), given, share)
     exact = schedule.exact_minutes(design.curve, design.level, gross * position.mean_days)
+    useful = position.minutes_a_day * min(_sinks(design, position))
+    cycles = schedule.cycles_for(useful, before_runoff)
     return MonthChoice(
         month,
         setting,
         gross,
         exact / position.runs_a_day,
         in_heat(month, design, position),
-        schedule.cycles_for(position.minutes_a_day, before_runoff),
+        cycles,
+        useful / cycles,
         position.run_minutes > before_runoff,
         tuple(
             BedOutcome(
