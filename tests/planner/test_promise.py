@@ -31,7 +31,7 @@ from euhydra.planner.time import answer as time_answer
 from euhydra.planner.time import choosing_years, positions, running_off, settings
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.trials import RootLanes, trials
-from gardens import one_barrel
+from gardens import one_barrel, tapped
 
 PROMISED, SLACK = 0.05, 0.02
 """Share of its days on which a bed may be too dry, and how far chance may lead away from it."""
@@ -219,3 +219,11 @@ def test_water_that_runs_off_is_told_with_a_timer_that_cures_it():
     said = told["time-water-stand-run"]
     assert 0 < said.values["lost"].value < 1
     assert any(cure.change.code == "time-timer-with-starts" for cure in answer.verdict.cures)
+
+
+def test_no_settings_work_where_a_bed_is_too_dry_oftener_than_promised():
+    record = normals.make_days(demo.normals(), 10)
+    for garden in (demo.garden(), one_barrel(), tapped()):
+        for zone in run_chain(garden, record).zones:
+            if zone.running and zone.running.promised > PROMISED:
+                assert zone.running.verdict.mark is not Mark.WORKS

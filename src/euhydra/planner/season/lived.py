@@ -15,6 +15,12 @@ from euhydra.planner.season.odds import STRESS_GRAVE
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time.answer import LivedBed, TimeAnswer
 
+LESS = 0.9
+"""Share of what was asked under which a day's water counts as too little. [-] Our choice."""
+
+OFTEN = 0.02
+"""Share of the days on which it may be. [-] Our choice."""
+
 FOR_WANT_OF_WATER = 0.01
 """Share of the days by which a bed has to be too dry oftener than its setting leaves it, before its
 source is blamed. [-] Our choice."""
@@ -28,28 +34,40 @@ def with_season(answer: TimeAnswer, season: Season) -> TimeAnswer:
     own = tuple(found[bed.need.part.id] for bed in answer.beds if bed.need.part.id in found)
     if not own:
         return answer
-    return replace(answer, lived=own, verdict=_verdict(answer, own))
+    return replace(answer, lived=own, verdict=_verdict(answer, season, own))
 
 
-def _verdict(answer: TimeAnswer, lived: Sequence[LivedBed]) -> Verdict:
+def _ran_short(answer: TimeAnswer, season: Season, part_id: str) -> bool:
+    """Whether the source of the timer's zone often gave a bed less than it asked, whoever helped out then."""
+    i = next(i for i, way in enumerate(season.ways) if way.need.part.id == part_id)
+    order = season.orders[i]
+    ids = [source.id for source in order.sources]
+    if answer.zone.source.id not in ids:
+        return False
+    at = ids.index(answer.zone.source.id) + order.is_deep
+    asked, given = season.works.waterings[i].asked, season.run.given[i][at]
+    asks = asked > 0
+    return bool(asks.any()) and float((given < LESS * asked)[asks].mean()) > OFTEN
+
+
+def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> Verdict:
     """The settings' own verdict, unless the water is what is wanting."""
     verdict = answer.verdict
     worst = max(lived, key=lambda bed: bed.dry_share)
     by_setting = answer.dry_share_of(worst.part.id)
-    short = worst.dry_share - by_setting > FOR_WANT_OF_WATER
-    if worst.dry_share > STRESSED_DAYS and short:
-        mark = Mark.FAILS if worst.dry_days > STRESS_GRAVE else Mark.BUT
-        says_how_dry = verdict.summary.code == "time-no-bed-too-dry"
-        is_worse = list(Mark).index(mark) >= list(Mark).index(verdict.mark)
-        return Verdict(
-            mark if is_worse else verdict.mark,
-            _short_of_water(answer, worst, by_setting),
-            verdict.reasons if says_how_dry else (verdict.summary, *verdict.reasons),
-            verdict.cures,
-        )
-    if verdict.summary.code == "time-no-bed-too-dry":
-        return replace(verdict, summary=_kept(worst))
-    return replace(verdict, reasons=(_kept(worst), *verdict.reasons))
+    for_want = worst.dry_share - by_setting > FOR_WANT_OF_WATER
+    is_dry = worst.dry_share > STRESSED_DAYS
+    says_how_dry = verdict.summary.code == "time-no-bed-too-dry"
+    others = verdict.reasons if says_how_dry else (verdict.summary, *verdict.reasons)
+    own = Mark.WORKS
+    if is_dry:
+        own = Mark.FAILS if worst.dry_days > STRESS_GRAVE else Mark.BUT
+    mark = max(own, verdict.mark, key=list(Mark).index)
+    if is_dry and for_want and _ran_short(answer, season, worst.part.id):
+        return Verdict(mark, _short_of_water(answer, worst, by_setting), others, verdict.cures)
+    if says_how_dry:
+        return replace(verdict, mark=mark, summary=_kept(worst))
+    return replace(verdict, mark=mark, reasons=(_kept(worst), *verdict.reasons))
 
 
 def _short_of_water(answer: TimeAnswer, worst: LivedBed, by_setting: float) -> Sentence:
