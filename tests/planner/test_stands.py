@@ -9,6 +9,7 @@ from euhydra.garden import catalogue, demo, document, edits, normals
 from euhydra.garden.plantings import OwnCrop, Planting, PlantingDate
 from euhydra.garden.pots import Pots
 from euhydra.planner.need import daily, growth, savings
+from euhydra.planner.need.rising import Rise
 from gardens import one_barrel, with_part
 
 RECORD = normals.make_days(demo.normals(), 6)
@@ -242,3 +243,18 @@ def test_crops_have_the_published_figures(crop, kc_mid, p):
     season = catalogue.crops()[crop].season
     assert season.kc_mid == approx(kc_mid, abs=0.051)
     assert season.depletion_fraction == approx(p, abs=0.051)
+
+
+def test_a_reserve_counts_as_far_as_its_wick_brings_it_up():
+    """A wick that brings half of a hot day: the mix lasts twice as long, and no more of the reserve counts."""
+    plain, good = pot_need(reserve_m3=0.0), pot_need(reserve_m3=0.010, wick_across_m=0.2)
+    added = good.ready.max() - plain.ready.max()
+    assert added == approx(1000 * 0.010 / good.part.canopy_m2)
+    hot = float(np.quantile(good.crop_et[good.is_growing], 0.95)) / 1000 * good.part.canopy_m2
+    rise = Rise(good.part, hot)
+    thin = 0.2 * (0.5 * hot / rise.wick_gives) ** 0.5
+    half = pot_need(reserve_m3=0.010, wick_across_m=thin)
+    assert Rise(half.part, hot).brings() == approx(0.5)
+    own = plain.ready[~plain.is_new & plain.is_growing]
+    both = half.ready[~half.is_new & half.is_growing]
+    assert both == approx(np.minimum(2 * own, own + added))

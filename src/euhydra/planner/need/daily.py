@@ -7,13 +7,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import container, rootzone, weather
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.catalogue import CropKind, SoilTexture
 from euhydra.garden.drinker import Container, Drinker
 from euhydra.garden.model import Garden
+from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
+from euhydra.planner.need.rising import Rise
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -191,6 +193,7 @@ def _need_of(asked: _AskedOfGround) -> Need:
         hot_day = part.hot_day_m3 * LITRES_PER_CUBIC_METRE / part.area_m2
         crop_et = crop_et * _as_measured(hot_day, crop_et, stand.is_growing)
     fraction = rootzone.adjusted_depletion_fraction(stand.depletion_fraction, crop_et)
+    reserve = _brought_up(part, reserve, fraction * held, crop_et, stand)
     total, ready = held + reserve, fraction * held + reserve
     ready = np.where(stand.is_new, np.minimum(ready, crop_et), ready)
     net = rootzone.least_irrigation(rain, crop_et, ready, stand.is_growing)
@@ -228,6 +231,29 @@ def _held(part: Drinker, soil: SoilTexture, stand: Stand) -> Floats:
 def _reserve(pot: Container | None) -> float:
     """Water under the soil of pots that water themselves. [mm]"""
     return container.reserve_depth(pot.reserve_m3, pot.canopy_m2) if pot else 0.0
+
+
+def _brought_up(
+    part: Drinker, reserve: Floats, ready: Floats, crop_et: Floats, stand: Stand
+) -> Floats:
+    """What of the water under pots counts for the roots: all, unless wick or mix bring it too slowly. [mm]
+
+    Where they bring a share s of a hot day, the mix is used up while they bring s / (1 - s) of it.
+
+    Parameters
+    ----------
+    reserve : Under the soil. [mm]
+    ready : Of the mix itself. [mm]
+    crop_et : [mm d⁻¹]
+    """
+    if not isinstance(part, Pots) or part.container is None or not (reserve > 0).any():
+        return reserve
+    drinking = crop_et[stand.is_growing]
+    if not len(drinking):
+        return reserve
+    hot = float(np.quantile(drinking, HOT_DAY)) / MM_PER_M * part.container.canopy_m2
+    brings = Rise(part, hot).brings()
+    return reserve if brings >= 1 else np.minimum(reserve, brings / (1 - brings) * ready)
 
 
 def _share_of_rain(pot: Container | None) -> float:

@@ -2,10 +2,8 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import isinf, pi
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
-from euhydra.core.wicking import Lift
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.catalogue import SoilTexture
 from euhydra.garden.model import Garden
@@ -13,20 +11,15 @@ from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.need.daily import Need
+from euhydra.planner.need.rising import HIGHEST, TOP_MAY_DRY, Rise
 
 LAW = "Steady flow up from a water table, q = Ks ÷ (e^(α L) − 1): Gardner (1958), from memory"
 
 MIXES = ("potting-mix", "coir-mix", "compost-mix", "gritty-mix", "loam")
 """Fillings whose lift is told side by side."""
 
-TOP_MAY_DRY = 0.05
-"""Top of the mix that may stay dry while roots drink under it. [m] Common practice: a mulch."""
-
 SOIL_SEALS = ("loam",)
 """Fillings told only to be warned of: field soil slumps and seals. Common practice."""
-
-HIGHEST = 0.6
-"""Lift above which no more is told. [m] No planter is that deep."""
 
 
 @dataclass(frozen=True)
@@ -61,8 +54,8 @@ def lifting_of(need: Need, garden: Garden) -> Lifting | None:
     pots = need.part
     if not isinstance(pots, Pots) or pots.is_in_ground or not drinks_from_below(garden, pots):
         return None
-    rise = _Rise(pots, need.hot_day_litres / LITRES_PER_CUBIC_METRE / max(pots.plants, 1))
-    return Lifting(tuple(_figures(rise)), tuple(rise.mixes()), _verdict(rise))
+    rise = Rise(pots, need.hot_day_litres / LITRES_PER_CUBIC_METRE / max(pots.plants, 1))
+    return Lifting(tuple(_figures(rise)), tuple(_mixes(rise)), _verdict(rise))
 
 
 def drinks_from_below(garden: Garden, pots: Pots) -> bool:
@@ -74,61 +67,14 @@ def drinks_from_below(garden: Garden, pots: Pots) -> bool:
     return any(kind is not None and drippers[kind].keeps_level for kind in fed)
 
 
-@dataclass(frozen=True)
-class _Rise:
-    """Planters alike, of which one drinks so much on a hot day. [m³ d⁻¹]"""
-
-    pots: Pots
-    drinks: float
-
-    @property
-    def flow(self) -> float:
-        """Through the whole width of one, day and night: the mix holds what the sun asks at noon. [m s⁻¹]"""
-        return self.drinks / SECONDS_PER_DAY / self.pots.plan_m2
-
-    @property
-    def mix(self) -> SoilTexture:
-        return self.pots.ground
-
-    def height(self, mix: SoilTexture) -> float:
-        """How high a filling lifts it. [m]"""
-        found = mix.lift.greatest(self.flow)
-        return HIGHEST if isinf(found) else min(found, HIGHEST)
-
-    def is_enough(self, mix: SoilTexture) -> bool:
-        return self.height(mix) + TOP_MAY_DRY >= self.pots.over_the_water_m
-
-    def mixes(self) -> Iterator[MixLift]:
-        for name in dict.fromkeys((self.mix.id, *MIXES)):
-            mix = catalogue.find(catalogue.soils(), name)
-            yield MixLift(mix, self.height(mix), self.is_enough(mix), name in SOIL_SEALS)
-
-    @property
-    def wick_lift(self) -> Lift:
-        return catalogue.find(catalogue.wick_kinds(), self.pots.wick).lift or self.mix.lift
-
-    @property
-    def wick_area(self) -> float:
-        """[m²]"""
-        return pi / 4 * self.pots.wick_across_m**2
-
-    @property
-    def wick_gives(self) -> float:
-        """Through the wick's own width, its foot just in the water. [m³ d⁻¹]"""
-        return self.wick_lift.flow(self.pots.wick_m) * self.wick_area * SECONDS_PER_DAY
-
-    @property
-    def wick_short(self) -> float:
-        """Share of a hot day that the wick does not bring. [-]"""
-        return max(0.0, 1 - self.wick_gives / self.drinks) if self.drinks > 0 else 0.0
-
-    @property
-    def widest(self) -> float:
-        """Width of wick that just brings it. [m]"""
-        return float(self.pots.wick_across_m * (self.drinks / self.wick_gives) ** 0.5)
+def _mixes(rise: Rise) -> Iterator[MixLift]:
+    """Fillings side by side, its own first."""
+    for name in dict.fromkeys((rise.mix.id, *MIXES)):
+        mix = catalogue.find(catalogue.soils(), name)
+        yield MixLift(mix, rise.height(mix), rise.is_enough(mix), name in SOIL_SEALS)
 
 
-def _figures(rise: _Rise) -> Iterator[Figure]:
+def _figures(rise: Rise) -> Iterator[Figure]:
     pots, mix = rise.pots, rise.mix
     hot = {"one drinks on a hot day": Amount(rise.drinks, "volume")}
     yield Figure(
@@ -174,7 +120,7 @@ def _figures(rise: _Rise) -> Iterator[Figure]:
     )
 
 
-def _verdict(rise: _Rise) -> Verdict:
+def _verdict(rise: Rise) -> Verdict:
     pots, mix = rise.pots, rise.mix
     if rise.wick_short > 0:
         return Verdict(
@@ -212,9 +158,9 @@ def _verdict(rise: _Rise) -> Verdict:
     )
 
 
-def _cure(rise: _Rise) -> Sentence:
+def _cure(rise: Rise) -> Sentence:
     """A filling that lifts to the top, or less mix over the water."""
-    better = [found for found in rise.mixes() if found.is_enough and found.mix.id in MIXES[:2]]
+    better = [found for found in _mixes(rise) if found.is_enough and found.mix.id in MIXES[:2]]
     if better:
         return say(
             "need-other-mix",
