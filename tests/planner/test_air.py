@@ -2,7 +2,7 @@
 
 from pytest import approx
 
-from euhydra.garden import edits
+from euhydra.garden import demo, edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.patches import Spot
@@ -11,7 +11,7 @@ from euhydra.planner.answers import Mark
 from euhydra.planner.push.air import air_in
 from euhydra.planner.push.answer import answer_push
 from euhydra.planner.water import zones
-from gardens import one_barrel
+from gardens import one_barrel, tapped, three_troughs
 
 MIDDLE = Point(x_m=5.05, y_m=4.41)
 
@@ -67,3 +67,9 @@ def test_a_hose_above_the_water_draws_air():
     (said,) = found_in(over_ground(1.9))
     assert said.code == "push-over-line-of-head"
     assert 0.1 < said.values["over"].value < 0.5
+
+
+def test_what_the_program_lays_holds_no_air():
+    for garden in (demo.garden(), tapped(), three_troughs()):
+        for zone in zones.zones_of(garden):
+            assert air_in(zone) == (), zone.name

@@ -44,8 +44,11 @@ class _Place:
 def air_in(zone: Zone) -> tuple[Sentence, ...]:
     """Every pipe of a zone in which air is drawn in or stays, with what to do; none if it cannot be solved.
 
-    Judged when the store is nearly empty, which is when it happens first.
+    Judged when the store is nearly empty, which is when it happens first. Not where floats let so little in
+    that the line of head lies level: their air release is Lay's.
     """
+    if zone.keeps_level:
+        return ()
     share = zones.NEARLY_EMPTY if zone.group is not None else 1.0
     try:
         state = solving.solve_zone(zone, share)
@@ -62,8 +65,15 @@ def _found(zone: Zone, state: ZoneState) -> Iterator[Sentence]:
         places = _profile(zone, state, pipe, ground)
         if not places:
             continue
-        over = max(places, key=lambda place: place.height - place.head)
-        if over.height - over.head > OVER:
+        lowest = _lowest_before(zone, pipe)
+        rises = [
+            place
+            for place in places
+            if place.height - min(lowest, *(p.height for p in places if p.along <= place.along))
+            > HUMP
+        ]
+        over = max(rises, key=lambda place: place.height - place.head, default=places[0])
+        if rises and over.height - over.head > OVER:
             yield say(
                 "push-over-line-of-head",
                 "“{pipe}” lies {over} above where the water still stands at {along} from its beginning: it "
