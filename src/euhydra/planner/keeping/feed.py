@@ -36,6 +36,9 @@ USUAL_RATIO = 100.0
 BY_THE_CAN = 0.01
 """Volume from which on nobody measures by the jug. [m³]"""
 
+KEPT_UP = 14
+"""Days without a word of rain in the log after which it is no longer believed that none fell. [d] Our choice."""
+
 THROUGH_A_TAP = 0.1
 """Water that is fed with through an injector, where nothing is typed yet. [m³]"""
 
@@ -278,7 +281,7 @@ def _group_fed(group: Group, log: Sequence[LogEntry], told: Hindcast | None) -> 
     stores = {store.id: store for store in group.stores}
     first = group.stores[0]
     dips = [e for e in log if e.kind == "dip" and e.part_id in stores and e.amounts[0] is not None]
-    levels = None if told is None else _levels(told, group)
+    levels = _levels(told, group) if told is not None and _is_kept_up(told) else None
     if not dips:
         now = group.capacity_m3 if levels is None else float(levels[-1])
         reckoned = levels is not None
@@ -291,6 +294,12 @@ def _group_fed(group: Group, log: Sequence[LogEntry], told: Hindcast | None) -> 
     since = float(levels[-1] - levels[told.day(last.at)])
     now = min(max(volume + since, 0.0), group.capacity_m3)
     return FedWater(first, FeedWay.BARREL, group.name, now, last.at.date(), is_reckoned=True)
+
+
+def _is_kept_up(told: Hindcast) -> bool:
+    """Whether rain is not logged at all, so that usual rain counts, or was logged lately."""
+    last = max((e.at.date() for e in told.log if e.kind == "rain"), default=None)
+    return not told.rain_is_logged or (last is not None and (told.today - last).days <= KEPT_UP)
 
 
 def _levels(told: Hindcast, group: Group) -> Floats:
