@@ -47,6 +47,8 @@ GARDENS = {
     "beans in sandy loam on a dial": ("sandy-loam", "bean", "dial-ball"),
     "courgettes in silt by weekdays": ("silt-loam", "courgette", "week-ball"),
     "pots on a dial": ("", "patio-flowers", "dial-ball"),
+    "tomatoes in pots by weekdays": ("", "tomato", "week-ball"),
+    "a border all year by the clock": ("loam", "border-moderate", "clock-12h"),
 }
 
 

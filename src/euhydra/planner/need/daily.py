@@ -105,6 +105,11 @@ class Need:
         """Readily available water, mean of the days in season, by month. [mm]"""
         return self._mean_in_season(self.ready)
 
+    @property
+    def share_of_rain(self) -> float:
+        """Share of the rain on its area that comes to the roots. [-]"""
+        return _share_of_rain(self.part.container)
+
     @cached_property
     def young_months(self) -> frozenset[int]:
         """Months in which what is no longer new is still young."""

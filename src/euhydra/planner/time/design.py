@@ -98,6 +98,15 @@ class Design:
         """What its crops drink on a mean day of each month. [mm d⁻¹]"""
         return tuple(self.mean("crop_et_a_day", month) for month in range(1, MONTHS + 1))
 
+    @cached_property
+    def rain_a_day(self) -> tuple[float, ...]:
+        """Rain that stands in for a mean day of each month, where least of it comes to the roots. [mm d⁻¹]
+
+        Leaves keep most of it from pots: they are watered in all but a deluge.
+        """
+        comes = min((bed.need.share_of_rain for bed in self.beds), default=1.0)
+        return tuple(drinks / max(comes, 1e-6) for drinks in self.drinks)
+
     def settled_days(self, month: int) -> float:
         """Days of a month on which something grows that is not new. [d]"""
         return max(float(bed.need.settled_days[month - 1]) for bed in self.beds)

@@ -37,7 +37,7 @@ class Programme:
 
     months : Of each month; None where it is off.
     new : While something roots in or comes up; None where nothing does.
-    drinks : What the zone's crops drink on a mean day of each month, by which rain is weighed. [mm]
+    drinks : Rain that stands in for what the zone's crops drink on a mean day of each month. [mm]
     pauses : For how long it may be paused after rain, rising. [d]
     heat : Of each month; empty where its owner does not hold to them.
     """

@@ -155,7 +155,10 @@ def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthC
     """Month after month through the season."""
     found: list[MonthChoice | None] = [None] * MONTHS
     roots = [RootLanes.of(bed) for bed in design.beds]
-    for month in _in_order(design):
+    order = _in_order(design)
+    stands_all_year = all(design.settled_days(month) > 0 for month in order)
+    # What stands all year begins its wettest month as the last one left it: a round to find out how.
+    for month in order * 2 if stands_all_year else order:
         days = design.settled_days(month)
         fixed = only[month - 1] if only else None
         if days <= 0 or (only and fixed is None):
@@ -194,6 +197,7 @@ def _choose(
     """The best setting of a month, or the only one; that of the month before where it is as good."""
     gross = design.gross(month)
     if gross <= 0 and only is None and not _is_young(month, design):
+        _leave(month, roots, trials(month, design, roots, [OFF]), 0)
         return None
     before_runoff = design.minutes_before_runoff()
     if only is None:
@@ -352,7 +356,7 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
         design.timer,
         tuple(choice.setting.position if choice else None for choice in months),
         choose_for_new(design),
-        design.drinks,
+        design.rain_a_day,
         design.pauses,
         tuple(_heat_rule(choice, design) for choice in months),
     )

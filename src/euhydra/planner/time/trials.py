@@ -95,7 +95,9 @@ def _litres(month: int, design: Design, positions: Sequence[Position], index: In
     record = design.beds[0].need.record
     since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
     weekday = weekday_of(record.days[index])
-    paused = programme.paused_by_rain(record.precip[index], design.drinks[month - 1], design.pauses)
+    paused = programme.paused_by_rain(
+        record.precip[index], design.rain_a_day[month - 1], design.pauses
+    )
     litres = np.zeros((len(index), len(positions), index.shape[1]))
     for i, position in enumerate(positions):
         on = position.waters_on(since, weekday) & ~paused
