@@ -97,24 +97,26 @@ def try_on(
     adjusts : Whether the timer gives no more than is missing, whatever it is set to.
     """
     _, candidates, years = litres.shape
-    depletion = np.broadcast_to(start, (candidates, years))
-    missed, drained = np.zeros(candidates), np.zeros(candidates)
-    stressed, given = np.zeros(candidates), np.zeros(candidates)
-    wanted, days = 0.0, 0
+    lanes = candidates, years
+    depletion = np.broadcast_to(start, lanes)
+    missed, drained, watered_in = np.zeros(lanes), np.zeros(lanes), np.zeros(lanes)
+    stressed = np.zeros(lanes, dtype=np.intp)
     shares = _shares_of_runs(runs, ground.steps)
-    depth_per_litre = ground.depth_per_litre * sinks_in[:, None]
-    net = litres * depth_per_litre
+    depth_per_litre = ground.depth_per_litre * sinks_in
+    net = litres * depth_per_litre[:, None]
+    room = np.maximum(ground.total - ground.ready, 1e-9)
+    wish = ground.crop_et / ground.steps
+    counts = ground.is_growing & (ground.crop_et > 0)
     for day in range(len(litres)):
-        total, ready, et = ground.total[day], ground.ready[day], ground.crop_et[day]
-        growing = ground.is_growing[day]
+        total, et, growing = ground.total[day], ground.crop_et[day], ground.is_growing[day]
         depletion = np.where(growing, depletion, 0.0)
         today = np.minimum(net[day], depletion) if adjusts else net[day]
-        got, lost = np.zeros_like(depletion), np.zeros_like(depletion)
-        room = np.maximum(total - ready, 1e-9)
+        got, lost = np.zeros(lanes), np.zeros(lanes)
         for step, share in enumerate(shares):
-            water = today * share[:, None]
-            watered = np.maximum(depletion - water, 0.0)
-            drunk = np.clip((total - watered) / room, 0.0, 1.0) * (et / ground.steps)
+            water = today if ground.steps == 1 else today * share[:, None]
+            left = total - np.maximum(depletion - water, 0.0)
+            eagerness = np.minimum(np.maximum(left / room[day], 0.0), 1.0)
+            drunk = eagerness * wish[day]
             balance = depletion - water + drunk
             if step == ground.steps - 1:
                 balance = balance - ground.rain[day]
@@ -122,16 +124,18 @@ def try_on(
             depletion = balance + out - over
             got += drunk - over
             lost += out
-        counts = growing & (et > 0)
-        missed += np.where(counts, et - got, 0.0).sum(axis=1)
-        stressed += (is_too_dry(got, et) & counts).sum(axis=1)
-        drained += np.where(growing, lost, 0.0).sum(axis=1)
-        given += (np.where(growing, today, 0.0) / depth_per_litre).sum(axis=1)
-        wanted += float(et[counts].sum())
-        days += int(growing.sum())
-    lanes = max(days, 1)
+        missed += np.where(counts[day], et - got, 0.0)
+        stressed += is_too_dry(got, et) & counts[day]
+        drained += np.where(growing, lost, 0.0)
+        watered_in += np.where(growing, today, 0.0)
+    wanted = max(float(ground.crop_et[counts].sum()), 1e-9)
+    days = max(int(ground.is_growing.sum()), 1)
     return Trial(
-        missed / max(wanted, 1e-9), stressed / lanes, drained / lanes, given / lanes, depletion
+        missed.sum(axis=1) / wanted,
+        stressed.sum(axis=1) / days,
+        drained.sum(axis=1) / days,
+        watered_in.sum(axis=1) / depth_per_litre / days,
+        depletion,
     )
 
 
