@@ -210,7 +210,7 @@ def _whole(season: Season) -> store.StoreRun:
     nothing = np.zeros(len(season.record.days))
     lost = [run.spill[i] for i, tank in enumerate(works.tanks) if tank.spills_to is None]
     return store.StoreRun(
-        sum((tank.inflow for tank in works.tanks), nothing),
+        sum((tank.inflow for tank in works.tanks), nothing) - sum(run.dried, nothing),
         sum((watering.wanted for watering in works.waterings), nothing),
         sum((run.supplied(i) for i in range(len(works.waterings))), nothing),
         sum(lost, nothing),

@@ -42,6 +42,7 @@ class Tank:
     rule : Which water may be drawn on a day.
     inflow : From roofs, of each day. [L]
     spills_to : Position of the tank that takes its spill; None if it leaves.
+    dries : What sun and wind take from open water on each day, as wide as it is; None under a lid. [L]
     """
 
     capacity: float
@@ -50,6 +51,7 @@ class Tank:
     rule: StoreRule
     inflow: Floats
     spills_to: int | None = None
+    dries: Floats | None = None
 
 
 @dataclass(frozen=True)
@@ -143,6 +145,7 @@ class WaterworksRun:
     level, spill, arrived : By tank: each evening; run over; come in from roofs and from above.
     given : By bed and source.
     topped, moved : By top-up and by transfer.
+    dried : By tank: what sun and wind took.
     """
 
     works: Waterworks
@@ -152,6 +155,7 @@ class WaterworksRun:
     given: tuple[tuple[Floats, ...], ...]
     topped: tuple[Floats, ...]
     moved: tuple[Floats, ...]
+    dried: tuple[Floats, ...]
 
     def supplied(self, bed: int) -> Floats:
         """All that a bed got on each day. [L]"""
@@ -179,7 +183,7 @@ class WaterworksRun:
                     given = given + litres
                     dry_at.append(source.curve.runs_dry_at)
         return StoreRun(
-            self.arrived[tank],
+            self.arrived[tank] - self.dried[tank],
             wanted,
             given,
             self.spill[tank],
@@ -209,6 +213,7 @@ class WaterworksRun:
         works, start = self.works, self.works.tanks[tank].start
         come = float(self.arrived[tank].sum())
         gone = float(self.spill[tank].sum() + self.drawn_from(tank).sum())
+        gone += float(self.dried[tank].sum())
         for top_up, litres in zip(works.top_ups, self.topped, strict=True):
             come += float(litres.sum()) if top_up.tank == tank else 0.0
         for transfer, litres in zip(works.transfers, self.moved, strict=True):
@@ -256,6 +261,7 @@ class _Days:
         self.capacity = [t.capacity * w for t, w in zip(works.tanks, self.width, strict=True)]
         self.level = [t.start * w for t, w in zip(works.tanks, self.width, strict=True)]
         self.inflow = [tank.inflow.tolist() for tank in works.tanks]
+        self.dries = [None if t.dries is None else t.dries.tolist() for t in works.tanks]
         self.order = _downhill(works.tanks)
         self.drawn: list[Litres] = []
         self.left: list[Litres] = []
@@ -263,7 +269,7 @@ class _Days:
     def run(self) -> WaterworksRun:
         works, tanks = self.works, range(len(self.works.tanks))
         length = len(works.tanks[0].inflow if works.tanks else works.supplies[0].available)
-        levels, spills, arrived = ([self._blank(length) for _ in tanks] for _ in range(3))
+        levels, spills, arrived, dried = ([self._blank(length) for _ in tanks] for _ in range(4))
         given = [[self._blank(length) for _ in w.sources] for w in works.waterings]
         topped = [self._blank(length) for _ in works.top_ups]
         moved = [self._blank(length) for _ in works.transfers]
@@ -281,6 +287,7 @@ class _Days:
             for bed in thirsty[day]:
                 self._water(works.waterings[bed], wanted[bed][day], day, given[bed])
             self._settle(day, levels, spills, arrived)
+            self._dry(day, levels, dried)
         return WaterworksRun(
             works,
             _arrays(levels),
@@ -289,6 +296,7 @@ class _Days:
             tuple(map(_arrays, given)),
             _arrays(topped),
             _arrays(moved),
+            _arrays(dried),
         )
 
     def _blank(self, length: int) -> Daily:
@@ -351,6 +359,15 @@ class _Days:
             litres = self.least(litres, lacking)
         self.drawn[tank] = self.drawn[tank] + litres
         return litres
+
+    def _dry(self, day: int, levels: list[Daily], dried: list[Daily]) -> None:
+        """What open water loses by the evening, as far as there is any."""
+        for tank, litres in enumerate(self.dries):
+            if litres is not None:
+                lost = self.least(self.level[tank], litres[day] * self.width[tank])
+                self.level[tank] = self.level[tank] - lost
+                levels[tank][day] = self.level[tank]
+                dried[tank][day] = lost
 
     def _settle(
         self, day: int, levels: list[Daily], spills: list[Daily], arrived: list[Daily]

@@ -115,7 +115,7 @@ class StoreKind(ReferenceRow):
 
     noun : What it is called in a sentence.
     shell_share : Weight of the empty store over that of its water. [-]
-    stands : `on-ground`, `under-deck`, `buried`, `built` or `open`.
+    stands : `on-ground`, `under-deck`, `buried`, `built`, `open` or `pond`.
     outlet_thread : Of the tap that it comes with; "" for that of hoses where the garden lies.
     """
 
@@ -123,6 +123,11 @@ class StoreKind(ReferenceRow):
     shell_share: float
     stands: str
     outlet_thread: str
+
+    @property
+    def is_open(self) -> bool:
+        """Whether sun and wind take of its water, and rain falls on it."""
+        return self.stands in ("open", "pond")
 
 
 @dataclass(frozen=True)

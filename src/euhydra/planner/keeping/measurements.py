@@ -148,7 +148,8 @@ def dip_pairs(told: Hindcast, tank: int, store: Store) -> list[FlowPair]:
     """Litres that the roof should have brought between two dips, those that came, and the later dip."""
     group, works = told.season.groups[tank], told.season.works
     dips = [(i, e) for i, e in enumerate(told.log) if e.kind == "dip" and e.part_id == store.id]
-    drawn = told.season.run.drawn_from(tank)
+    run = told.season.run
+    drawn = run.drawn_from(tank) + run.dried[tank]
     capacity = works.tanks[tank].capacity
     found = []
     for (_, before), (place, after) in pairwise(dips):

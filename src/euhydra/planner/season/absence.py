@@ -102,7 +102,12 @@ def works_of(season: Season, absence: Absence, span: slice) -> Waterworks:
     """The works over those days, from stores as full as they are; no hand opens anything."""
     works = season.works
     tanks = tuple(
-        replace(t, inflow=t.inflow[span], start=t.dead + share * (t.capacity - t.dead))
+        replace(
+            t,
+            inflow=t.inflow[span],
+            dries=None if t.dries is None else t.dries[span],
+            start=t.dead + share * (t.capacity - t.dead),
+        )
         for t, share in zip(works.tanks, absence.filled, strict=True)
     )
     supplies = tuple(replace(s, available=s.available[span]) for s in works.supplies)

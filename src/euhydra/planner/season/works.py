@@ -6,11 +6,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import planters, rootzone
+from euhydra.core import planters, rootzone, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
 from euhydra.core.weather import DailyWeather
+from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pots import Pots
@@ -42,13 +43,22 @@ def tank_of(garden: Garden, group: Group, groups: tuple[Group, ...], record: Dai
     taker = group_below(group, groups, garden.downspouts)
     below = groups.index(taker) if taker else None
     capacity = group.capacity_m3 * LITRES_PER_CUBIC_METRE
+    kinds = catalogue.store_kinds()
+    own = [s for s in group.stores if catalogue.find(kinds, s.kind).is_open]
+    open_m2 = sum(store.plan_m2 * store.count for store in own)
+    dries = None
+    if open_m2 > 0:
+        place = garden.place
+        et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
+        dries = planters.OPEN_WATER * et0 * open_m2
     return Tank(
         capacity,
         dead_litres(garden, group),
         capacity,
         group.stores[0].rule,
-        spouts.inflow_of(garden, ids, record),
+        spouts.inflow_of(garden, ids, record) + record.precip * open_m2,
         below,
+        dries,
     )
 
 

@@ -125,6 +125,7 @@ def _group(tank: int, season: Season) -> GroupAnswer:
             summary,
             reasons=(
                 *summary.reasons,
+                *_open_water(sums),
                 *helped,
                 *helping_hand.unwatered(season),
                 *fared.driest(season, own),
@@ -164,6 +165,22 @@ def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
             **amounts,
         ),
         (*_too_low(sums), *_left_behind(sums)),
+    )
+
+
+def _open_water(sums: GroupSums) -> tuple[Sentence, ...]:
+    """What sun and wind take of a store without a lid."""
+    season, tank = sums.season, sums.tank
+    if season.works.tanks[tank].dries is None:
+        return ()
+    taken = float(season.run.dried[tank].sum()) / season.record.years
+    return (
+        say(
+            "store-open-water",
+            "Sun and wind take {takes} of its open water a year, and rain falls on it: both are counted. Cover it"
+            " where you can, and keep children out.",
+            takes=Amount.litres(taken),
+        ),
     )
 
 

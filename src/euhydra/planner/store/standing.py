@@ -17,7 +17,7 @@ MOST_BLOCKS = 2
 TERRACE_MARGIN = 0.3
 """Level ground to leave round a row of stores, to stand and work on. [m] Common practice."""
 
-OUT_OF_THE_WIND = {"buried", "built", "under-deck"}
+OUT_OF_THE_WIND = {"buried", "built", "under-deck", "pond"}
 """Ways of standing in which neither wind nor tipping is worth a sum."""
 
 BURIED = say(
