@@ -7,6 +7,9 @@ from euhydra.core.weather import DailyWeather
 
 Floats = NDArray[np.float64]
 
+FROST_C = 0.0
+"""Lowest temperature of a night at which wet valves and tender plants are at risk. [°C] Common practice."""
+
 RISK = 0.1
 """Share of years in which frost may still come after the last, or before the first, named. [-]"""
 

@@ -46,9 +46,6 @@ BATTERY_MONTH_D = 30.4
 NEAR_ITS_DAY = 60
 """Days before or after its day within which a task of the year counts as this year's. [d]"""
 
-FROST_C = 0.0
-"""Lowest temperature at which a wet valve is at risk. [°C]"""
-
 
 @dataclass(frozen=True)
 class Task:
@@ -401,7 +398,7 @@ def _frosts(chain: Chain, today: date) -> tuple[date | None, date | None]:
     if chain.record is None:
         return None, None
     is_southern = chain.garden.place.latitude_deg < 0
-    days = frost.frost_days(chain.record, FROST_C, is_southern)
+    days = frost.frost_days(chain.record, frost.FROST_C, is_southern)
     if days is None:
         return None, None
     last, first = (_next(round(day), today) for day in days)

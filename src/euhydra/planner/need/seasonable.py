@@ -21,9 +21,6 @@ Flags = NDArray[np.bool_]
 
 YEAR = 365
 
-FROST_C = 0.0
-"""Lowest temperature of a night that harms what is tender. [°C] Common practice."""
-
 WARM_C = 12.0
 """Mean of a day below which crops of warm places stand still. [°C] Common practice."""
 
@@ -99,8 +96,8 @@ def in_winter(need: Need) -> tuple[Sentence, ...]:
         return (
             say(
                 "need-winter-watered",
-                "It grows through winter and wants water even in {months}, up to {litres} a day: by can on mild "
-                "days, for timers and hoses are in for the frost.",
+                "It grows through winter and wants water even in {months}, up to {litres} a day: by its line only "
+                "where pipe and timer are safe from frost, else by can on mild days.",
                 months=names,
                 litres=Amount.litres(most * need.area_m2),
             ),
@@ -192,7 +189,7 @@ def _climate(need: Need, garden: Garden) -> _Climate | None:
     half = SMOOTHED // 2
     ring = np.r_[usual[-half:], usual, usual[:half]]
     smooth = np.convolve(ring, np.full(SMOOTHED, 1 / SMOOTHED), "valid")
-    days = frost.frost_days(record, FROST_C, garden.place.latitude_deg < 0)
+    days = frost.frost_days(record, frost.FROST_C, garden.place.latitude_deg < 0)
     if days is None:
         return _Climate(smooth, np.zeros(YEAR, dtype=bool), None, None)
     last, first = (int(day) for day in days)

@@ -71,25 +71,24 @@ def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> V
 
 
 def _short_of_water(answer: TimeAnswer, worst: LivedBed, by_setting: float) -> Sentence:
-    source = answer.zone.source.name
+    values = {
+        "part": worst.part.name,
+        "source": answer.zone.source.name,
+        "lived": Amount(worst.dry_share, "share"),
+        "set": Amount(by_setting, "share"),
+    }
     if answer.zone.group is None:
         return say(
             "time-source-too-short",
             "“{part}” is too dry on {lived} of its days, and would be on {set} by this setting alone: "
-            "“{source}” gives no more. Order of sources says what each gives.",
-            part=worst.part.name,
-            source=source,
-            lived=Amount(worst.dry_share, "share"),
-            set=Amount(by_setting, "share"),
+            "“{source}” gives no more. Who gets which water says what each gives.",
+            **values,
         )
     return say(
         "time-store-runs-short",
         "“{part}” is too dry on {lived} of its days, because “{source}” runs low or dry; while it holds "
         "water, on {set}. Store says what would cure it.",
-        part=worst.part.name,
-        source=source,
-        lived=Amount(worst.dry_share, "share"),
-        set=Amount(by_setting, "share"),
+        **values,
     )
 
 
