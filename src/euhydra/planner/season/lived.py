@@ -71,7 +71,7 @@ def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> V
 
 
 def _short_of_water(answer: TimeAnswer, worst: LivedBed, by_setting: float) -> Sentence:
-    values = {
+    values: dict[str, str | Amount] = {
         "part": worst.part.name,
         "source": answer.zone.source.name,
         "lived": Amount(worst.dry_share, "share"),
