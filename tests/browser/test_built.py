@@ -115,7 +115,7 @@ def test_patio_pots_on_the_tap(page: Page, empty):
     # A tap garden is not told of roofs to describe or stores to by-pass.
     page.goto(f"{garden}/card")
     expect(page.get_by_text("stores by-passed")).to_have_count(0)
-    expect(page.get_by_text("half drawn down")).to_have_count(0)
+    expect(page.get_by_text("as full as it usually stands")).to_have_count(0)
     page.goto(f"{garden}/steps")
     expect(page.get_by_role("link", name="Next: ")).to_have_count(0)
     expect(page.get_by_role("listitem").filter(has_text="Head of")).to_contain_text("Screen filter")

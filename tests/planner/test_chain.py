@@ -62,9 +62,9 @@ def test_more_barrels_are_proposed_and_are_enough_once_they_are_there(chain):
     enough, fewer = (
         run_chain(with_part(one_barrel(), "stores", count=n), RECORD) for n in (count, count - 1)
     )
-    # The settings are made anew for the larger store, so its share may differ by a hundredth.
+    # The settings are made anew for the larger store, which stands higher: they may ask for less.
     promised = cure.outcome.values["met"].value
-    assert enough.store.groups[0].run.volumetric_reliability == approx(promised, abs=0.01)
+    assert promised - 0.01 <= enough.store.groups[0].run.volumetric_reliability <= promised + 0.03
     assert enough.store.groups[0].summary.mark is Mark.WORKS
     assert fewer.store.groups[0].summary.mark is not Mark.WORKS
 

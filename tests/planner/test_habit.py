@@ -46,5 +46,5 @@ def test_a_run_that_differs_is_told_by_what_it_brings(bottom):
     bed = bottom.beds[0]
     july = max(bottom.months, key=lambda m: m.need_l_day).month
     assert told.values["drinks"].value == approx(bed.need.crop_et_a_day[july - 1] * 2 / 1000)
-    litres = bottom.design.litres(habit.BED_MINUTES)
+    litres = bottom.design.litres(habit.BED_MINUTES, july)
     assert told.values["brings"].value == approx(litres * bed.depth_per_litre / 1000)

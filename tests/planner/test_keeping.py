@@ -159,9 +159,14 @@ def test_outlets_are_learned_from_buckets_and_taken_over(planned):
 def test_a_meter_at_the_timer_teaches_too(planned):
     """Half an hour a day for thirty days, of which the meter counts only 0.9."""
     zone = planned.zone("top-timer")
-    a_day = float(zone.time.design.litres(30.0)) / LITRES_PER_CUBIC_METRE
+
+    def run_by(d):
+        """Since forty days ago, through June and July."""
+        months = [ago(each).month for each in range(40, d, -1)]
+        return sum(zone.time.design.litres(30.0, m) for m in months) / LITRES_PER_CUBIC_METRE
+
     meter = [
-        LogEntry("meter", ago(d), "top-timer", (5.0 + 0.9 * a_day * (40 - d),), "same")
+        LogEntry("meter", ago(d), "top-timer", (5.0 + 0.9 * run_by(d),), "same")
         for d in (40, 30, 20, 10)
     ]
     h = told(planned, no_rain(60), set_to(30, 50), *meter)

@@ -155,8 +155,8 @@ def test_what_is_chosen_is_the_least_water_that_keeps_the_promise(name):
         for m in answer.months
         if m.choice and not m.choice.is_carried
     }
-    before_runoff = design.minutes_before_runoff()
     for month, position in chosen.items():
+        before_runoff = design.minutes_before_runoff(month)
         every = [position, *positions.borne(month, design, before_runoff)]
         tried = trials(month, design, roots, every)
         keeps = programme.keeps_rule(tried)

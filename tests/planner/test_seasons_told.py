@@ -60,7 +60,7 @@ def test_a_season_keeps_the_rule_that_its_settings_claim_while_there_is_water(ch
         for share in answer.beds:
             need = share.need
             days = runs_of(answer.programme, RECORD, [b.need for b in answer.beds])
-            litres = np.array([answer.design.litres(m) for m in days.minutes.tolist()])
+            litres = answer.design.litres_each(days.minutes, RECORD.month)
             inputs = bed.BedInputs(
                 need.area_m2,
                 need.rain,
@@ -193,7 +193,9 @@ def test_new_plants_are_watered_daily_and_young_ones_are_not_left_to_the_rain(ch
     runs = runs_over(answer, days, (), first, 3)
     assert [day for day, _ in runs] == [0, 1, 2]
     assert runs[0][1].start == dayplan.WARM_HOUR
-    assert runs[0][1].litres == approx(answer.design.litres(float(days.minutes[first])))
+    assert runs[0][1].litres == approx(
+        answer.design.litres(float(days.minutes[first]), int(RECORD.month[first]))
+    )
 
 
 def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
@@ -204,11 +206,11 @@ def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
     real = chain.season.runs_of(answer).minutes
     assert (real <= full + 1e-9).all()
     assert 0 < real.sum() < 0.9 * full.sum()
-    litres = answer.design.litres_each(full) * np.divide(
+    litres = answer.design.litres_each(full, RECORD.month) * np.divide(
         real, full, out=np.zeros_like(full), where=full > 0
     )
     assert litres == approx(
-        np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full))
+        np.minimum(chain.season.run.supplied(0), answer.design.litres_each(full, RECORD.month))
     )
     week = answer_week([answer], chain.season, 7)
     first = int(np.flatnonzero(RECORD.days == week.first)[0])
@@ -333,7 +335,8 @@ def test_a_reserve_under_the_soil_stretches_the_interval_and_says_how_long_it_fi
     assert deep.months[6].setting.position.mean_days > bare.months[6].setting.position.mean_days
     assert bare.fills == ()
     # By hand: litres under all of them over the litres an hour that come.
-    hourly = deep.design.litres(60) * deep.beds[0].flow_share
+    lowest = min(deep.design.months_that_ask, key=deep.design.level_in)
+    hourly = deep.design.litres(60, lowest) * deep.beds[0].flow_share
     assert deep.fills[0].amount.value == approx(8 * group.plants / hourly * 3600)
 
 

@@ -17,7 +17,7 @@ from euhydra.planner.lay.proposed_zones import Proposal
 from euhydra.planner.need import daily
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer, answer_push
-from euhydra.planner.season import lived, replay
+from euhydra.planner.season import lived, replay, usual_levels
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.store.answer import StoreAnswer, answer_store
@@ -114,7 +114,9 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
         else daily.need_of(part, garden, record, _wetted(part, firsts[part.id]))
         for part in garden.planted
     }
-    found = tuple(_zone(zone, needs, firsts, record) for zone in drawn)
+    pushed = tuple(_pushed(zone, needs) for zone in drawn)
+    levels = _levels(garden, record, needs, firsts, pushed)
+    found = tuple(_timed(each, needs, firsts, record, levels) for each in pushed)
     planted = tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
     if record is None:
         return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
@@ -160,20 +162,49 @@ def _wetted(part: Drinker, first: Zone | None) -> float:
     return wetted_ground.wetted_shares(state).get(part.id, 1.0)
 
 
-def _zone(
-    zone: Zone,
-    needs: Mapping[str, Need | Gap],
-    firsts: Mapping[str, Zone | None],
-    record: DailyWeather | None,
-) -> ZoneChain:
-    known = [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
-    push: PushAnswer | Gap
+def _pushed(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
+    """A zone solved; its timer waits."""
+    known = _known(zone, needs)
     try:
         push = answer_push(zone, () if zone.drum else known)
     except PlanError as error:
-        push = Gap.of(error)
+        return ZoneChain(zone, Gap.of(error), Gap.of(error))
+    return ZoneChain(zone, push, NO_WEATHER)
+
+
+def _known(zone: Zone, needs: Mapping[str, Need | Gap]) -> list[Need]:
+    """What its beds and pots need, so far as that is known."""
+    return [n for part in zone.watered if isinstance(n := needs[part.id], Need)]
+
+
+def _levels(
+    garden: Garden,
+    record: DailyWeather | None,
+    needs: Mapping[str, Need | Gap],
+    firsts: Mapping[str, Zone | None],
+    pushed: tuple[ZoneChain, ...],
+) -> Mapping[str, tuple[float, ...]]:
+    """Store volume from which a run begins, of each month, by the id of the zone. [L]"""
+    if record is None:
+        return {}
+    planted = tuple(
+        _plant(part, needs[part.id], firsts[part.id], pushed) for part in garden.planted
+    )
+    return usual_levels.usual_levels(garden, record, ways_of(planted))
+
+
+def _timed(
+    each: ZoneChain,
+    needs: Mapping[str, Need | Gap],
+    firsts: Mapping[str, Zone | None],
+    record: DailyWeather | None,
+    levels: Mapping[str, tuple[float, ...]],
+) -> ZoneChain:
+    """A zone whose timer is set."""
+    zone, push = each.zone, each.push
     if isinstance(push, Gap):
-        return ZoneChain(zone, push, push)
+        return each
+    known = _known(zone, needs)
     if not zone.watered:
         nothing = say(
             "chain-zone-waters-nothing",
@@ -189,7 +220,9 @@ def _zone(
     many = choosing_years.years_like(record, zone.garden.place)
     chosen_on = [daily.need_of(need.part, zone.garden, many, need.wetted) for need in own or known]
     try:
-        answer = answer_time(zone, push.curve, push.usual.state, own or known, chosen_on)
+        answer = answer_time(
+            zone, push.curve, push.usual.state, own or known, chosen_on, levels.get(zone.id, ())
+        )
     except PlanError as error:
         return ZoneChain(zone, push, Gap.of(error))
     return ZoneChain(zone, push, answer if own else standing_by(answer, known, firsts))

@@ -113,7 +113,7 @@ class Hindcast:
         if way.time is not None and way.push is not None:
             minutes = self.minutes(way)
             share = way.time.share_of(way.need.part.id).flow_share
-            set_so = way.time.design.litres_each(np.nan_to_num(minutes)) * share
+            set_so = way.time.design.litres_each(np.nan_to_num(minutes), self.record.month) * share
             given = np.where(np.isnan(minutes), planned, set_so)
         for entry in self.log:
             own = entry.kind == "watered" and entry.part_id == way.need.part.id

@@ -76,7 +76,7 @@ class Season:
         daily = programme.runs_of(timed.programme, self.record, needs)
         if not timed.timer.adjusts:
             return daily
-        full = timed.design.litres_each(daily.minutes)
+        full = timed.design.litres_each(daily.minutes, self.record.month)
         share = np.zeros_like(full)
         for way, watering in zip(self.ways, self.works.waterings, strict=True):
             if way.time is not None and way.time.zone.id == timed.zone.id:
@@ -190,8 +190,14 @@ def _bed_inputs(way: Watered) -> BedInputs:
     )
 
 
-def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> Season:
+def replay(
+    garden: Garden, record: DailyWeather, ways: tuple[Watered, ...], given_over: float = 1.0
+) -> Season:
     """Run everything through the record, from full stores.
+
+    Parameters
+    ----------
+    given_over : Times what they ask for that all beds are given. [-]
 
     Raises
     ------
@@ -216,7 +222,10 @@ def replay(garden: Garden, record: DailyWeather, ways: tuple[Watered, ...]) -> S
     assembled = Waterworks(
         tanks,
         tuple(Supply(assembly.available(part, to, needs)) for part, to in supplied),
-        tuple(assembly.watering(way, order) for way, order in zip(ways, orders, strict=True)),
+        tuple(
+            _asking(assembly.watering(way, order), given_over)
+            for way, order in zip(ways, orders, strict=True)
+        ),
         tuple(assembly.top_ups()),
         tuple(assembly.transfers()),
     )

@@ -56,7 +56,9 @@ class Watered:
             return np.full(days, self.efficiency)
         runs = self.day_runs
         share = self.time.share_of(self.need.part.id)
-        return self.efficiency * self.time.design.sinks_in(share, runs.minutes / runs.runs)
+        return self.efficiency * self.time.design.sinks_in_each(
+            share, runs.minutes / runs.runs, self.need.record.month
+        )
 
     @cached_property
     def day_runs(self) -> DayRuns:

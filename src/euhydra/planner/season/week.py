@@ -136,9 +136,10 @@ def runs_over(
     slots : Its runs on a day on which it runs in full.
     """
     runs: list[tuple[int, Slot]] = []
+    months = answer.beds[0].need.record.month[first : first + days].tolist()
     for day, minutes in enumerate(daily.minutes[first : first + days].tolist()):
         if minutes >= SHORTEST_SHOWN:
-            whole = list(slots) or [dayplan.lone_slot(answer, minutes)]
+            whole = list(slots) or [dayplan.lone_slot(answer, minutes, months[day])]
             runs += [(day, slot) for slot in _as_long(whole, minutes)]
     return runs
 

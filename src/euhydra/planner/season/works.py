@@ -274,7 +274,7 @@ def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
     gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
     lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
     # Where rain and soil carry part of the mean need the programme is set for less than that.
-    asked = timing.design.litres_each(days.minutes) * due.flow_share
+    asked = timing.design.litres_each(days.minutes, need.record.month) * due.flow_share
     meant = np.minimum(gross * lasts[need.record.month - 1], asked)
     wanted = np.where(need.is_new, asked, meant) if is_stored else asked
     wanted = np.where(need.is_growing, wanted, 0.0)

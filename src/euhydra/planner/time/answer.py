@@ -16,7 +16,7 @@ from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time import evening, figures, running_off, settings
-from euhydra.planner.time.design import DESIGN_SHARE, BedShare, Design
+from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.evening import Uneven
 from euhydra.planner.time.figures import SECONDS_PER_MINUTE
 from euhydra.planner.time.programme import Programme
@@ -181,15 +181,17 @@ def answer_time(
     state: ZoneState,
     needs: Sequence[Need],
     chosen_on: Sequence[Need] | None = None,
+    levels: Sequence[float] = (),
 ) -> TimeAnswer:
     """Settings under which no bed goes dry, with least water, on the timer of the zone.
 
     Parameters
     ----------
-    state : The zone solved at the level at which times are reckoned.
+    state : The zone solved at its usual level.
     needs : Of the beds and pots that it waters, through the record: how the settings do is told
         from its years.
     chosen_on : The same through other years, on which the settings are chosen; None for these.
+    levels : Store volume from which a run begins, in each month; half drawn down without. [L]
 
     Raises
     ------
@@ -218,8 +220,8 @@ def answer_time(
                 zone=zone.name,
             )
         )
-    design = Design.of(zone, zone.timer, curve, state, needs)
-    wide = Design.of(zone, zone.timer, curve, state, chosen_on or needs)
+    design = Design.of(zone, zone.timer, curve, state, needs, levels)
+    wide = Design.of(zone, zone.timer, curve, state, chosen_on or needs, levels)
     chosen = settings.choose_year(wide)
     choices = settings.as_told(chosen, design)
     months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
@@ -407,7 +409,7 @@ def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
     now = settings.choose_month(choice.month, answer.chosen_on)
     for timer in catalogue.timers().values():
         unfit = timer.wants_somebody or timer.id == answer.timer.id
-        if unfit or timer.least_opening_head_m > answer.zone.head_at_valve(DESIGN_SHARE):
+        if unfit or timer.least_opening_head_m > answer.design.head_at_valve:
             continue
         other = settings.choose_month(choice.month, replace(answer.chosen_on, timer=timer))
         if other and now and _is_better(other, now):

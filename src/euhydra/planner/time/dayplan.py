@@ -92,9 +92,9 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
     return DayPlan(ordered, tuple(late), tuple(shifted), warmed)
 
 
-def lone_slot(answer: TimeAnswer, minutes: float) -> Slot:
+def lone_slot(answer: TimeAnswer, minutes: float, month: int) -> Slot:
     """A run in a month that has no setting of its own: something new is watered in. [min]"""
-    zone, litres = answer.zone, answer.design.litres(minutes)
+    zone, litres = answer.zone, answer.design.litres(minutes, month)
     return Slot(zone.name, zone, zone.source.id, _wished(answer), minutes * 60.0, litres)
 
 

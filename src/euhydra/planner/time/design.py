@@ -1,7 +1,7 @@
 """What a zone's settings are made from: its timer, its delivery, the part of each bed in it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from math import inf
 
@@ -19,10 +19,11 @@ from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]
+Integers = NDArray[np.intp]
 
-DESIGN_SHARE = 0.5
-"""Share of the drawable water at which a run is set: the barrel stands above it in some weeks and
-below it in others. [-] Our choice."""
+HALF_DRAWN = 0.5
+"""Share of the drawable water from which a run begins, where nothing tells how full the store stands.
+[-] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -50,12 +51,22 @@ class BedShare:
 
 @dataclass(frozen=True)
 class Design:
-    """What a zone's settings are made from."""
+    """What a zone's settings are made from.
+
+    levels : Store volume from which a run begins, in each month; half drawn down where nothing is
+        known. [L]
+    """
 
     zone: Zone
     timer: TimerKind
     curve: DrainCurve
     beds: tuple[BedShare, ...]
+    levels: tuple[float, ...] = field(default=())
+
+    def __post_init__(self) -> None:
+        if not self.levels:
+            half = self.curve.dead + HALF_DRAWN * (self.curve.full - self.curve.dead)
+            object.__setattr__(self, "levels", (half,) * MONTHS)
 
     @classmethod
     def of(
@@ -65,23 +76,49 @@ class Design:
         curve: DrainCurve,
         state: ZoneState,
         needs: Sequence[Need],
+        levels: Sequence[float] = (),
     ) -> "Design":
-        """From the zone solved at the level at which times are reckoned."""
+        """From the zone solved at its usual level.
+
+        Parameters
+        ----------
+        levels : As the attribute. [L]
+        """
         shares = (
             BedShare(need, state.share_to(need.part.id), state.kept_in(need.part.id))
             for need in needs
         )
-        return cls(zone, timer, curve, tuple(shares))
+        return cls(zone, timer, curve, tuple(shares), tuple(levels))
 
     @property
     def area_m2(self) -> float:
         """Of all its beds and pots. [m²]"""
         return sum(bed.need.area_m2 for bed in self.beds)
 
+    def level_in(self, month: int) -> float:
+        """Store volume from which a run begins in a month. [L]"""
+        return self.levels[month - 1]
+
     @property
-    def level(self) -> float:
-        """Store volume from which a run is set. [L]"""
-        return self.curve.dead + DESIGN_SHARE * (self.curve.full - self.curve.dead)
+    def head_at_valve(self) -> float:
+        """Head that stands at the timer's valve while its store is lowest of all months that water. [m]"""
+        lowest = min(self.levels[month - 1] for month in self.months_that_ask)
+        return self.zone.head_at_valve(
+            (lowest - self.curve.dead) / (self.curve.full - self.curve.dead)
+        )
+
+    @property
+    def lowest_while_new(self) -> int:
+        """Month with something new in it in which the store stands lowest; January where nothing is."""
+        new = (bed.need.record.month[bed.need.is_new] for bed in self.beds)
+        months = {int(month) for each in new for month in np.unique(each)}
+        return min(sorted(months), key=self.level_in, default=1)
+
+    @property
+    def months_that_ask(self) -> tuple[int, ...]:
+        """In which something has to be given; all, where nothing has."""
+        every = tuple(range(1, MONTHS + 1))
+        return tuple(month for month in every if self.gross(month) > 0) or every
 
     @property
     def most_minutes(self) -> float:
@@ -115,14 +152,22 @@ class Design:
         """Litres that the zone should be given on a day in season. [L d⁻¹]"""
         return sum(bed.gross(month) for bed in self.beds)
 
-    def litres(self, minutes: float) -> float:
-        """Litres that a run gives from the level at which it is set. [L]"""
-        return self.curve.delivered(self.level, minutes / MINUTES_PER_HOUR)
+    def litres(self, minutes: float, month: int) -> float:
+        """Litres that a run gives from the level of its month. [L]"""
+        return self.curve.delivered(self.level_in(month), minutes / MINUTES_PER_HOUR)
 
-    def litres_each(self, minutes: Floats) -> Floats:
+    def litres_each(self, minutes: Floats, months: Integers) -> Floats:
         """As `litres`, of many runs. [L]"""
-        lengths, which = np.unique(minutes, return_inverse=True)
-        return np.array([self.litres(m) for m in lengths.tolist()])[which]
+        given = np.zeros(len(minutes))
+        for month in np.unique(months).tolist():
+            here = months == month
+            lengths, which = np.unique(minutes[here], return_inverse=True)
+            given[here] = np.array([self.litres(m, month) for m in lengths.tolist()])[which]
+        return given
+
+    def exact_minutes(self, litres: float, month: int) -> float:
+        """Minutes that would give so many litres from the level of a month; infinite if they are not there. [min]"""
+        return schedule.exact_minutes(self.curve, self.level_in(month), litres)
 
     @cached_property
     def pauses(self) -> tuple[int, ...]:
@@ -143,18 +188,26 @@ class Design:
         )
         return tuple(days for days in self.timer.delay_days if days <= max(1.0, lasts))
 
-    def minutes_before_runoff(self) -> float:
+    def minutes_before_runoff(self, month: int) -> float:
         """Longest run before water stands on one of the beds and runs off. [min]"""
-        return min((self._rates(bed)[0] for bed in self.beds), default=inf)
+        return min((self._rates(bed, month)[0] for bed in self.beds), default=inf)
 
-    def sinks_in(self, bed: BedShare, minutes: Floats) -> Floats:
-        """Share of runs of so many minutes that does not run off from a bed. [-]"""
-        return schedule.sinks_in(minutes, *self._rates(bed))
+    def sinks_in(self, bed: BedShare, minutes: Floats, month: int) -> Floats:
+        """Share of runs of so many minutes that does not run off from a bed in a month. [-]"""
+        return schedule.sinks_in(minutes, *self._rates(bed, month))
 
-    def _rates(self, bed: BedShare) -> tuple[float, float, float]:
+    def sinks_in_each(self, bed: BedShare, minutes: Floats, months: Integers) -> Floats:
+        """As `sinks_in`, of many runs. [-]"""
+        shares = np.ones(len(minutes))
+        for month in np.unique(months).tolist():
+            here = months == month
+            shares[here] = self.sinks_in(bed, minutes[here], month)
+        return shares
+
+    def _rates(self, bed: BedShare, month: int) -> tuple[float, float, float]:
         """Longest run before water stands, what comes, what the soil takes. [min], [mm h⁻¹]"""
         slope = bed.need.part.runoff_slope
-        rate = self.litres(MINUTES_PER_HOUR) * bed.flow_share
+        rate = self.litres(MINUTES_PER_HOUR, month) * bed.flow_share
         rate /= bed.need.area_m2 * bed.need.wetted
         intake = bed.need.soil.intake_m_s * MM_PER_M * SECONDS_PER_HOUR
         if slope is None:

@@ -129,4 +129,4 @@ def _with_zone(design: Design, zone: Zone) -> Design:
     """The same settings' ground for a zone with other pieces."""
     state = solving.solve_zone(zone, _level(zone))
     needs = [bed.need for bed in design.beds]
-    return Design.of(zone, design.timer, solving.drain_curve(zone), state, needs)
+    return Design.of(zone, design.timer, solving.drain_curve(zone), state, needs, design.levels)

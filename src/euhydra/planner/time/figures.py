@@ -49,19 +49,29 @@ def run_figure(design: Design, choice: MonthChoice) -> Figure:
             "flow of the solved line, added up while the store's level falls",
             {
                 "run": Amount.minutes(setting.position.run_minutes),
-                "water there when the run begins": litres(design.level),
+                "water there when the run begins": litres(design.level_in(choice.month)),
                 "longest you allow a day": Amount(design.zone.window_s, "hours"),
                 "longest before water runs off": Amount(
-                    min(design.minutes_before_runoff(), 24 * 60) * SECONDS_PER_MINUTE, "hours"
+                    min(design.minutes_before_runoff(choice.month), 24 * 60) * SECONDS_PER_MINUTE,
+                    "hours",
                 ),
                 "days drier than the refill point, at worst": Amount(worst.stressed, "share"),
             },
             "Solved network; positions tried on the root zones of every year (FAO-56 ch. 8)",
             (
                 f"Positions of the “{design.timer.name}” only: of those under which no bed is drier than its refill point on more than 5 % of its days, the one that uses least.",
-                f"Set for a {design.zone.noun} that is half drawn down.",
+                *_set_for(design),
             ),
         ),
+    )
+
+
+def _set_for(design: Design) -> tuple[str, ...]:
+    """From which level a run is set; nothing from a tap."""
+    if design.zone.group is None:
+        return ()
+    return (
+        "Set for the store as full as it usually stands in that month when it is asked for water.",
     )
 
 
@@ -71,7 +81,8 @@ def fill_figure(design: Design, bed: BedShare) -> Figure | None:
     if pot is None or pot.reserve_m3 <= 0:
         return None
     volume = pot.reserve_m3 * part.plants
-    an_hour = design.litres(MINUTES_PER_HOUR) * bed.flow_share / LITRES_PER_CUBIC_METRE
+    lowest = min(design.months_that_ask, key=design.level_in)
+    an_hour = design.litres(MINUTES_PER_HOUR, lowest) * bed.flow_share / LITRES_PER_CUBIC_METRE
     if an_hour <= 0:
         return None
     return Figure(
@@ -84,7 +95,7 @@ def fill_figure(design: Design, bed: BedShare) -> Figure | None:
                 "pots and tiers": Amount(float(part.plants), "plain"),
                 "comes to them in an hour": Amount(an_hour, "volume"),
             },
-            "Solved network, at the level at which times are set",
+            "Solved network, in the month in which the store stands lowest",
             ("Runs are as long as the season asks; this is after you let them go dry.",),
         ),
     )

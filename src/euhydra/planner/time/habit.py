@@ -81,7 +81,7 @@ def _run(
     if abs(own.run_minutes / minutes - 1) <= SAME_MINUTES:
         return ()
     drinks = float(bed.need.crop_et_a_day[month - 1]) * own.mean_days / own.runs_a_day
-    brings = answer.design.litres(minutes) * bed.depth_per_litre
+    brings = answer.design.litres(minutes, month) * bed.depth_per_litre
     return (
         say(
             "time-habit-minutes",

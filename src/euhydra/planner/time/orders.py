@@ -34,7 +34,7 @@ def month_orders(answers: Sequence[TimeAnswer]) -> list[MonthOrder]:
     for answer in answers:
         new = answer.programme.new
         if new is not None:
-            slot = dayplan.lone_slot(answer, new.run_minutes)
+            slot = dayplan.lone_slot(answer, new.run_minutes, answer.design.lowest_while_new)
             orders.append(MonthOrder(answer, NEW_PLANTS, new, (slot.start,), slot.litres))
         orders += [_order(answer, m, plans[m.month - 1]) for m in answer.months]
     return orders

@@ -76,7 +76,7 @@ def borne(month: int, design: Design, before_runoff: float) -> list[Position]:
 def _wanted_minutes(month: int, design: Design) -> float:
     """Minutes a day that give the mean need; where rain meets all of it, what is drunk. [min d⁻¹]"""
     litres = design.gross(month) or design.drinks[month - 1] * design.area_m2
-    minutes = schedule.exact_minutes(design.curve, design.level, litres)
+    minutes = design.exact_minutes(litres, month)
     return min(minutes, design.most_minutes)
 
 

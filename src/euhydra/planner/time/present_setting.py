@@ -141,7 +141,9 @@ def _both(label: str, now: Amount, plan: Amount) -> Figure:
             "the present setting, and the plan, tried on the root zones of every year",
             {"as set now": now, "by the plan": plan},
             "FAO-56 ch. 8, root-zone balance",
-            ("Mean of all years, days on which nothing is new; the store half drawn down.",),
+            (
+                "Mean of all years, days on which nothing is new; the store as full as it usually stands in each month.",
+            ),
         ),
     )
 

@@ -10,7 +10,7 @@ from euhydra.garden.sentences import Amount, Sentence, lowered, say
 from euhydra.planner.answers import Cure
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time import settings
-from euhydra.planner.time.design import DESIGN_SHARE, Design
+from euhydra.planner.time.design import Design
 from euhydra.planner.time.settings import MonthChoice
 
 WORTH_A_TIMER = 0.02
@@ -38,18 +38,18 @@ def running_off(design: Design, choices: Sequence[MonthChoice]) -> RunOff:
 def lost_share(design: Design, choice: MonthChoice) -> float:
     """Share of a run that runs off, where most does. [-]"""
     minutes = np.array([choice.setting.position.run_minutes])
-    return 1 - min(float(design.sinks_in(bed, minutes)[0]) for bed in design.beds)
+    return 1 - min(float(design.sinks_in(bed, minutes, choice.month)[0]) for bed in design.beds)
 
 
 def _reason(design: Design, choice: MonthChoice, lost: float) -> Sentence:
     minutes = np.array([choice.setting.position.run_minutes])
-    bed = min(design.beds, key=lambda b: float(design.sinks_in(b, minutes)[0]))
+    bed = min(design.beds, key=lambda b: float(design.sinks_in(b, minutes, choice.month)[0]))
     return say(
         "time-water-stand-run",
         "On “{bed}” water stands after {longest}, and {lost} of a run of {run} in {month} runs off: open it"
         " {times} times for {each} instead, an hour between.",
         bed=bed.need.part.name,
-        longest=Amount.minutes(design.minutes_before_runoff()),
+        longest=Amount.minutes(design.minutes_before_runoff(choice.month)),
         run=Amount.minutes(choice.setting.position.run_minutes),
         each=Amount.minutes(choice.cycle_minutes),
         month=MONTH_NAMES[choice.month - 1],
@@ -60,7 +60,7 @@ def _reason(design: Design, choice: MonthChoice, lost: float) -> Sentence:
 
 def _cure(design: Design, choice: MonthChoice, lost: float) -> tuple[Cure, ...]:
     """The kind of timer with more starts under which least runs off, tried on the month."""
-    head = design.zone.head_at_valve(DESIGN_SHARE)
+    head = design.head_at_valve
     best, least = None, lost - WORTH_A_TIMER
     for timer in catalogue.timers().values():
         has_more = timer.positions.starts > design.timer.positions.starts

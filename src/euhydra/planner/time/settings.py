@@ -132,7 +132,7 @@ class _Asked:
     def key(self) -> tuple[object, ...]:
         design = self.design
         beds = tuple((id(b.need), b.flow_share, b.efficiency) for b in design.beds)
-        return design.timer, design.curve, design.most_minutes, beds
+        return design.timer, design.curve, design.levels, design.most_minutes, beds
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, _Asked) and self.key == other.key
@@ -199,7 +199,7 @@ def _choose(
     if gross <= 0 and only is None and not _is_young(month, design):
         _leave(month, roots, trials(month, design, roots, [OFF]), 0)
         return None
-    before_runoff = design.minutes_before_runoff()
+    before_runoff = design.minutes_before_runoff(month)
     if only is None:
         positions, found = _searched(month, design, roots, before_runoff, stay)
     else:
@@ -220,9 +220,10 @@ def _choose(
     position = positions[best]
     given = float(max(trial.given[best] for trial in found))
     share = given / gross if gross > 0 else inf
-    setting = Setting(position, design.litres(position.run_minutes), given, share)
-    exact = schedule.exact_minutes(design.curve, design.level, gross * position.mean_days)
-    useful = position.minutes_a_day * min(_sinks(design, position))
+    setting = Setting(position, design.litres(position.run_minutes, month), given, share)
+    exact = design.exact_minutes(gross * position.mean_days, month)
+    sinks_in_beds = _sinks(design, position, month)
+    useful = position.minutes_a_day * min(sinks_in_beds)
     cycles = schedule.cycles_for(useful, before_runoff)
     return MonthChoice(
         month,
@@ -241,15 +242,15 @@ def _choose(
                 float(trial.drained[best]) * bed.need.area_m2
                 + given * bed.flow_share * (1 - bed.efficiency * sinks),
             )
-            for bed, trial, sinks in zip(design.beds, found, _sinks(design, position), strict=True)
+            for bed, trial, sinks in zip(design.beds, found, sinks_in_beds, strict=True)
         ),
     )
 
 
-def _sinks(design: Design, position: Position) -> list[float]:
+def _sinks(design: Design, position: Position, month: int) -> list[float]:
     """Share of a run that sinks into each bed. [-]"""
     minutes = np.array([position.run_minutes])
-    return [float(design.sinks_in(bed, minutes)[0]) for bed in design.beds]
+    return [float(design.sinks_in(bed, minutes, month)[0]) for bed in design.beds]
 
 
 def _searched(
@@ -332,7 +333,7 @@ def choose_for_new(design: Design) -> Position | None:
             wanted = max(wanted, daily / bed.flow_share)
     if wanted <= 0:
         return None
-    minutes = schedule.exact_minutes(design.curve, design.level, wanted)
+    minutes = design.exact_minutes(wanted, design.lowest_while_new)
     minutes = minutes if isfinite(minutes) else design.most_minutes
     sown = any(_is_sown(bed.need) for bed in design.beds)
     every = schedule.positions_of(design.timer.positions, design.most_minutes)

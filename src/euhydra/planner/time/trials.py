@@ -82,7 +82,7 @@ def trials(
             lane.ground(index),
             litres,
             runs,
-            design.sinks_in(lane.bed, minutes),
+            design.sinks_in(lane.bed, minutes, month),
             lane.start(month),
             design.timer.adjusts,
         )
@@ -101,5 +101,5 @@ def _litres(month: int, design: Design, positions: Sequence[Position], index: In
     litres = np.zeros((len(index), len(positions), index.shape[1]))
     for i, position in enumerate(positions):
         on = position.waters_on(since, weekday) & ~paused
-        litres[:, i] = np.where(on, design.litres(position.minutes_a_day), 0.0)
+        litres[:, i] = np.where(on, design.litres(position.minutes_a_day, month), 0.0)
     return litres
