@@ -336,7 +336,7 @@ PART_FORMS = {
         ),
         PartForm(
             "joint",
-            "Where it begins and ends",
+            "Its ends and outlets",
             Pipe,
             "pipes",
             (

@@ -345,6 +345,12 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
 
 def _nothing_between(answer: TimeAnswer) -> Sentence:
     """Why so much is given."""
+    if answer.timer.adjusts:
+        return say(
+            "time-fills-ground-up",
+            "It fills the ground up each time, so that the next rain finds no room; a setting that waits longer"
+            " leaves some.",
+        )
     if answer.programme.rain_plan:
         return say("time-no-position-between", "The timer has no position between.")
     return say(
