@@ -83,10 +83,10 @@ def test_a_tube_to_a_pot_is_replaced_by_a_tube_not_by_a_hose():
     tube = next(p for p in garden.pipes if p.dripper)
     names = [
         name
-        for name, _ in cures._widened(tube.model_copy(update={"kind": "micro-3", "bore_m": None}))
+        for name, _ in cures.widened(tube.model_copy(update={"kind": "micro-3", "bore_m": None}))
     ]
     assert [fill(name, garden.units) for name in names] == ["micro-tube of 4 mm"]
-    for _, wider in cures._widened(tube):
+    for _, wider in cures.widened(tube):
         assert plumbing.pipe_kinds()[wider.kind].family == "micro"
 
 

@@ -9,12 +9,12 @@ from typing import Any
 import click
 import numpy as np
 
-from euhydra.cli import cards, printing, reading
+from euhydra.cli import cards, judging, options, printing, reading
 from euhydra.core import catchment, hydraulics, store, weather
 from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
 from euhydra.core.store import StoreRule
-from euhydra.formats import card_json, inp
+from euhydra.formats import answers_json, card_json, inp
 from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
 from euhydra.planner import chain
@@ -40,42 +40,6 @@ class Number(click.FloatRange):
         return number
 
 
-EXISTING_FILE = click.Path(path_type=Path, dir_okay=False, exists=True)
-
-AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON for machines.")
-WEATHER = click.option(
-    "--weather",
-    "weather_file",
-    required=True,
-    type=click.Path(path_type=Path),
-    help="Daily CSV, such as date,precip_mm,tmin_c,tmax_c.",
-)
-UNITS = click.option(
-    "--unit",
-    "units",
-    multiple=True,
-    metavar="COLUMN=UNIT",
-    help="Unit of a column that does not say its own, such as precip=in or temp=f.",
-)
-FILL = click.option(
-    "--fill-gaps",
-    is_flag=True,
-    help="Fill missing days: no rain, temperatures straight across.",
-)
-DAILY = click.option(
-    "--daily", type=click.Path(path_type=Path, dir_okay=False), help="Write the days to this CSV."
-)
-DATA = click.option(
-    "--data",
-    default="data",
-    show_default=True,
-    type=click.Path(path_type=Path, file_okay=False),
-    help="Folder that keeps your gardens.",
-)
-BED = click.option("--bed", default="", help="Id of the bed whose pipes are meant; else the first.")
-PORT = click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
-
-
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(package_name="euhydra")
 def main() -> None:
@@ -83,9 +47,13 @@ def main() -> None:
     os.umask(0o077)  # gardens, logs and backups are their owner's alone
 
 
+main.add_command(judging.answers)
+main.add_command(judging.cure)
+
+
 @main.command()
-@PORT
-@DATA
+@options.PORT
+@options.DATA
 @click.option("--reset", is_flag=True, help="Lay out the demo garden anew; others are kept.")
 def demo(port: int, data: Path, reset: bool) -> None:
     """Serve with the demo garden, Pilchard Steps; what you change is kept."""
@@ -101,14 +69,16 @@ def demo(port: int, data: Path, reset: bool) -> None:
 
 
 @main.command()
-@PORT
-@DATA
+@options.PORT
+@options.DATA
 @click.option("--home-network", is_flag=True, help="Serve phones at home too, behind a passphrase.")
 @click.option(
     "--name", "names", multiple=True, help="Another name or address of this computer at home."
 )
-@click.option("--certificate", type=EXISTING_FILE, help="Certificate (PEM) for the home network.")
-@click.option("--key", type=EXISTING_FILE, help="Its key (PEM).")
+@click.option(
+    "--certificate", type=options.EXISTING_FILE, help="Certificate (PEM) for the home network."
+)
+@click.option("--key", type=options.EXISTING_FILE, help="Its key (PEM).")
 def serve(
     port: int,
     data: Path,
@@ -140,8 +110,8 @@ def serve(
     show_default=True,
     help="Level of the store, for a garden.",
 )
-@BED
-@AS_JSON
+@options.BED
+@options.AS_JSON
 def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
     """Heads and flows of a garden (JSON) or a pipe network (.inp)."""
     network = reading.network(file, level, bed)
@@ -162,11 +132,11 @@ def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
 
 @main.command()
 @click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
-@WEATHER
-@UNITS
-@FILL
-@DAILY
-@AS_JSON
+@options.WEATHER
+@options.UNITS
+@options.FILL
+@options.DAILY
+@options.AS_JSON
 @click.option(
     "--card",
     "card_file",
@@ -211,10 +181,10 @@ def season(
 
 @main.command()
 @click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
-@WEATHER
-@UNITS
-@FILL
-@AS_JSON
+@options.WEATHER
+@options.UNITS
+@options.FILL
+@options.AS_JSON
 def card(
     garden_file: Path,
     weather_file: Path,
@@ -277,7 +247,7 @@ def card(
 @click.option(
     "--foot-level-mm", required=True, type=Number(0, 2000), help="Where a wick's foot falls dry."
 )
-@AS_JSON
+@options.AS_JSON
 def planters(as_json: bool, **asked: float) -> None:
     """A float box and a chain of planters behind it: a quick sum without a garden."""
     if asked["foot_level_mm"] >= asked["set_level_mm"]:
@@ -293,9 +263,9 @@ def planters(as_json: bool, **asked: float) -> None:
 
 
 @main.command()
-@WEATHER
-@UNITS
-@FILL
+@options.WEATHER
+@options.UNITS
+@options.FILL
 @click.option("--roof-m2", required=True, type=Number(0, 1e5, min_open=True))
 @click.option("--coefficient", default=0.8, show_default=True, type=Number(0, 1, min_open=True))
 @click.option("--first-flush-mm", default=0.0, show_default=True, type=Number(0, 50))
@@ -317,8 +287,8 @@ def planters(as_json: bool, **asked: float) -> None:
     type=click.Choice([str(r) for r in StoreRule]),
     help="yas: today's rain is drawn from tomorrow on; ybs: before it spills; same-day: between.",
 )
-@DAILY
-@AS_JSON
+@options.DAILY
+@options.AS_JSON
 def tank(
     weather_file: Path,
     units: tuple[str, ...],
@@ -373,9 +343,9 @@ def tank(
 
 
 @main.command()
-@WEATHER
-@UNITS
-@FILL
+@options.WEATHER
+@options.UNITS
+@options.FILL
 @click.option("--latitude", required=True, type=Number(-90, 90), help="Degrees, north plus.")
 @click.option("--elevation-m", default=0.0, show_default=True, type=Number(-430, 5500))
 @click.option(
@@ -385,8 +355,8 @@ def tank(
     type=click.Choice(["hs", "pm"]),
     help="hs: Hargreaves–Samani; pm: FAO-56 Penman–Monteith.",
 )
-@DAILY
-@AS_JSON
+@options.DAILY
+@options.AS_JSON
 def et0(
     weather_file: Path,
     units: tuple[str, ...],
@@ -427,7 +397,7 @@ def et0(
 @main.command()
 @click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
 @click.option("--to", "target", required=True, type=click.Choice(["inp", "json"]))
-@BED
+@options.BED
 def export(garden_file: Path, target: str, bed: str) -> None:
     """Print a garden as a pipe network (inp, store full) or as its checked document (json)."""
     garden = reading.garden(garden_file)
@@ -441,7 +411,7 @@ def export(garden_file: Path, target: str, bed: str) -> None:
 
 
 @main.command()
-@DATA
+@options.DATA
 @click.password_option(
     "--phrase", prompt="Passphrase for the home network", help="Asked for if not given."
 )
@@ -459,7 +429,7 @@ def passphrase(data: Path, phrase: str) -> None:
 
 
 @main.command()
-@DATA
+@options.DATA
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
 def backup(data: Path, file: Path) -> None:
     """Save everything in a data folder as one FILE."""
@@ -471,7 +441,7 @@ def backup(data: Path, file: Path) -> None:
 
 
 @main.command()
-@DATA
+@options.DATA
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False, exists=True))
 @click.option("--yes", is_flag=True, help="Do not ask.")
 def restore(data: Path, file: Path, yes: bool) -> None:
@@ -488,9 +458,11 @@ def restore(data: Path, file: Path, yes: bool) -> None:
 
 
 @main.command()
-def schema() -> None:
-    """Print the JSON Schema of the garden document."""
-    click.echo(json.dumps(document.schema(), indent=2))
+@click.argument("of", default="garden", type=click.Choice(["garden", "answers"]))
+def schema(of: str) -> None:
+    """Print the JSON Schema of the garden document, or of answers."""
+    printed = document.schema() if of == "garden" else answers_json.schema()
+    click.echo(json.dumps(printed, indent=2))
 
 
 @main.command("demo-garden")

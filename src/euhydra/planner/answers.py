@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Self
 
+from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say
 
@@ -77,10 +78,14 @@ class Mark(StrEnum):
 
 @dataclass(frozen=True)
 class Cure:
-    """One change that was tried by solving again, and what it brings."""
+    """One change that was tried by solving again, and what it brings.
+
+    garden : With the change made; None where it is none of the garden's.
+    """
 
     change: Sentence
     outcome: Sentence
+    garden: Garden | None = None
 
 
 @dataclass(frozen=True)

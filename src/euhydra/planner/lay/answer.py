@@ -1,11 +1,13 @@
 """Lay: what each plant gets from the lines as they are drawn, and what wants mending."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import inf
 
 import numpy as np
 
 from euhydra.core.constants import SECONDS_PER_HOUR
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.patches import PatchKind
 from euhydra.garden.sentences import Amount, Sentence, say
@@ -59,6 +61,7 @@ class LayAnswer:
     findings: tuple[RuleBreach, ...]
     wettings: tuple[Wetting, ...]
     to_mend: tuple[Mend, ...]
+    unwatered: tuple[tuple[Drinker, Sentence], ...]
     verdict: Verdict
 
     @property
@@ -77,6 +80,7 @@ def answer_lay(garden: Garden) -> LayAnswer:
     for state in states.values():
         spread = (answer_wetting(bed, state, paths) for bed in state.zone.beds)
         wetted += [answer for answer in spread if answer]
+    unwatered = tuple(_unwatered(garden, laid))
     to_mend = (
         *_short(laid),
         *(Mend(breach.mark, breach.message) for breach in findings),
@@ -85,11 +89,10 @@ def answer_lay(garden: Garden) -> LayAnswer:
             for w in wetted
             if w.verdict.mark is not Mark.WORKS
         ),
-        *_unwatered(garden, laid),
+        *(Mend(Mark.BUT, sentence) for _, sentence in unwatered),
     )
-    return LayAnswer(
-        garden, laid, findings, tuple(wetted), to_mend, _verdict(garden, laid, to_mend)
-    )
+    verdict = _verdict(garden, laid, to_mend)
+    return LayAnswer(garden, laid, findings, tuple(wetted), to_mend, unwatered, verdict)
 
 
 def _laid(zone: Zone) -> LaidZone:
@@ -150,15 +153,13 @@ def _short(laid: tuple[LaidZone, ...]) -> list[Mend]:
     return [*gaps, *(Mend(Mark.BUT, sentence) for sentence in unfair)]
 
 
-def _unwatered(garden: Garden, laid: tuple[LaidZone, ...]) -> list[Mend]:
+def _unwatered(garden: Garden, laid: tuple[LaidZone, ...]) -> Iterator[tuple[Drinker, Sentence]]:
     """Beds and pots that neither a line waters, nor washing water, nor a hand."""
     watered = {part.id for zone in laid for part in zone.zone.watered}
     watered |= {part.id for grey in garden.greywaters for part in washing_week.led_to(garden, grey)}
-    return [
-        Mend(Mark.BUT, say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name))
-        for part in garden.planted
-        if part.id not in watered and part.hand_from is None
-    ]
+    for part in garden.planted:
+        if part.id not in watered and part.hand_from is None:
+            yield part, say("lay-nothing-waters", "Nothing waters “{part}”.", part=part.name)
 
 
 def carried_by(garden: Garden, part_id: str) -> Carried | None:

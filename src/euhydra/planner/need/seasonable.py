@@ -76,6 +76,21 @@ def out_of_season(need: Need, garden: Garden) -> tuple[Sentence, ...]:
     return tuple(found)
 
 
+def dates_that_would_do(need: Need, garden: Garden) -> Iterator[tuple[Growth, PlantingDate]]:
+    """Of what is out of its season, the nearest date on which it would not be; nothing where none is."""
+    climate = _climate(need, garden)
+    if climate is None:
+        return
+    for each in growth.growths_in(need.part, garden):
+        planted, days = _day_of(each.planting), growth.lasts(each)
+        if _fits(each, climate, planted, days):
+            continue
+        better = _date_that_would_do(each, climate, planted, days)
+        if better is not None:
+            day = date(2023, 1, 1) + timedelta(days=(better - 1) % YEAR)
+            yield each, PlantingDate(month=day.month, day=day.day)
+
+
 def in_winter(need: Need) -> tuple[Sentence, ...]:
     """Whether what grows in winter is watered; none where it has no winter, or nothing grows in it."""
     record = need.record

@@ -127,7 +127,7 @@ def answer_push(zone: Zone, needs: Sequence[Need]) -> PushAnswer:
 
 def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Verdict:
     if not found:
-        return Verdict(Mark.WORKS, _works(zone), tuple(_good_reasons(zone, duty)))
+        return Verdict(Mark.WORKS, works_by(zone), tuple(_good_reasons(zone, duty)))
     reasons = tuple(fault.reason for fault in found)
     mended = cures.find_cures(zone, duty)
     if any(fault.is_fatal for fault in found):
@@ -150,7 +150,8 @@ def _with_air(verdict: Verdict, found: tuple[Sentence, ...], zone: Zone) -> Verd
     return replace(verdict, reasons=(*verdict.reasons, *found, *seeps))
 
 
-def _works(zone: Zone) -> Sentence:
+def works_by(zone: Zone) -> Sentence:
+    """That height, tap or pump is enough."""
     if zone.pumps:
         return say("push-pump-enough-zone", "The pump is enough for this zone.")
     if isinstance(zone.source, Tap):

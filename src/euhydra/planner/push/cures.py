@@ -84,6 +84,7 @@ def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
             return Cure(
                 say("push-another-timer", "Another timer: {timer}.", timer=lowered(timer.name)),
                 _outcome(changed, duty),
+                changed.garden,
             )
     return None
 
@@ -105,6 +106,7 @@ def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
     return Cure(
         say("push-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
         _outcome(zones.raised(zone, by), duty),
+        zones.raised(zone, by).garden,
     )
 
 
@@ -121,7 +123,7 @@ def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
 
     plain.sort(key=lost, reverse=True)
     for pipe in plain[:MOST_PIPES_TRIED]:
-        for name, wider in _widened(pipe):
+        for name, wider in widened(pipe):
             changed = zones.in_garden(zone, pipes={pipe.id: wider})
             if shortfalls.works(changed, duty):
                 change = say(
@@ -130,11 +132,11 @@ def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
                     pipe=pipe.name,
                     kind=words(name),
                 )
-                return Cure(change, _outcome(changed, duty))
+                return Cure(change, _outcome(changed, duty), changed.garden)
     return None
 
 
-def _widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
+def widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
     """The pipe in the next sizes of its sort: nobody leads a hose to a single pot."""
     before = laws.bore_of(pipe)
     if laws.kind_of(pipe).family == "micro":
@@ -187,6 +189,7 @@ def _add_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
                     kind=words(kind.name),
                 ),
                 _outcome(changed, duty),
+                changed.garden,
             )
     return None
 
@@ -226,6 +229,7 @@ def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
             head=Amount(max(state.head_on(pipe) for pipe in lines), "head"),
         ),
         _outcome(changed, duty),
+        changed.garden,
     )
 
 
@@ -249,6 +253,7 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
             branches=listed(branches),
         ),
         _outcome(throttled.zone, duty),
+        throttled.zone.garden,
     )
 
 
@@ -259,6 +264,7 @@ def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
             return Cure(
                 say("push-graded-holes", "Graded holes: {said}.", said=graded.said),
                 _outcome(graded.zone, duty),
+                graded.zone.garden,
             )
     return None
 
@@ -275,6 +281,7 @@ def _split(zone: Zone, duty: Duty | None) -> Cure | None:
             "push-shorter-lines-lay", "Shorter lines: lay the header across the middle of the bed."
         ),
         _outcome(changed, duty),
+        changed.garden,
     )
 
 
@@ -296,6 +303,7 @@ def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
                 Cure(
                     say("push-other-outlets", "Other outlets: {kind}.", kind=words(kind.name)),
                     _outcome(changed, duty),
+                    changed.garden,
                 )
             )
     return cures

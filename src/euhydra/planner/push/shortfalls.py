@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
+from euhydra.garden.pipes import Pipe
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import PlanError
@@ -37,11 +38,17 @@ class Duty:
 
 @dataclass(frozen=True)
 class Shortfall:
-    """One thing that keeps it from working; `is_fatal` unless it only shows near empty."""
+    """One thing that keeps it from working; `is_fatal` unless it only shows near empty.
+
+    share : Of the drawable water, the highest at which it shows. [-]
+    pipe : That gets more than it bears; None where it is something else.
+    """
 
     cause: str
     reason: Sentence
     is_fatal: bool
+    share: float
+    pipe: Pipe | None = None
 
 
 def duty_of(state: ZoneState, needs: Sequence[Need]) -> Duty | None:
@@ -77,7 +84,7 @@ def find_shortfalls(zone: Zone, duty: Duty | None) -> tuple[Shortfall, ...]:
     if duty and not any(fault.is_fatal for fault in found.values()):
         slow = _too_slow(zone, duty)
         if slow:
-            found["time"] = Shortfall("time", slow, is_fatal=True)
+            found["time"] = Shortfall("time", slow, True, zone.levels[zone.usual_level])
     return tuple(found.values())
 
 
@@ -95,6 +102,7 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
                 least=Amount(zone.timer.least_opening_head_m, "head"),
             ),
             is_fatal,
+            share,
         )
     if zone.head_at(share) <= 0 and not zone.pumps:
         return Shortfall(
@@ -106,6 +114,7 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
                 below=Amount(-zone.head_at(share), "height"),
             ),
             is_fatal,
+            share,
         )
     state = solving.solve_zone(zone, share)
     if state.flow < LITTLE:
@@ -113,6 +122,7 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
             "height",
             say("push-nothing-comes", "{when} nothing comes out of it.", when=when),
             is_fatal,
+            share,
         )
     if state.lowest_share < EVEN:
         return Shortfall(
@@ -124,6 +134,7 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
                 share=Amount(state.lowest_share, "share"),
             ),
             is_fatal,
+            share,
         )
     if isinstance(zone.source, Tap) and state.flow > taps.usable_flow(zone.source) * 1.001:
         return Shortfall(
@@ -136,6 +147,7 @@ def _fault_at(zone: Zone, name: str, share: float) -> Shortfall | None:
                 usable=Amount(taps.usable_flow(zone.source), "flow"),
             ),
             is_fatal,
+            share,
         )
     return None
 
@@ -156,7 +168,9 @@ def _too_much(zone: Zone, share: float) -> Shortfall | None:
             head=Amount(state.head_on(worst), "head"),
             most=Amount(laws.kind_of(worst).most_head_m, "head"),
         ),
-        is_fatal=True,
+        True,
+        share,
+        worst,
     )
 
 

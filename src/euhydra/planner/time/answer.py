@@ -164,6 +164,11 @@ class TimeAnswer:
         return dry / days if days > 0 else 0.0
 
     @property
+    def set_months(self) -> list[MonthSetting]:
+        """Months with a setting of their own."""
+        return [m for m in self.months if m.choice and not m.choice.is_carried]
+
+    @property
     def worst(self) -> dict[str, tuple[int, BedOutcome]]:
         """For each bed the month in which it misses most, by id."""
         found: dict[str, tuple[int, BedOutcome]] = {}
@@ -247,7 +252,7 @@ def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetti
 
 
 def _verdict(answer: TimeAnswer) -> Verdict:
-    set_months = [m for m in answer.months if m.choice and not m.choice.is_carried]
+    set_months = answer.set_months
     if not set_months:
         return Verdict(
             Mark.BUT,
@@ -318,14 +323,13 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
             (*runoff.reasons[1:], *reasons),
             (*runoff.cures, *throttled),
         )
-    month = max(set_months, key=lambda m: m.over_l_week)
-    over = month.setting.share_of_need - 1 if month.setting else 0.0
-    peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
-    if over > WASTED and month.over_l_week > WORTH_A_WORD * peak:
+    wasted = most_wasted(set_months)
+    if wasted is not None:
+        month, said = wasted
         assert month.choice is not None
         return Verdict(
             Mark.BUT,
-            more_than_need(month, over, peak / figures.DAYS_PER_WEEK),
+            said,
             (*reasons, _nothing_between(answer)),
             (*throttled, *_timer_cure(answer, month.choice)),
         )
@@ -341,6 +345,16 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
         reasons,
         throttled,
     )
+
+
+def most_wasted(set_months: Sequence[MonthSetting]) -> tuple[MonthSetting, Sentence] | None:
+    """The month in which most is given over the need, and what is said of it; None where little is."""
+    month = max(set_months, key=lambda m: m.over_l_week)
+    over = month.setting.share_of_need - 1 if month.setting else 0.0
+    peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
+    if over <= WASTED or month.over_l_week <= WORTH_A_WORD * peak:
+        return None
+    return month, more_than_need(month, over, peak / figures.DAYS_PER_WEEK)
 
 
 def _nothing_between(answer: TimeAnswer) -> Sentence:

@@ -32,7 +32,7 @@ class MonthJudgement:
 
 
 @dataclass(frozen=True)
-class Judgement:
+class SettingJudgement:
     """The present setting through the season, beside the plan."""
 
     position: Position
@@ -41,7 +41,7 @@ class Judgement:
     verdict: Verdict
 
 
-def judge(answer: TimeAnswer) -> Judgement | None:
+def judge(answer: TimeAnswer) -> SettingJudgement | None:
     """The setting that the timer has now; None where the owner has not said."""
     head = answer.zone.head
     if not isinstance(head, Timer) or head.set_minutes is None:
@@ -53,7 +53,7 @@ def judge(answer: TimeAnswer) -> Judgement | None:
     pairs = [(n, p) for n, p in zip(now, plan, strict=True) if n is not None]
     months = tuple(_month(design, n, p) for n, p in pairs)
     figures = _figures(design, pairs)
-    return Judgement(position, months, figures, _verdict(months, figures))
+    return SettingJudgement(position, months, figures, _verdict(months, figures))
 
 
 def _month(design: Design, now: MonthChoice, plan: MonthChoice | None) -> MonthJudgement:

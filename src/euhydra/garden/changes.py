@@ -1,0 +1,85 @@
+"""Changes of a garden as data: what one garden has that another has not, and that done to it."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from euhydra.garden import edits, kinds
+from euhydra.garden.model import Garden
+
+
+@dataclass(frozen=True)
+class Change:
+    """One part added, set otherwise, or taken out.
+
+    does : `add`, `set` or `remove`.
+    fields : All of a part that is added; of one that is set, those that change, in SI.
+    """
+
+    does: str
+    collection: str
+    part_id: str
+    fields: Mapping[str, Any]
+
+    def as_json(self) -> dict[str, Any]:
+        """As files and machines have it."""
+        plain = {"do": self.does, "in": self.collection, "part": self.part_id}
+        return plain | ({"fields": dict(self.fields)} if self.fields else {})
+
+
+def between(before: Garden, after: Garden) -> tuple[Change, ...]:
+    """What has to be done to one garden to have another; drawings count, the order of parts does not."""
+    found: list[Change] = []
+    for collection in kinds.collections():
+        old = {part.id: part.model_dump(mode="json") for part in getattr(before, collection)}
+        new = {part.id: part.model_dump(mode="json") for part in getattr(after, collection)}
+        for part_id, fields in new.items():
+            if part_id not in old:
+                found.append(Change("add", collection, part_id, fields))
+            elif fields != old[part_id]:
+                changed = {k: v for k, v in fields.items() if v != old[part_id].get(k)}
+                found.append(Change("set", collection, part_id, changed))
+        gone = (part_id for part_id in old if part_id not in new)
+        found += [Change("remove", collection, part_id, {}) for part_id in gone]
+    return tuple(found)
+
+
+def done_to(garden: Garden, changes: Iterable[Change]) -> Garden:
+    """The garden with all of them done at once.
+
+    Raises
+    ------
+    pydantic.ValidationError : if the garden would no longer hold together.
+    KeyError : if what is to be set is not there.
+    """
+    found: dict[str, dict[str, Any]] = {
+        collection: {part.id: part.model_dump() for part in getattr(garden, collection)}
+        for collection in kinds.collections()
+    }
+    for change in changes:
+        parts = found[change.collection]
+        if change.does == "remove":
+            parts.pop(change.part_id, None)
+        elif change.does == "add":
+            parts[change.part_id] = dict(change.fields)
+        else:
+            parts[change.part_id] = parts[change.part_id] | dict(change.fields)
+    plain = garden.model_dump() | {name: list(parts.values()) for name, parts in found.items()}
+    return Garden.model_validate(plain)
+
+
+def holds_together(garden: Garden) -> Garden | None:
+    """A garden that was put together unchecked, checked; None where it does not hold together."""
+    try:
+        return edits.replace(edits.attached(garden))
+    except ValidationError:
+        return None
+
+
+def from_json(plain: Sequence[Mapping[str, Any]]) -> tuple[Change, ...]:
+    """As `Change.as_json` writes them."""
+    return tuple(
+        Change(each["do"], each["in"], each["part"], each.get("fields", {})) for each in plain
+    )

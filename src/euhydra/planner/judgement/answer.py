@@ -1,0 +1,113 @@
+"""The garden judged in one pass: every station's findings, the worst and most causal first."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from euhydra.garden.sentences import Sentence
+from euhydra.planner.answers import Mark
+from euhydra.planner.chain import Chain
+from euhydra.planner.judgement import supply
+from euhydra.planner.judgement.catch_findings import catch_findings
+from euhydra.planner.judgement.finding import STATIONS, Finding, Severity, by_weight
+from euhydra.planner.judgement.lay_findings import lay_findings
+from euhydra.planner.judgement.need_findings import need_findings
+from euhydra.planner.judgement.push_findings import push_findings
+from euhydra.planner.judgement.sound import sound_summary
+from euhydra.planner.judgement.store_findings import store_findings
+from euhydra.planner.judgement.time_findings import time_findings
+
+COLLECTORS: tuple[Callable[[Chain], Iterator[Finding]], ...] = (
+    catch_findings,
+    store_findings,
+    need_findings,
+    push_findings,
+    lay_findings,
+    time_findings,
+)
+"""In the order of the water: what comes first on its way is more causal."""
+
+
+@dataclass(frozen=True)
+class StationJudgement:
+    """How a station stands.
+
+    needed : Whether the garden has a use for it; it may drink from elsewhere.
+    mark : None while it waits for something.
+    summary : What leads: the first finding's cause, or that it is sound, or what it waits for.
+    """
+
+    key: str
+    needed: bool
+    mark: Mark | None
+    summary: Sentence
+    findings: tuple[Finding, ...]
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """Every finding of a garden, and how each station stands by them."""
+
+    chain: Chain
+    findings: tuple[Finding, ...]
+
+    @cached_property
+    def stations(self) -> Mapping[str, StationJudgement]:
+        """All eight, in the order of the water."""
+        return {key: self._station(key) for key in STATIONS}
+
+    def at(self, station: str) -> tuple[Finding, ...]:
+        """What a station tells: its own findings, and those of others that stop it."""
+        return tuple(f for f in self.findings if station == f.station or station in f.also)
+
+    def _station(self, key: str) -> StationJudgement:
+        found = self.at(key)
+        summary, mark = sound_summary(self.chain, key)
+        if found:
+            worst = found[0].severity.mark
+            mark = worst if mark is None else max(mark, worst, key=list(Mark).index)
+            if worst is not Mark.WORKS:
+                summary = found[0].cause
+        return StationJudgement(key, self._needs(key), mark, summary, found)
+
+    def _needs(self, key: str) -> bool:
+        garden = self.chain.garden
+        if key in ("catch", "store"):
+            washes = key == "catch" and bool(garden.greywaters)
+            return washes or supply.drinks_from_stores(garden) or not garden.sources
+        if key in ("push", "lay", "time") and garden.planted:
+            return any(part.hand_from is None for part in garden.planted) or bool(self.chain.zones)
+        return True
+
+    @cached_property
+    def keys(self) -> Mapping[tuple[str, str, str], Severity]:
+        """How much each finding weighs."""
+        return {finding.key: finding.severity for finding in self.findings}
+
+
+def judge(chain: Chain) -> Judgement:
+    """All that is wrong with a garden, and all that could be better."""
+    found = tuple(finding for collect in COLLECTORS for finding in collect(chain))
+    return Judgement(chain, by_weight(_folded(_once(found))))
+
+
+def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """Each thing once."""
+    return tuple({finding.key: finding for finding in reversed(found)}.values())[::-1]
+
+
+def _folded(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """Symptoms under their cause: what a zone that gives nothing, or a store without water, brings about."""
+    dead = {f.about: f for f in found if f.station == "push" and "time" in f.also}
+    empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
+    kept: list[Finding] = []
+    under: dict[tuple[str, str, str], list[Sentence]] = {}
+    for finding in found:
+        cause = dead.get(finding.about) if finding.station == "time" else None
+        if cause is None and finding.station == "store":
+            cause = empty.get(finding.about)
+        if cause is None or finding.severity is Severity.DANGEROUS:
+            kept.append(finding)
+        else:
+            under.setdefault(cause.key, []).append(finding.cause)
+    return tuple(finding.under(*under.get(finding.key, ())) for finding in kept)

@@ -1,0 +1,278 @@
+"""What may cure a store: firmer ground, a strap, links, more of them, water from elsewhere."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from euhydra.garden import edits
+from euhydra.garden.sentences import Amount, say
+from euhydra.garden.store_groups import group_below, groups_of
+from euhydra.garden.stores import RAIN_GARDEN, Hold, Store
+from euhydra.planner.answers import Gap
+from euhydra.planner.judgement import catch_remedies, push_remedies, thirst_remedies, time_remedies
+from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
+from euhydra.planner.store import cures, sizing, spill, standing
+from euhydra.planner.store.answer import GroupAnswer
+from euhydra.planner.store.storms import storm_figures
+
+LOWER_BY = 0.1
+"""Step in which a stand is tried lower. [m]"""
+
+LINKED_AT_MOST = 0.05
+"""Height by which linked stores may stand apart, to share a level. [m] Our choice."""
+
+
+def strap(case: Case) -> Iterator[Remedy]:
+    """Held by a sound wall."""
+    store = case.part(Store)
+    if isinstance(store, Store) and store.held_by is not Hold.WALL:
+        held = store.model_copy(update={"held_by": Hold.WALL})
+        yield Remedy(
+            say("cure-strap", "Strap “{store}” to a sound wall.", store=store.name),
+            edits.put(case.garden, "stores", held),
+        )
+
+
+def firmer_ground(case: Case) -> Iterator[Remedy]:
+    """Compacted gravel or a slab under it, or a stand on broad feet."""
+    store = case.part(Store)
+    if not isinstance(store, Store):
+        return
+    for footing, code, words in (
+        ("gravel", "cure-gravel", "Set “{store}” on compacted gravel."),
+        ("slab", "cure-slab", "Set “{store}” on a concrete slab or paving on a bed."),
+    ):
+        if footing != store.footing:
+            firm = store.model_copy(update={"footing": footing})
+            yield Remedy(say(code, words, store=store.name), edits.put(case.garden, "stores", firm))
+    if store.feet_m2 is not None:
+        broad = store.model_copy(update={"feet_m2": None, "footing": "slab"})
+        yield Remedy(
+            say(
+                "cure-broad-feet",
+                "Lay a slab under all of “{store}”, so that its feet do not sink in.",
+                store=store.name,
+            ),
+            edits.put(case.garden, "stores", broad),
+        )
+
+
+def frame(case: Case) -> Iterator[Remedy]:
+    """A frame or plinth of one piece instead of loose blocks."""
+    store = case.part(Store)
+    if isinstance(store, Store) and store.blocks:
+        framed = store.model_copy(update={"blocks": 0})
+        yield Remedy(
+            say(
+                "cure-frame",
+                "Build a frame or a mortared plinth under “{store}” instead of loose blocks.",
+                store=store.name,
+            ),
+            edits.put(case.garden, "stores", framed),
+        )
+
+
+def lower_stand(case: Case) -> Iterator[Remedy]:
+    """The highest stand on which it does not tip."""
+    store = case.part(Store)
+    if not isinstance(store, Store):
+        return
+    stand = store.stand_m - LOWER_BY
+    while stand > 0:
+        lower = store.model_copy(update={"stand_m": round(stand, 3)})
+        if standing.answer_standing(lower).verdict.mark.value == "works":
+            break
+        stand -= LOWER_BY
+    if store.stand_m > 0:
+        lower = store.model_copy(update={"stand_m": round(max(stand, 0.0), 3)})
+        yield Remedy(
+            say(
+                "cure-lower-stand",
+                "Lower the stand of “{store}” to {stand}.",
+                store=store.name,
+                stand=Amount(max(stand, 0.0), "height"),
+            ),
+            edits.put(case.garden, "stores", lower),
+        )
+
+
+def lower_overflow(case: Case) -> Iterator[Remedy]:
+    """The overflow drilled lower, so that an inlet has room."""
+    store = case.part(Store)
+    if not isinstance(store, Store):
+        return
+    for lower in (0.03, 0.05, 0.08, 0.12):
+        if store.height_m - lower < 0.15:
+            return
+        share = (store.height_m - lower) / store.height_m
+        volume = None if store.volume_m3 is None else store.volume_m3 * share
+        rim = store.rim_m if store.rim_m is not None else store.height_m + 0.05
+        drilled = store.model_copy(
+            update={"height_m": store.height_m - lower, "volume_m3": volume, "rim_m": rim}
+        )
+        yield Remedy(
+            say(
+                "cure-lower-overflow",
+                "Drill the overflow of “{store}” {lower} lower.",
+                store=store.name,
+                lower=Amount(lower, "height"),
+            ),
+            edits.put(case.garden, "stores", drilled),
+        )
+
+
+def link(case: Case) -> Iterator[Remedy]:
+    """Stores that only spill into it, or that nothing draws from, linked to it at one level."""
+    garden = case.garden
+    groups = groups_of(garden.stores)
+    here = next((g for g in groups if any(s.id in case.finding.parts[-1:] for s in g.stores)), None)
+    if here is None:
+        return
+    for other in groups:
+        if other is here or not _meets(here.stores[0], other.stores[0]):
+            continue
+        spills_here = group_below(other, groups, garden.downspouts) == here
+        if not spills_here and other.id not in case.finding.parts:
+            continue
+        first = other.stores[0].model_copy(
+            update={"linked_to": here.stores[0].id, "overflow_to": here.lowest.overflow_to}
+        )
+        yield Remedy(
+            say(
+                "cure-link",
+                "Link “{other}” with “{store}” at the bottom, instead of letting it only spill over.",
+                other=other.name,
+                store=here.name,
+            ),
+            edits.put(garden, "stores", first),
+        )
+
+
+def _meets(one: Store, other: Store) -> bool:
+    """Whether their water can stand at one level through most of both."""
+    low, high = max(one.base_m, other.base_m), min(one.overflow_m, other.overflow_m)
+    return high - low >= 0.8 * min(one.height_m, other.height_m)
+
+
+def more_stores(case: Case) -> Iterator[Remedy]:
+    """The fewest alike that are enough, linked; else a few more."""
+    answer = _answer(case)
+    store = case.part(Store)
+    if answer is None or not isinstance(store, Store) or len(answer.group.stores) > 1:
+        return
+    counts = range(store.count + 1, cures.MOST_STORES + 1)
+    if not counts:
+        return
+    met = sizing.reliabilities(
+        answer.season.with_widths(answer.tank, np.array(list(counts)) / store.count)
+    )
+    enough = [count for count, share in zip(counts, met, strict=True) if share >= cures.ENOUGH]
+    for count in enough[:3]:
+        more = store.model_copy(update={"count": count})
+        yield Remedy(
+            say(
+                "cure-more-stores",
+                "{count} such {noun}s linked to one level, {litres} in all.",
+                count=count,
+                noun=cures.noun_of(answer.group),
+                litres=Amount(count * store.total_m3 / store.count, "volume"),
+            ),
+            edits.put(case.garden, "stores", more),
+        )
+
+
+def larger_tank(case: Case) -> Iterator[Remedy]:
+    """One that holds as much as is enough, where more alike are not linked."""
+    answer, store = _answer(case), case.part(Store)
+    if answer is None or not isinstance(store, Store):
+        return
+    factors = (1.5, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 20.0)
+    met = sizing.reliabilities(answer.season.with_widths(answer.tank, np.array(factors)))
+    for factor, share in zip(factors, met, strict=True):
+        volume = store.total_m3 / store.count * factor
+        if share >= cures.ENOUGH and volume <= 100:
+            root = factor**0.5
+            across = None if store.across_m is None else min(store.across_m * root, 20)
+            width = None if store.width_m is None else min(store.width_m * root, 20)
+            wide = store.model_copy(
+                update={"volume_m3": volume, "across_m": across, "width_m": width, "kind": "tank"}
+            )
+            yield Remedy(
+                say(
+                    "cure-larger-tank",
+                    "A larger tank in its place, of {litres}.",
+                    litres=Amount(volume, "volume"),
+                ),
+                edits.put(case.garden, "stores", wide),
+            )
+
+
+def _answer(case: Case) -> GroupAnswer | None:
+    if isinstance(case.chain.store, Gap) or not case.finding.about:
+        return None
+    return case.chain.store.group(case.finding.about)
+
+
+def rain_garden(case: Case) -> Iterator[Remedy]:
+    """A hollow that takes the overflow of a cloudburst."""
+    store = case.part(Store)
+    if not isinstance(store, Store):
+        return
+    group = next(g for g in groups_of(case.garden.stores) if store in g.stores)
+    storms = storm_figures(case.garden, group)
+    if not storms:
+        return
+    for factor in (1.0, 1.5, 2.5, 5.0):
+        area = max(store.soak_area_m2, 1.0) * factor
+        tried = store.model_copy(
+            update={"overflow_to": RAIN_GARDEN, "soak_area_m2": min(area, 1000)}
+        )
+        verdict = spill.answer_spill(
+            groups_of(edits.put(case.garden, "stores", tried).stores)[0],
+            storms[-1].amount.value,
+            None,
+        ).verdict
+        needed = verdict.summary.values.get("needed")
+        wanted = area
+        if isinstance(needed, Amount):
+            wanted = min(max(area, needed.value * 1.02), 1000.0)
+        dug = store.model_copy(
+            update={"overflow_to": RAIN_GARDEN, "soak_area_m2": round(wanted, 2)}
+        )
+        yield Remedy(
+            say(
+                "cure-rain-garden",
+                "Lead its overflow into a rain garden of {area}, on ground that falls away from walls.",
+                area=Amount(wanted, "area"),
+            ),
+            edits.put(case.garden, "stores", dug),
+        )
+
+
+STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
+    "store-too-heavy": (firmer_ground,),
+    "store-loose-blocks": (frame,),
+    "store-top-heavy-full": (strap, lower_stand),
+    "store-stands-but-keep": (strap,),
+    "store-room-inlet-between": (lower_overflow,),
+    "store-water-too-low": (push_remedies.of_push,),
+    "store-only-spills-over": (link, more_stores),
+    "store-too-small": (
+        link,
+        catch_remedies.lead_it_in,
+        time_remedies.give_less,
+        more_stores,
+        larger_tank,
+        catch_remedies.top_up,
+        thirst_remedies.drink_less,
+    ),
+    "store-too-little-comes": (
+        catch_remedies.lead_it_in,
+        catch_remedies.new_downspout,
+        link,
+        thirst_remedies.drink_less,
+        catch_remedies.top_up,
+    ),
+    "store-rain-garden-small": (rain_garden,),
+    "store-ground-takes-run": (rain_garden,),
+}

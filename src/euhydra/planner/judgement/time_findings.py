@@ -1,0 +1,106 @@
+"""What the settings leave dry or soggy: as the timer is set now, and at its best."""
+
+from collections.abc import Iterable, Iterator
+
+from euhydra.garden.sentences import Amount, say
+from euhydra.planner.chain import Chain, ZoneChain
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.judgement.finding import Finding
+from euhydra.planner.time import answer as time_answer
+from euhydra.planner.time import evening, present_setting, running_off
+from euhydra.planner.time.answer import TimeAnswer
+
+
+def time_findings(chain: Chain) -> Iterator[Finding]:
+    """Of every zone with a timer, and of those that want one."""
+    for each in chain.zones:
+        if isinstance(each.time, TimeAnswer):
+            if not each.time.stands_by:
+                yield from _of_zone(each, each.time)
+        elif each.time.sentence.code in ("time-no-timer",):
+            yield Finding.of(each.time.sentence, each.zone.source.id, about=each.zone.id)
+
+
+def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
+    about, head = each.zone.id, each.zone.head
+    timer = head.id if head else each.zone.source.id
+    judged = present_setting.judge(answer)
+    wrong = [m for m in judged.months if m.judged != "about right"] if judged else []
+    if judged and wrong:
+        worst = max(
+            wrong, key=lambda m: (m.judged == "too little", abs(m.given_l_day - m.planned_l_day))
+        )
+        is_dry = worst.judged == "too little"
+        yield Finding.of(
+            say(
+                "time-set-too-little" if is_dry else "time-set-too-much",
+                "As “{timer}” is set now it gives too {much} in {months}: {given} a day where {planned} would do.",
+                timer=head.name if head else each.zone.name,
+                much="little" if is_dry else "much",
+                months=_months(m.month for m in wrong if m.judged == worst.judged),
+                given=Amount.litres(worst.given_l_day),
+                planned=Amount.litres(worst.planned_l_day),
+            ),
+            timer,
+            about=about,
+            symptoms=(worst.reason,),
+        )
+    choices = [m.choice for m in answer.set_months if m.choice]
+    if not choices:
+        return
+    runoff = running_off.running_off(answer.chosen_on, choices)
+    for sentence in runoff.reasons:
+        yield Finding.of(sentence, timer, about=about)
+    hardest = max(choices, key=lambda choice: choice.gross)
+    unlike = evening.uneven(answer.design, hardest)
+    if unlike:
+        yield Finding.of(unlike.sentence, unlike.soggy[0][0].need.part.id, timer, about=about)
+    dry = _too_dry(each, answer)
+    if dry and not runoff.reasons:
+        yield dry
+    elif not runoff.reasons and not unlike:
+        yield from _too_much(each, answer, timer)
+
+
+def _months(months: Iterable[int]) -> str:
+    return ", ".join(MONTH_NAMES[month - 1] for month in months)
+
+
+def _too_dry(each: ZoneChain, answer: TimeAnswer) -> Finding | None:
+    """A bed that misses water whatever the timer is set to, while there is water."""
+    month, bed = max(answer.worst.values(), key=lambda pair: pair[1].missed)
+    if bed.missed <= time_answer.HARDLY_MISSED:
+        return None
+    head, shortest = each.zone.head, answer.timer.positions.run_minutes[0]
+    name = answer.timer.name if head is None else head.name
+    missed = say(
+        "time-misses",
+        "In {month} it misses {missed} of what it drinks, and is dry on {dry} of its days.",
+        month=MONTH_NAMES[month - 1],
+        missed=Amount(bed.missed, "share"),
+        dry=Amount(bed.stressed, "share"),
+    )
+    if shortest > answer.design.most_minutes:
+        cause = say(
+            "time-run-over-window",
+            "The shortest run of “{timer}” is {run}, longer than the {window} you allow a day.",
+            timer=name,
+            run=Amount.minutes(shortest),
+            window=Amount(each.zone.window_s, "hours"),
+        )
+    else:
+        cause = say(
+            "time-no-setting-does",
+            "No setting of “{timer}” keeps “{part}” from drying.",
+            timer=name,
+            part=bed.need.part.name,
+        )
+    parts = (head.id if head else each.zone.source.id, bed.need.part.id)
+    return Finding.of(cause, *parts, about=each.zone.id, symptoms=(missed,))
+
+
+def _too_much(each: ZoneChain, answer: TimeAnswer, timer: str) -> Iterator[Finding]:
+    """A timer too coarse for what is needed: much is given for nothing."""
+    wasted = time_answer.most_wasted(answer.set_months)
+    if wasted is not None:
+        yield Finding.of(wasted[1], timer, about=each.zone.id)

@@ -1,0 +1,170 @@
+"""Cures tried: each remedy is made, the whole chain worked out again, and offered only if it cures."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from itertools import islice
+
+from pydantic import ValidationError
+
+from euhydra.core.network import NetworkError
+from euhydra.garden import changes
+from euhydra.garden.changes import Change
+from euhydra.garden.model import Garden
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.judgement.catch_remedies import CATCH_REMEDIES
+from euhydra.planner.judgement.finding import Finding, Severity
+from euhydra.planner.judgement.lay_remedies import LAY_REMEDIES
+from euhydra.planner.judgement.need_remedies import NEED_REMEDIES
+from euhydra.planner.judgement.push_remedies import PUSH_REMEDIES
+from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
+from euhydra.planner.judgement.store_remedies import STORE_REMEDIES
+from euhydra.planner.judgement.time_remedies import TIME_REMEDIES
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.time.answer import TimeAnswer
+
+MOST_OFFERED = 3
+"""Cures of one finding that are offered. Our choice: the practitioner's first, and two others."""
+
+MOST_TRIED = 14
+"""Remedies of one sort that are tried."""
+
+REMEDIES: Mapping[str, tuple[Remedies, ...]] = {
+    **CATCH_REMEDIES,
+    **STORE_REMEDIES,
+    **NEED_REMEDIES,
+    **PUSH_REMEDIES,
+    **LAY_REMEDIES,
+    **TIME_REMEDIES,
+}
+"""By the code of the finding, the practitioner's first."""
+
+
+@dataclass(frozen=True)
+class TriedCure:
+    """A change that cures, as edits, and what the changed garden shows.
+
+    promises : Figures of the finding's station, by name, before and after.
+    """
+
+    change: Sentence
+    edits: tuple[Change, ...]
+    after: Judgement
+    promises: Mapping[str, tuple[Amount | None, Amount]]
+
+    @property
+    def outcome(self) -> Sentence:
+        """What it brings, in the figures of its station."""
+        for name, (code, template) in OUTCOMES.items():
+            was, now = self.promises.get(name, (None, None))
+            if now is not None and (was is None or was.value != now.value):
+                return say(code, template, value=now)
+        return say("cure-then-gone", "Then it is mended.")
+
+
+OUTCOMES = {
+    "met": ("cure-then-met", "Then the store gives {value} of what is asked."),
+    "caught_a_year": ("cure-then-caught", "Then the roofs bring {value} a year."),
+    "weakest": ("cure-then-weakest", "Then the weakest outlet gets {value} of its due."),
+    "flow": ("cure-then-flow", "Then {value} come."),
+    "too_dry": ("cure-then-dry", "Then the driest bed is too dry on {value} of its days."),
+}
+"""What is said of the figures of a station: the first that changes."""
+
+Runs = Callable[[Garden], Chain]
+
+
+def cures_of(
+    judgement: Judgement, finding: Finding, runs: Runs | None = None, most: int = MOST_OFFERED
+) -> Iterator[TriedCure]:
+    """Cures of a finding, as they are found, the practitioner's first.
+
+    Parameters
+    ----------
+    runs : Works out the chain of a changed garden; None for working it out here.
+    """
+    record = judgement.chain.record
+    run = runs or (lambda garden: run_chain(garden, record))
+    return islice(_cures(judgement, finding, run), most)
+
+
+def _cures(judgement: Judgement, finding: Finding, run: Runs) -> Iterator[TriedCure]:
+    """The first that cures of each way to do it."""
+    case = Case(judgement.chain, finding)
+    for remedies in REMEDIES.get(finding.code, ()):
+        tried = (
+            _tried(judgement, finding, r, run) for r in islice(_made(remedies(case)), MOST_TRIED)
+        )
+        cure = next((found for found in tried if found is not None), None)
+        if cure is not None:
+            yield cure
+
+
+def _made(found: Iterator[Remedy]) -> Iterator[Remedy]:
+    """As far as they can be made: a garden that does not hold together, or cannot be solved, is none."""
+    while True:
+        try:
+            yield next(found)
+        except (StopIteration, PlanError, ValidationError, NetworkError):
+            return
+
+
+def _tried(judgement: Judgement, finding: Finding, remedy: Remedy, run: Runs) -> TriedCure | None:
+    """The remedy made, if its finding goes and nothing as bad comes."""
+    garden = changes.holds_together(remedy.garden)
+    if garden is None:
+        return None
+    done = changes.between(judgement.chain.garden, garden)
+    if not done:
+        return None
+    after = judge(run(garden))
+    if not cures(judgement, after, finding):
+        return None
+    return TriedCure(remedy.change, done, after, _promises(judgement, after, finding))
+
+
+def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
+    """Whether a finding is gone, and nothing as bad has come."""
+    if finding.key in after.keys:
+        return False
+    for each in after.findings:
+        was = before.keys.get(each.key)
+        is_worse = was is None or each.severity.weight < was.weight
+        is_as_bad = each.severity.weight <= finding.severity.weight
+        if is_worse and is_as_bad and each.severity is not Severity.BETTER:
+            return False
+    return True
+
+
+def _promises(
+    before: Judgement, after: Judgement, finding: Finding
+) -> dict[str, tuple[Amount | None, Amount]]:
+    old = figures_of(before.chain, finding)
+    new = figures_of(after.chain, finding)
+    return {name: (old.get(name), value) for name, value in new.items()}
+
+
+def figures_of(chain: Chain, finding: Finding) -> dict[str, Amount]:
+    """The figures that a finding's station leads with, about what the finding is about."""
+    found: dict[str, Amount] = {}
+    if finding.station in ("catch", "store"):
+        if not isinstance(chain.catch, Gap):
+            found["caught_a_year"] = chain.catch.year.amount
+        if not isinstance(chain.store, Gap):
+            group = chain.store.group(finding.about or finding.parts[-1])
+            if float(group.run.demand.sum()) > 0:
+                found["met"] = Amount(group.run.volumetric_reliability, "share")
+    zone = next((z for z in chain.zones if z.zone.id == finding.about), None)
+    if (
+        finding.station in ("push", "lay")
+        and zone is not None
+        and isinstance(zone.push, PushAnswer)
+    ):
+        state = zone.push.usual.state
+        found["weakest"] = Amount(state.lowest_share, "share")
+        found["flow"] = Amount(state.flow, "flow")
+    if finding.station == "time" and zone is not None and isinstance(zone.time, TimeAnswer):
+        found["too_dry"] = Amount(zone.time.promised, "share")
+    return found
