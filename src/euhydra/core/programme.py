@@ -128,13 +128,18 @@ def try_on(
         stressed += is_too_dry(got, et) & counts[day]
         drained += np.where(growing, lost, 0.0)
         watered_in += np.where(growing, today, 0.0)
+    # Where nothing of it comes to the bed, all of it is given for nothing.
+    poured = (litres * ground.is_growing[:, None, :]).sum(axis=(0, 2))
+    given = np.divide(
+        watered_in.sum(axis=1), depth_per_litre, out=poured, where=depth_per_litre > 0
+    )
     wanted = max(float(ground.crop_et[counts].sum()), 1e-9)
     days = max(int(ground.is_growing.sum()), 1)
     return Trial(
         missed.sum(axis=1) / wanted,
         stressed.sum(axis=1) / days,
         drained.sum(axis=1) / days,
-        watered_in.sum(axis=1) / depth_per_litre / days,
+        given / days,
         depletion,
     )
 

@@ -46,10 +46,14 @@ class StationJudgement:
 
 @dataclass(frozen=True)
 class Judgement:
-    """Every finding of a garden, and how each station stands by them."""
+    """Every finding of a garden, and how each station stands by them.
+
+    folded : Those that are told as symptoms of another.
+    """
 
     chain: Chain
     findings: tuple[Finding, ...]
+    folded: tuple[Finding, ...] = ()
 
     @cached_property
     def stations(self) -> Mapping[str, StationJudgement]:
@@ -75,20 +79,24 @@ class Judgement:
         if key in ("catch", "store"):
             washes = key == "catch" and bool(garden.greywaters)
             return washes or supply.drinks_from_stores(garden) or not garden.sources
-        if key in ("push", "lay", "time") and garden.planted:
-            return any(part.hand_from is None for part in garden.planted) or bool(self.chain.zones)
+        if key in ("push", "lay", "time", "build") and garden.planted:
+            return bool(self.chain.zones) or bool(self.chain.lay.unwatered)
         return True
 
     @cached_property
     def keys(self) -> Mapping[tuple[str, str, str], Severity]:
-        """How much each finding weighs."""
-        return {finding.key: finding.severity for finding in self.findings}
+        """How much each finding weighs, those that are folded under another too."""
+        return {finding.key: finding.severity for finding in (*self.folded, *self.findings)}
 
 
 def judge(chain: Chain) -> Judgement:
     """All that is wrong with a garden, and all that could be better."""
     found = tuple(finding for collect in COLLECTORS for finding in collect(chain))
-    return Judgement(chain, by_weight(_folded(_once(found))))
+    watered = {z.zone.id: tuple(part.id for part in z.zone.watered) for z in chain.zones}
+    once = _once(found)
+    kept = _folded(once, watered)
+    keys = {finding.key for finding in kept}
+    return Judgement(chain, by_weight(kept), tuple(f for f in once if f.key not in keys))
 
 
 def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
@@ -96,9 +104,17 @@ def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
     return tuple({finding.key: finding for finding in reversed(found)}.values())[::-1]
 
 
-def _folded(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
+def _folded(
+    found: tuple[Finding, ...], watered: Mapping[str, tuple[str, ...]]
+) -> tuple[Finding, ...]:
     """Symptoms under their cause: what a zone that gives nothing, or a store without water, brings about."""
     dead = {f.about: f for f in found if f.station == "push" and "time" in f.also}
+    starved = {
+        part: finding
+        for finding in found
+        if finding.station == "push" and finding.severity.weight <= Severity.PLANTS_SUFFER.weight
+        for part in watered.get(finding.about, ())
+    }
     empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
     kept: list[Finding] = []
     under: dict[tuple[str, str, str], list[Sentence]] = {}
@@ -106,6 +122,8 @@ def _folded(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
         cause = dead.get(finding.about) if finding.station == "time" else None
         if cause is None and finding.station == "store":
             cause = empty.get(finding.about)
+        if cause is None and finding.code == "lay-bed-wetted-in-part":
+            cause = starved.get(finding.about)
         if cause is None or finding.severity is Severity.DANGEROUS:
             kept.append(finding)
         else:

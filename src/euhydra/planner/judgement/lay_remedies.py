@@ -119,8 +119,9 @@ def lay_again(case: Case) -> Iterator[Remedy]:
     if not found:
         return
     zone = found[0]
-    rows = [pipe for pipe in zone.pipes if pipe.waters == part.id]
-    if not rows or not all(laws.kind_of(pipe).has_outlets or pipe.dripper for pipe in rows):
+    own = [pipe for pipe in zone.pipes if pipe.waters == part.id]
+    rows = [pipe for pipe in own if laws.kind_of(pipe).has_outlets or pipe.dripper]
+    if not rows:
         return
     is_bed = isinstance(part, Bed)
     kind = rows[0].dripper or rows[0].kind

@@ -42,13 +42,13 @@ def another_date(case: Case) -> Iterator[Remedy]:
 def thicker_wick(case: Case) -> Iterator[Remedy]:
     """A wick that brings a hot day's drink."""
     pots = case.part(Pots)
-    if not isinstance(pots, Pots) or getattr(pots, "wick_m", None) is None:
+    if not isinstance(pots, Pots) or pots.wick_across_m <= 0:
         return
     for factor in WICK_STEPS:
-        wide = min(pots.wick_m * factor, 0.3)
+        wide = min(pots.wick_across_m * factor, 0.3)
         yield Remedy(
             say("cure-thicker-wick", "A wick {across} across.", across=Amount(wide, "height")),
-            edits.put(case.garden, "pots", pots.model_copy(update={"wick_m": wide})),
+            edits.put(case.garden, "pots", pots.model_copy(update={"wick_across_m": wide})),
         )
 
 
@@ -70,11 +70,29 @@ def other_mix(case: Case) -> Iterator[Remedy]:
             )
 
 
+def less_mix(case: Case) -> Iterator[Remedy]:
+    """No more mix over the water than it lifts it through."""
+    pots = case.part(Pots)
+    if not isinstance(pots, Pots) or pots.depth_m is None:
+        return
+    for share in (0.9, 0.8, 0.7, 0.6, 0.5, 0.4, 0.3):
+        low = round(pots.depth_m * share, 2)
+        yield Remedy(
+            say(
+                "cure-less-mix",
+                "Fill “{pots}” no more than {depth} deep.",
+                pots=pots.name,
+                depth=Amount(low, "height"),
+            ),
+            edits.put(case.garden, "pots", pots.model_copy(update={"depth_m": low})),
+        )
+
+
 NEED_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "need-planted-into-frost": (another_date,),
     "need-harvest-into-frost": (another_date,),
     "need-too-cold-for-it": (another_date,),
     "need-too-hot-for-it": (another_date,),
     "need-wick-too-thin": (thicker_wick,),
-    "need-mix-too-tall": (other_mix,),
+    "need-mix-too-tall": (other_mix, less_mix),
 }

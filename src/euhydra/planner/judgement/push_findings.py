@@ -7,6 +7,7 @@ import numpy as np
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Pipe
+from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.sentences import Amount, Sentence, Value, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Gap, Mark, PlanError
@@ -25,6 +26,10 @@ from euhydra.planner.water.zones import Zone
 SLOPES = 0.25
 """Share of the head on outlets by which heights between them differ, from which on the lowest take
 it. [-] Our choice."""
+
+
+THROTTLED = 20.0
+"""Loss number of a pipe from which on somebody has throttled it. [-] Two bends are about 2."""
 
 
 def push_findings(chain: Chain) -> Iterator[Finding]:
@@ -333,8 +338,7 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
         pipe=weakest.pipe.name,
         share=Amount(state.lowest_share, "share"),
     )
-    line = next((loss for loss in found if loss.part.id == weakest.pipe.id), None)
-    feeder = next((loss for loss in found if not _is_line(loss.part)), None)
+    unlike = losses.beyond(state)
     heights = np.array([outlet.height for outlet in zone.outlets])
     spread = float(heights.max() - heights.min())
     level = float(np.median(state.outlet_head)) if state.flow > 0 else 0.0
@@ -369,7 +373,7 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
             about=zone.id,
             symptoms=(due,),
         )
-    if line is not None and (feeder is None or line.head >= feeder.head):
+    if unlike is not None and _is_line(unlike.part):
         most = lengths.longest_row(weakest.pipe, state.head_on(weakest.pipe))
         return Finding.of(
             say(
@@ -377,17 +381,17 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
                 "“{pipe}” is too long: of {of} of head its {length} take {takes}, and its end goes short. Fed from one end"
                 " it may be {most} long.",
                 pipe=weakest.pipe.name,
-                of=Amount(line.of, "head"),
+                of=Amount(unlike.of, "head"),
                 length=Amount(weakest.pipe.lies_m, "length"),
-                takes=Amount(line.head, "head"),
+                takes=Amount(unlike.head, "head"),
                 most=Amount(most, "length"),
             ),
             weakest.pipe.id,
             about=zone.id,
             symptoms=(due,),
         )
-    if feeder is not None and feeder.share >= losses.TAKES_MOST / 2:
-        return _takes_head(zone, feeder).under(due)
+    if unlike is not None and unlike.share >= losses.TAKES_MOST / 2:
+        return _takes_head(zone, unlike).under(due)
     return Finding.of(
         say(
             "push-shared-unevenly",
@@ -404,8 +408,18 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
 def _starved(push: PushAnswer) -> Iterator[Finding]:
     """It does for now, but one piece takes nearly all the head."""
     zone, state = push.zone, push.usual.state
-    if zone.keeps_level or state.flow <= 0 or isinstance(zone.source, Tap):
+    if zone.keeps_level or state.flow <= 0:
         return
     loss = losses.greatest(state)
-    if loss is not None and loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
-        yield _takes_head(zone, loss, severity=Severity.BETTER)
+    if loss is None or _is_throttled(loss.part):
+        return
+    if loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
+        grave = loss.share >= losses.TAKES_ALL
+        yield _takes_head(zone, loss, severity=None if grave else Severity.BETTER)
+
+
+def _is_throttled(part: Part) -> bool:
+    """Whether it takes head because somebody throttles it there."""
+    if isinstance(part, Pipe):
+        return part.fittings_loss > THROTTLED
+    return isinstance(part, Fitting) and part.role is FittingRole.THROTTLES

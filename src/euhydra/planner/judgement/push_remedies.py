@@ -1,6 +1,7 @@
 """What may make water come: height, way, valve, outlets, pump, and the pieces that guard the line."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
+from math import log
 
 from euhydra.garden import catalogue, edits, plumbing
 from euhydra.garden.model import Garden
@@ -13,6 +14,7 @@ from euhydra.planner.answers import PlanError
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.push import cures, drives, shortfalls
 from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.water import laws
 from euhydra.planner.water.zones import Zone
 
 AFTER_TIMER = {FittingRole.STOPS_BACKFLOW: 0, FittingRole.FILTERS: 1, FittingRole.REGULATES: 2}
@@ -128,7 +130,7 @@ def new_pump(case: Case) -> Iterator[Remedy]:
                     pump=words(lowered(kind.name)),
                     regulator=words(lowered(regulator.name)),
                 ),
-                _with_fitting(garden, push.zone, regulator.id),
+                with_fitting(garden, push.zone, regulator.id),
             )
 
 
@@ -217,7 +219,7 @@ def regulator(case: Case) -> Iterator[Remedy]:
                 "Put in before the lines: {regulator}.",
                 regulator=words(lowered(kind.name)),
             ),
-            _with_fitting(case.garden, zone, kind.id),
+            with_fitting(case.garden, zone, kind.id),
         )
 
 
@@ -234,13 +236,13 @@ def guard(kind_id: str, code: str, template: str) -> Remedies:
     def remedies(case: Case) -> Iterator[Remedy]:
         for zone in _zones_about(case):
             yield Remedy(
-                say(code, template, zone=zone.name), _with_fitting(case.garden, zone, kind_id)
+                say(code, template, zone=zone.name), with_fitting(case.garden, zone, kind_id)
             )
         several = _zones_about(case)
         if len(several) > 1:
             garden = case.garden
             for zone in several:
-                garden = _with_fitting(garden, zone, kind_id)
+                garden = with_fitting(garden, zone, kind_id)
             names = ", ".join(zone.name for zone in several)
             yield Remedy(say(code, template, zone=names), garden)
 
@@ -259,7 +261,7 @@ def _zones_about(case: Case) -> list[Zone]:
     ]
 
 
-def _with_fitting(garden: Garden, zone: Zone, kind_id: str) -> Garden:
+def with_fitting(garden: Garden, zone: Zone, kind_id: str) -> Garden:
     """The garden with a piece in the zone's head, after its timer and what belongs before it."""
     kind = plumbing.fitting_kinds()[kind_id]
     behind = _first_after(zone, kind.order)
@@ -391,14 +393,17 @@ def raise_store(case: Case) -> Iterator[Remedy]:
             return
 
 
-def compensating(case: Case) -> Iterator[Remedy]:
-    """Outlets that want less head, or give alike at unlike heads."""
+def other_drippers(case: Case) -> Iterator[Remedy]:
+    """Drippers made for about the head that is there, those nearest to it first."""
     zone = _zone(case)
-    if zone is None:
+    tubes = [pipe for pipe in zone.pipes if pipe.dripper] if zone else []
+    if zone is None or not tubes:
         return
-    tubes = [pipe for pipe in zone.pipes if pipe.dripper]
-    for dripper in plumbing.drippers().values():
-        if tubes and all(pipe.dripper != dripper.id for pipe in tubes) and dripper.band_m <= 0:
+    there = max(zone.head_at(zone.levels[zone.usual_level]), 0.1)
+    kinds = [d for d in plumbing.drippers().values() if not d.keeps_level and not d.sprays]
+    kinds.sort(key=lambda d: (d.outlet.opens_m > there / 2, abs(log(d.outlet.at_head_m / there))))
+    for dripper in kinds:
+        if all(pipe.dripper != dripper.id for pipe in tubes):
             others = [("pipes", pipe.model_copy(update={"dripper": dripper.id})) for pipe in tubes]
             yield Remedy(
                 say(
@@ -410,7 +415,36 @@ def compensating(case: Case) -> Iterator[Remedy]:
             )
 
 
-PutAll = Callable[[Case], Iterator[Remedy]]
+def other_lines(case: Case) -> Iterator[Remedy]:
+    """Line made for about the head that is there, that nearest to it first."""
+    zone = _zone(case)
+    if zone is None:
+        return
+    rows = [pipe for pipe in zone.pipes if laws.kind_of(pipe).has_outlets]
+    if not rows:
+        return
+    there = max(zone.head_at(zone.levels[zone.usual_level]), 0.1)
+    if any(isinstance(p, Fitting) and p.role is FittingRole.REGULATES for p in zone.pieces):
+        there = min(there, 10.0)
+    own = laws.kind_of(rows[0])
+    kinds = [k for k in plumbing.pipe_kinds().values() if k.has_outlets and k.id != own.id]
+    kinds.sort(
+        key=lambda k: (
+            k.family != own.family,
+            k.outlet.opens_m > there / 2,
+            abs(log(k.outlet.at_head_m / there)),
+        )
+    )
+    for kind in kinds:
+        others = [
+            ("pipes", pipe.model_copy(update={"kind": kind.id, "bore_m": None, "hole_m": None}))
+            for pipe in rows
+        ]
+        yield Remedy(
+            say("cure-other-lines", "Other line: {kind}.", kind=words(lowered(kind.name))),
+            edits.put_all(case.garden, others),
+        )
+
 
 PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-valve-does-not-open": (other_valve, raise_store, new_pump),
@@ -421,18 +455,18 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-stands-over-lowest": (pump_in_the_water,),
     "push-suction-head-spare": (pump_in_the_water,),
     "push-water-too-low": (raise_store, new_pump),
-    "push-outlets-do-not-open": (compensating, of_push, raise_store, new_pump),
+    "push-outlets-do-not-open": (other_drippers, other_lines, raise_store, new_pump),
     "push-gives-nothing": (of_push, new_pump),
-    "push-tap-too-weak": (one_after_another, compensating, of_push),
-    "push-too-slow": (allow_longer, of_push, compensating, new_pump),
+    "push-tap-too-weak": (one_after_another, other_drippers, other_lines, regulator),
+    "push-too-slow": (allow_longer, of_push, other_drippers, new_pump),
     "push-piece-takes-head": (wider_way, of_push),
-    "push-lowest-takes-it": (of_push, compensating, one_after_another, raise_store, new_pump),
+    "push-lowest-takes-it": (of_push, other_drippers, one_after_another, raise_store, new_pump),
     "push-line-too-long": (of_push, raise_store, new_pump),
-    "push-shared-unevenly": (of_push, compensating),
-    "push-outlets-want-head": (compensating, of_push, raise_store, new_pump),
+    "push-shared-unevenly": (of_push, other_drippers),
+    "push-outlets-want-head": (other_drippers, other_lines, raise_store, new_pump),
     "push-over-line-of-head": (raise_store, wider_way),
     "push-air-stays": (air_release, raise_store),
-    "push-float-does-not-suffice": (compensating, raise_store),
+    "push-float-does-not-suffice": (other_drippers, raise_store),
     "lay-no-backflow-preventer": (
         guard("backflow", "cure-backflow", "A backflow preventer after the timer of “{zone}”."),
     ),

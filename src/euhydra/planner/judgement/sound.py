@@ -3,7 +3,8 @@
 import numpy as np
 
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.planner.answers import Gap, Mark
+from euhydra.planner.answers import Gap, Mark, worst_of
+from euhydra.planner.catch import greywater
 from euhydra.planner.chain import NO_BED, NO_WEATHER, Chain
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer, works_by
@@ -33,6 +34,9 @@ def _waits(gap: Gap) -> Standing:
 
 
 def _catch(chain: Chain) -> Standing:
+    if isinstance(chain.catch, Gap) and chain.garden.greywaters and not chain.garden.roofs:
+        washes = (greywater.answer_washing(chain.garden, s) for s in chain.garden.greywaters)
+        return worst_of([answer.verdict for answer in washes]).summary, Mark.WORKS
     if isinstance(chain.catch, Gap):
         return _waits(chain.catch)
     return chain.catch.verdict.summary, Mark.WORKS

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Value, say
 from euhydra.garden.store_groups import Group, group_below, groups_of
@@ -108,7 +110,7 @@ def _short(answer: GroupAnswer) -> Finding:
             about=answer.group.id,
             symptoms=seen,
         )
-    lacking = float(run.demand.sum() - run.supplied.sum()) / sums.season.record.years
+    lacking = float(np.maximum(run.demand - run.supplied, 0.0).sum()) / sums.season.record.years
     spilled = float(sums.season.run.spill[sums.tank].sum()) / sums.season.record.years
     values: dict[str, Value] = {
         "store": answer.group.name,

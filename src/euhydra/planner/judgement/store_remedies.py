@@ -255,7 +255,11 @@ STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "store-top-heavy-full": (strap, lower_stand),
     "store-stands-but-keep": (strap,),
     "store-room-inlet-between": (lower_overflow,),
-    "store-water-too-low": (push_remedies.of_push,),
+    "store-water-too-low": (
+        push_remedies.raise_store,
+        push_remedies.of_push,
+        push_remedies.new_pump,
+    ),
     "store-only-spills-over": (link, more_stores),
     "store-too-small": (
         link,

@@ -31,6 +31,9 @@ MOST_OFFERED = 3
 MOST_TRIED = 14
 """Remedies of one sort that are tried."""
 
+MOST_FIRST = 3
+"""Remedies of one sort that are tried together with others."""
+
 REMEDIES: Mapping[str, tuple[Remedies, ...]] = {
     **CATCH_REMEDIES,
     **STORE_REMEDIES,
