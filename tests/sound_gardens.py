@@ -162,6 +162,16 @@ def tap_two_beds(units: System = System.METRIC) -> Garden:
     )
 
 
+def tap_shared(units: System = System.METRIC) -> Garden:
+    """A bed and pots on one timer: not sound."""
+    garden = _pots(_bed(_with_tap(_begun(units))))
+    wishes = [
+        Wish("bed", "tap", Method.ROWS, "line-pc", timer="week-solenoid"),
+        Wish("pots", "tap", Method.POTS, "holds-2", timer="week-solenoid"),
+    ]
+    return _filtered(proposed_manifold.lay_together(garden, wishes))
+
+
 def tap_pots(units: System = System.METRIC) -> Garden:
     """Pots on the mains."""
     garden = _pots(_with_tap(_begun(units)))
@@ -261,6 +271,9 @@ BASES: dict[str, Callable[..., Garden]] = {
         float_troughs,
     )
 }
+
+UNSOUND = {"tap_shared": tap_shared}
+"""Gardens that only flaws begin with."""
 
 SOUND: dict[str, Callable[[], Garden]] = {
     **{name.replace("_", " "): base for name, base in BASES.items()},

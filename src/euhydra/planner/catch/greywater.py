@@ -422,7 +422,7 @@ def _uptake(part: Drinker) -> float:
 def _cures(garden: Garden, system: Greywater) -> tuple[Cure, ...]:
     """Changes that make the drum keep up, each run through the week again."""
     cures = []
-    for change, other in _tried(garden, system):
+    for change, other in changes_of(garden, system):
         weeks = _weeks_with(garden, other)
         open_weeks = [week for week in weeks if week.by_part]
         if not open_weeks or not all(_keeps_up(week.run, other) for week in open_weeks):
@@ -447,7 +447,7 @@ def _weeks_with(garden: Garden, other: Greywater) -> tuple[WashWeek, ...]:
         return ()
 
 
-def _tried(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Greywater]]:
+def changes_of(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Greywater]]:
     """Single changes of the drum, the smallest first."""
     is_pumped = any(week.run.is_pumped for week in washing_week.weeks_of(garden, system))
     has_lines = washing_week.has_lines(garden, system)

@@ -62,7 +62,7 @@ def lasts_s(tap: Tap) -> float:
 
 def answer_tap(tap: Tap) -> TapAnswer:
     """Usable flow, what a day may take, and the pressure in metres of water."""
-    return TapAnswer(tap, tuple(_figures(tap)), _verdict(tap))
+    return TapAnswer(tap, tuple(_figures(tap)), tap_verdict(tap))
 
 
 def _figures(tap: Tap) -> list[Figure]:
@@ -127,7 +127,8 @@ def _limits(tap: Tap) -> dict[str, Amount]:
     return found
 
 
-def _verdict(tap: Tap) -> Verdict:
+def tap_verdict(tap: Tap) -> Verdict:
+    """What it carries, and what stands in the way of that."""
     amounts = {
         "flow": Amount(usable_flow(tap), "flow"),
         "day": Amount.litres(daily_litres(tap)),

@@ -8,14 +8,18 @@ from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.planner.answers import Mark
-from euhydra.planner.catch import downpipes, greywater, spouts
+from euhydra.planner.catch import downpipes, greywater, spouts, taps
 from euhydra.planner.chain import Chain
 from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.need.daily import Need
+from euhydra.planner.water import zones
 
 MOST_LOST = 0.5
 """Share of a cloudburst that a downspout may lose. [-] Our choice: half of it is what people see go over."""
+
+MOST_FLUSHED = 0.3
+"""Share of the year's water that a first flush may turn away. [-] Our choice: the usual takes a tenth."""
 
 LEFT_OVER = 2.0
 """Roof that reaches no store, from which on it is told. [m²] Our choice."""
@@ -29,6 +33,8 @@ def catch_findings(chain: Chain) -> Iterator[Finding]:
         yield from _left_over(chain)
         yield from _short_of_need(chain)
         yield from _narrow(chain)
+        yield from _flushed_away(chain)
+    yield from _dry_wells(chain.garden)
     yield from _washing_water(chain)
 
 
@@ -162,6 +168,36 @@ def _narrow(chain: Chain) -> Iterator[Finding]:
                     else (spout.roof.id, spout.downspout.id)
                 ),
             )
+
+
+def _flushed_away(chain: Chain) -> Iterator[Finding]:
+    """A first flush that turns away a good part of the year's water."""
+    if chain.record is None:
+        return
+    for spout in spouts.spouts_of(chain.garden).values():
+        arriving = float(spout.arriving(chain.record).sum())
+        turned = 1 - float(spout.leaving(chain.record).sum()) / arriving if arriving > 0 else 0.0
+        if spout.downspout.leads_to is not None and turned > MOST_FLUSHED:
+            yield Finding.of(
+                say(
+                    "catch-first-flush-takes",
+                    "The first flush of “{spout}” turns away {turned} of the year's water.",
+                    spout=spout.downspout.name,
+                    turned=Amount(turned, "share"),
+                ),
+                spout.downspout.id,
+            )
+
+
+def _dry_wells(garden: Garden) -> Iterator[Finding]:
+    """Wells that a day's watering pumps dry."""
+    used = zones.sources_in_use(garden)
+    for tap in garden.taps:
+        if tap.id not in used:
+            continue
+        empty = (r for r in taps.tap_verdict(tap).reasons if r.code == "catch-well-runs-empty")
+        for sentence in empty:
+            yield Finding.of(sentence, tap.id, about=tap.id)
 
 
 def _washing_water(chain: Chain) -> Iterator[Finding]:

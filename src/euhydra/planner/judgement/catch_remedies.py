@@ -7,8 +7,9 @@ from euhydra.garden import edits
 from euhydra.garden.part import Part, Point
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sentences import Amount, say
-from euhydra.garden.sources import Greywater
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
+from euhydra.planner.catch import greywater, taps
 from euhydra.planner.catch.order import greywater_rule
 from euhydra.planner.judgement import thirst_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
@@ -207,6 +208,47 @@ def top_up(case: Case) -> Iterator[Remedy]:
                 )
 
 
+def smaller_flush(case: Case) -> Iterator[Remedy]:
+    """A first flush as usual."""
+    spout = case.part(Downspout)
+    if isinstance(spout, Downspout):
+        for depth in (0.0005, 0.0002):
+            usual = spout.model_copy(update={"first_flush_m3": None, "first_flush_m": depth})
+            yield Remedy(
+                say(
+                    "cure-smaller-flush",
+                    "A first flush of {depth} of rain on “{spout}”.",
+                    depth=Amount(depth, "rain"),
+                    spout=spout.name,
+                ),
+                edits.put(case.garden, "downspouts", usual),
+            )
+
+
+def shorter_pumping(case: Case) -> Iterator[Remedy]:
+    """No longer in a day than the well lasts."""
+    tap = case.part(Tap)
+    if isinstance(tap, Tap):
+        most = 60.0 * max(1, int(taps.lasts_s(tap) / 60))
+        yield Remedy(
+            say(
+                "cure-shorter-pumping",
+                "Draw from “{tap}” no longer than {lasts} in a day.",
+                tap=tap.name,
+                lasts=Amount(most, "minutes"),
+            ),
+            edits.put(case.garden, "taps", tap.model_copy(update={"window_s": most})),
+        )
+
+
+def other_drum(case: Case) -> Iterator[Remedy]:
+    """The drum changed: its float, its outlet, its height, its hose, its size."""
+    system = case.part(Greywater)
+    if isinstance(system, Greywater):
+        for change, drum in greywater.changes_of(case.garden, system):
+            yield Remedy(change, edits.put(case.garden, "greywaters", drum))
+
+
 CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-downspout-leads-nowhere": (lead_it_in, from_another_store),
     "catch-nothing-fills": (new_downspout, lead_it_in, from_another_store, top_up),
@@ -216,4 +258,11 @@ CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-gutter-too-narrow": (wider_spout, both_wider),
     "catch-greywater-not-allowed": (allowed_bed,),
     "catch-drum-leads-nowhere": (allowed_bed,),
+    "catch-heaviest-day-needs": (allowed_bed, other_drum),
+    "catch-nothing-comes-out": (other_drum,),
+    "catch-drum-keep-week": (other_drum,),
+    "catch-clogged-does-not-keep-up": (other_drum,),
+    "catch-water-stands-drum": (other_drum,),
+    "catch-first-flush-takes": (smaller_flush,),
+    "catch-well-runs-empty": (shorter_pumping,),
 }

@@ -14,7 +14,7 @@ from euhydra.planner.answers import PlanError
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.push import cures, drives, shortfalls
 from euhydra.planner.push.answer import PushAnswer
-from euhydra.planner.water import laws
+from euhydra.planner.water import laws, throttling
 from euhydra.planner.water.zones import Zone
 
 AFTER_TIMER = {FittingRole.STOPS_BACKFLOW: 0, FittingRole.FILTERS: 1, FittingRole.REGULATES: 2}
@@ -318,34 +318,36 @@ def allow_longer(case: Case) -> Iterator[Remedy]:
 
 
 def one_after_another(case: Case) -> Iterator[Remedy]:
-    """A timer of its own for each bed, so that a weak tap waters one after another."""
+    """A valve of its own for everything watered, opened one after another, instead of one for all."""
     zone = _zone(case)
-    if zone is None or zone.head is None or len(zone.watered) < 2:
+    if zone is None or not isinstance(zone.head, Timer) or len(zone.watered) < 2:
         return
-    branches = [p for p in zone.pipes if p.begins_at is not None]
-    for pipe in branches:
-        fed = [p for p in zone.pipes if p.begins_at == pipe.begins_at and p.id != pipe.id]
-        if fed and isinstance(zone.head, Timer):
-            garden = case.garden
-            for position, branch in enumerate((pipe, *fed)):
-                timer = zone.head.model_copy(
-                    update={
-                        "id": edits.free_id(garden, f"{branch.id[:30]}-timer"),
-                        "name": f"{branch.name[:50]} timer",
-                        "at": branch.path[0],
-                        "body": None if position == 0 else zone.head.id,
-                    }
-                )
-                garden = edits.put_before(garden, "timers", timer, branch.id)
-            garden = edits.remove(garden, zone.head.id)
-            yield Remedy(
-                say(
-                    "cure-one-after-another",
-                    "A valve of its own for each branch, opened one after another.",
-                ),
-                garden,
-            )
-            return
+    branches = throttling.branches_of(zone)
+    if len(branches) < 2:
+        return
+    garden = case.garden
+    for pipe, own in branches:
+        watered = next(p for p in zone.watered if p.id == zone.outlets[own[0]].waters)
+        timer = zone.head.model_copy(
+            update={
+                "id": edits.free_id(garden, f"{watered.id[:30]}-valve"),
+                "name": f"{watered.name}, timer"[:60],
+                "at": pipe.path[0],
+                "body": None,
+                "set_minutes": None,
+            }
+        )
+        garden = edits.put_before(garden, "timers", timer, pipe.id)
+    garden = edits.remove(garden, zone.head.id)
+    names = " and ".join(f"“{part.name}”" for part in zone.watered)
+    yield Remedy(
+        say(
+            "cure-one-after-another",
+            "A valve of its own each for {names}, opened one after another.",
+            names=names,
+        ),
+        garden,
+    )
 
 
 def air_release(case: Case) -> Iterator[Remedy]:
@@ -400,7 +402,12 @@ def other_drippers(case: Case) -> Iterator[Remedy]:
     if zone is None or not tubes:
         return
     there = max(zone.head_at(zone.levels[zone.usual_level]), 0.1)
-    kinds = [d for d in plumbing.drippers().values() if not d.keeps_level and not d.sprays]
+    own = plumbing.drippers()[tubes[0].dripper or ""].outlet
+    kinds = [
+        d
+        for d in plumbing.drippers().values()
+        if not d.keeps_level and not d.sprays and d.outlet.flow_m3_s >= own.flow_m3_s / 3
+    ]
     kinds.sort(key=lambda d: (d.outlet.opens_m > there / 2, abs(log(d.outlet.at_head_m / there))))
     for dripper in kinds:
         if all(pipe.dripper != dripper.id for pipe in tubes):

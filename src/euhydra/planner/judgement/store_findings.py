@@ -25,8 +25,8 @@ MOSTLY = 0.5
 """Share of a store that has to stay in it against the wind, from which on it blows over in earnest. [-]
 Our choice."""
 
-GIVES_OVER = 1.6
-"""Times what is needed that a timer gives, from which on it empties the store. [-] Our choice."""
+MOST_DEAD = 0.3
+"""Share of a store that may lie below its tap. [-] Our choice: the usual is a tenth."""
 
 
 def store_findings(chain: Chain) -> Iterator[Finding]:
@@ -39,6 +39,7 @@ def store_findings(chain: Chain) -> Iterator[Finding]:
         for short in supply.short_groups(chain):
             if catch_findings.fills(garden, short.group):
                 yield _short(short)
+        yield from _dead_water(garden)
         yield from _idle(chain)
     for group in groups_of(garden.stores):
         yield from _spilling(garden, group)
@@ -140,6 +141,30 @@ def _short(answer: GroupAnswer) -> Finding:
         about=answer.group.id,
         symptoms=seen,
     )
+
+
+def _dead_water(garden: Garden) -> Iterator[Finding]:
+    """Taps so high that much of the water never comes out."""
+    wanted = supply.stores_in_use(garden)
+    for group in groups_of(garden.stores):
+        tapped = [store for store in group.stores if store.id in wanted]
+        if not tapped:
+            continue
+        lowest = min(tapped, key=group.dead_m3)
+        dead = group.dead_m3(lowest)
+        if dead > MOST_DEAD * group.capacity_m3 and lowest.outlet_height_m > lowest.dregs_m:
+            yield Finding.of(
+                say(
+                    "store-tap-too-high",
+                    "The tap of “{store}” sits {height} up: {dead} of the {holds} below it never come out.",
+                    store=lowest.name,
+                    height=Amount(lowest.outlet_height_m, "height"),
+                    dead=Amount(dead, "volume"),
+                    holds=Amount(group.capacity_m3, "volume"),
+                ),
+                lowest.id,
+                about=group.id,
+            )
 
 
 def _idle(chain: Chain) -> Iterator[Finding]:

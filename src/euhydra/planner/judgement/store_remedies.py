@@ -18,6 +18,9 @@ from euhydra.planner.store.storms import storm_figures
 LOWER_BY = 0.1
 """Step in which a stand is tried lower. [m]"""
 
+USUAL_TAP = 0.05
+"""Height of a tap over the base of its store. [m] Common practice."""
+
 LINKED_AT_MOST = 0.05
 """Height by which linked stores may stand apart, to share a level. [m] Our choice."""
 
@@ -249,12 +252,29 @@ def rain_garden(case: Case) -> Iterator[Remedy]:
         )
 
 
+def lower_tap(case: Case) -> Iterator[Remedy]:
+    """The tap moved down to where it usually sits."""
+    store = case.part(Store)
+    if isinstance(store, Store):
+        low = max(USUAL_TAP, store.dregs_m)
+        yield Remedy(
+            say(
+                "cure-lower-tap",
+                "Set the tap of “{store}” lower, {height} above its base.",
+                store=store.name,
+                height=Amount(low, "height"),
+            ),
+            edits.put(case.garden, "stores", store.model_copy(update={"outlet_height_m": low})),
+        )
+
+
 STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "store-too-heavy": (firmer_ground,),
     "store-loose-blocks": (frame,),
     "store-top-heavy-full": (strap, lower_stand),
     "store-stands-but-keep": (strap,),
     "store-room-inlet-between": (lower_overflow,),
+    "store-tap-too-high": (lower_tap,),
     "store-water-too-low": (
         push_remedies.raise_store,
         push_remedies.of_push,

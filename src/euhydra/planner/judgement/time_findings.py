@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 
+from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.dates import MONTH_NAMES
@@ -9,6 +10,9 @@ from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.time import answer as time_answer
 from euhydra.planner.time import evening, present_setting, running_off
 from euhydra.planner.time.answer import TimeAnswer
+
+SLACK = 0.02
+"""Share of the days by which chance leads away from what is promised. [-] Our choice."""
 
 
 def time_findings(chain: Chain) -> Iterator[Finding]:
@@ -55,6 +59,7 @@ def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
     unlike = evening.uneven(answer.design, hardest)
     if unlike:
         yield Finding.of(unlike.sentence, unlike.soggy[0][0].need.part.id, timer, about=about)
+    yield from _source_too_short(each, answer)
     dry = _too_dry(each, answer)
     if dry and not runoff.reasons:
         yield dry
@@ -64,6 +69,29 @@ def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
 
 def _months(months: Iterable[int]) -> str:
     return ", ".join(MONTH_NAMES[month - 1] for month in months)
+
+
+def _source_too_short(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
+    """A tap or a drum that gives less than the settings ask; of a store, Store tells it."""
+    if each.zone.group is not None or not answer.lived:
+        return
+    worst = max(answer.lived, key=lambda bed: bed.dry_share)
+    by_setting = answer.dry_share_of(worst.part.id)
+    if worst.dry_share > STRESSED_DAYS + SLACK and worst.dry_share - by_setting > SLACK:
+        yield Finding.of(
+            say(
+                "time-source-gives-too-little",
+                "“{part}” is too dry on {lived} of its days, and would be on {set} by its setting: “{source}” gives no"
+                " more.",
+                part=worst.part.name,
+                source=each.zone.source.name,
+                lived=Amount(worst.dry_share, "share"),
+                set=Amount(by_setting, "share"),
+            ),
+            each.zone.source.id,
+            worst.part.id,
+            about=each.zone.id,
+        )
 
 
 def _too_dry(each: ZoneChain, answer: TimeAnswer) -> Finding | None:

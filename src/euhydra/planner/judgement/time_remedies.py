@@ -6,6 +6,7 @@ from euhydra.garden import catalogue, edits
 from euhydra.garden.sentences import Amount, lowered, say
 from euhydra.garden.timers import Timer
 from euhydra.planner.chain import ZoneChain
+from euhydra.planner.judgement import push_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.time import evening
 from euhydra.planner.time.answer import TimeAnswer
@@ -136,8 +137,12 @@ TIME_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "time-set-too-little": (set_as_planned,),
     "time-set-too-much": (set_as_planned,),
     "time-water-stand-run": (other_timer,),
-    "time-bed-soggy": (throttle,),
-    "time-no-setting-does": (other_timer,),
-    "time-run-over-window": (other_timer,),
+    "time-bed-soggy": (throttle, push_remedies.one_after_another),
+    "time-no-setting-does": (
+        other_timer,
+        push_remedies.allow_longer,
+        push_remedies.one_after_another,
+    ),
+    "time-run-over-window": (push_remedies.allow_longer, other_timer),
     "time-more-than-need": (other_timer,),
 }
