@@ -25,6 +25,7 @@ from euhydra.web.kept import KeptResults
 from euhydra.web.pages import (
     backups,
     bench,
+    cures,
     gardens,
     judge,
     labels,
@@ -53,6 +54,7 @@ from euhydra.web.troubles import trouble_of
 ROUTED = (
     backups,
     gardens,
+    cures,
     weather,
     weather_library,
     store,

@@ -14,6 +14,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import plain_text
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
@@ -87,6 +88,10 @@ class Desk:
             state = log.state(conn, self.revision.garden_id)
         return self.kept(request, (what, state, date.today()), compute)
 
+    def judgement(self, request: Request) -> Judgement:
+        """All that is wrong with the garden, and how each station stands by it."""
+        return self.kept(request, "judgement", lambda: judge(self.chain))
+
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""
         return closing(database.connect(request.app.state.database))
@@ -94,7 +99,9 @@ class Desk:
     def context(self, request: Request) -> dict[str, Any]:
         """Names that every template of a garden may use."""
         stream = self.kept(
-            request, ("stream", self.entries), lambda: watercourse.draw(self.chain, self.entries)
+            request,
+            ("stream", self.entries),
+            lambda: watercourse.draw(self.chain, self.judgement(request), self.entries),
         )
         garden = self.revision.garden
 

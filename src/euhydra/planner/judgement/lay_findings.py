@@ -14,9 +14,13 @@ TOLD_BY_PUSH = {"lay-too-much-head", "push-stands-over-lowest", "push-suction-he
 
 def lay_findings(chain: Chain) -> Iterator[Finding]:
     """Of the lines as they are drawn."""
-    answer = chain.lay
+    return drawn_findings(chain.lay)
+
+
+def drawn_findings(answer: LayAnswer) -> Iterator[Finding]:
+    """Of a drawing by itself, whatever the weather and the timers."""
     by_pieces = {
-        part.id: zone.id for zone in zones.zones_of(chain.garden) for part in zone.way.parts
+        part.id: zone.id for zone in zones.zones_of(answer.garden) for part in zone.way.parts
     }
     for breach in answer.findings:
         if breach.message.code not in TOLD_BY_PUSH:

@@ -1,9 +1,11 @@
 """What keeps stores from carrying their beds, and from standing, sinking and spilling where they should."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
+from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Value, say
 from euhydra.garden.store_groups import Group, group_below, groups_of
@@ -38,7 +40,7 @@ def store_findings(chain: Chain) -> Iterator[Finding]:
     if supply.drinks_from_stores(garden):
         for short in supply.short_groups(chain):
             if catch_findings.fills(garden, short.group):
-                yield _short(short)
+                yield _with_zones(chain, short.group, _short(short))
         yield from _dead_water(garden)
         yield from _idle(chain)
     for group in groups_of(garden.stores):
@@ -141,6 +143,18 @@ def _short(answer: GroupAnswer) -> Finding:
         about=answer.group.id,
         symptoms=seen,
     )
+
+
+def _with_zones(chain: Chain, group: Group, finding: Finding) -> Finding:
+    """Told on Time too, of the zones whose beds are too dry for it."""
+    dry = [
+        each.zone.id
+        for each in chain.zones
+        if each.zone.group == group and each.running and each.running.promised > STRESSED_DAYS
+    ]
+    if not dry:
+        return finding
+    return replace(finding, parts=(*finding.parts, *dry), also=("time",))
 
 
 def _dead_water(garden: Garden) -> Iterator[Finding]:

@@ -128,7 +128,7 @@ def link(case: Case) -> Iterator[Remedy]:
     """Stores that only spill into it, or that nothing draws from, linked to it at one level."""
     garden = case.garden
     groups = groups_of(garden.stores)
-    here = next((g for g in groups if any(s.id in case.finding.parts[-1:] for s in g.stores)), None)
+    here = next((g for g in groups if any(s.id == case.finding.about for s in g.stores)), None)
     if here is None:
         return
     for other in groups:

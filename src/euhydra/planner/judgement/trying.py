@@ -76,6 +76,15 @@ OUTCOMES = {
 }
 """What is said of the figures of a station: the first that changes."""
 
+FIGURE_NAMES = {
+    "met": "Of what is asked, given",
+    "caught_a_year": "Caught a year",
+    "weakest": "Weakest outlet, of its due",
+    "flow": "Whole zone",
+    "too_dry": "Driest bed, days too dry",
+}
+"""Names of the figures of before and after."""
+
 Runs = Callable[[Garden], Chain]
 
 

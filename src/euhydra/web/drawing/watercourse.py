@@ -1,7 +1,7 @@
 """The stream across the top of every page, as wide as its litres a year."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import TypeVar
 
@@ -11,6 +11,7 @@ from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch.answer import CatchAnswer
 from euhydra.planner.chain import NO_BED, Chain
+from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.lay.answer import LayAnswer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
@@ -65,9 +66,10 @@ class Watercourse:
     is_dry: bool
 
 
-def draw(chain: Chain, entries: int) -> Watercourse:
+def draw(chain: Chain, judgement: Judgement, entries: int) -> Watercourse:
     """The watercourse of a garden's chain, with so many entries in its log."""
-    stations = (*_stations(chain), _keep(entries))
+    judged = (_judged(each, judgement) for each in _stations(chain))
+    stations = (*judged, _keep(entries))
     step = WIDTH / len(stations)
     caught, kept, rooted = _litres(chain)
     widest = max(caught, kept, rooted, 1e-9)
@@ -120,6 +122,16 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
         _time(chain),
         _build(chain),
     )
+
+
+def _judged(station: Station, judgement: Judgement) -> Station:
+    """With the mark of its findings; one that waits is marked only by what does not work."""
+    found = judgement.stations[station.key]
+    grave = any(finding.severity.mark is not Mark.WORKS for finding in found.findings)
+    if station.mark is None and not grave:
+        return station
+    worst = found.findings[0].severity.mark if grave else Mark.WORKS
+    return replace(station, mark=worst)
 
 
 def _hardest(answers: Sequence[T | Gap]) -> T | Gap:

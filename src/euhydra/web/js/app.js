@@ -3,7 +3,7 @@
 import Alpine from "@alpinejs/csp";
 
 import { bench } from "./bench.js";
-import { bars, echo, levels, newest, outlets, sizes, stacks, wish } from "./components.js";
+import { bars, cures, echo, levels, newest, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
 import { leaving } from "./leaving.js";
 import { logbook } from "./logbook.js";
@@ -12,6 +12,7 @@ import { ticks } from "./ticks.js";
 
 Alpine.data("bars", bars);
 Alpine.data("bench", bench);
+Alpine.data("cures", cures);
 Alpine.data("echo", echo);
 Alpine.data("fall", fall);
 Alpine.data("levels", levels);

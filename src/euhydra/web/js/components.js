@@ -3,6 +3,8 @@
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
 import { released } from "./press.js";
 
+const MOST_CURED = 6; // findings of a page whose cures are sought
+
 /** A chart of twelve months; its series stand in the script beside it. */
 export function bars() {
   return {
@@ -18,6 +20,24 @@ export function newest() {
   return {
     init() {
       this.$root.scrollLeft = this.$root.scrollWidth;
+    },
+  };
+}
+
+/** Cures of what a page tells, asked for one after another: each is tried on the whole garden. */
+export function cures() {
+  return {
+    async init() {
+      const { url, at, count } = this.$root.dataset;
+      for (let n = 0; n < Math.min(Number(count), MOST_CURED); n += 1) {
+        const answer = await fetch(`${url}?${new URLSearchParams({ at, n })}`);
+        if (!answer.ok) return;
+        const html = await answer.text();
+        await released();
+        if (n === 0) this.$refs.first.innerHTML = html;
+        else this.$refs.others.insertAdjacentHTML("beforeend", html);
+        this.$refs.others.hidden = this.$refs.others.childElementCount < 2;
+      }
     },
   };
 }

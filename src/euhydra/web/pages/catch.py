@@ -76,6 +76,7 @@ ROOFS = StationPage(
     question="How much water can I catch, and from which roof?",
     show=_catch,
     form_keys=("roof", "downspout"),
+    is_judged=True,
 )
 
 GREYWATER = StationPage(

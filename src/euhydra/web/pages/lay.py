@@ -91,6 +91,7 @@ PAGE = StationPage(
     ),
     parts=_chosen,
     turns_to_new=True,
+    is_judged=True,
 )
 
 

@@ -54,6 +54,11 @@ def _plants(desk: Desk, at: str) -> list[Choice]:
     return [Choice(p.part.id, p.part.name, p is here, None) for p in desk.chain.planted]
 
 
+def _about(desk: Desk, at: str) -> frozenset[str]:
+    here = desk.chain.plant(at)
+    return frozenset() if isinstance(here, Gap) else frozenset({here.part.id})
+
+
 def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
     garden, plant = desk.revision.garden, desk.chain.plant(at)
     if isinstance(plant, Gap):
@@ -83,6 +88,8 @@ PAGE = StationPage(
     ),
     choices=_plants,
     parts=_parts,
+    is_judged=True,
+    about=_about,
 )
 
 LAYERS = ("sand", "silt", "clay")

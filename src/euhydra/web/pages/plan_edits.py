@@ -13,6 +13,9 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Piece
 from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.judgement import telling
+from euhydra.planner.judgement.finding import by_weight
+from euhydra.planner.judgement.lay_findings import drawn_findings
 from euhydra.planner.lay import proposed_lines, proposed_zones
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.water import solving, zones
@@ -141,6 +144,7 @@ def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[
         "system": revision.garden.units,
         "garden_id": revision.garden_id,
         "answer": answer,
+        "told": telling.verdict_of(by_weight(tuple(drawn_findings(answer))), answer.verdict),
         "plan": picture,
         "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
         "proposal": proposed_zones.propose(revision.garden),

@@ -1,18 +1,20 @@
 """A page of a station: what it asks, shows and is turned to, and how it is rendered."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from fastapi import Request
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.garden import quantities
-from euhydra.garden.kinds import Collection
+from euhydra.garden.kinds import Collection as PartCollection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, Mark, Verdict
+from euhydra.planner.judgement import telling
+from euhydra.planner.judgement.finding import Finding
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
 from euhydra.web.forms_on_several import forms_of_several, ids_of
@@ -56,13 +58,17 @@ def _no_choices(desk: Desk, at: str) -> list[Choice]:
     return []
 
 
-def _all_parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
+def _all_parts(desk: Desk, collection: PartCollection, at: str) -> Sequence[Part]:
     parts: Sequence[Part] = getattr(desk.revision.garden, collection)
     return parts
 
 
 def _before_nothing(desk: Desk, at: str) -> str:
     return ""
+
+
+def _about_everything(desk: Desk, at: str) -> None:
+    return None
 
 
 def _whatever_it_adds(desk: Desk, at: str, form: PartForm) -> bool:
@@ -83,6 +89,8 @@ class StationPage:
     before : Part that something new is set before; "" for nothing.
     adds : Whether what it is turned to has a use for what a form adds.
     turns_to_new : Whether it turns to a part that was just added.
+    is_judged : Whether its verdict is drawn from the findings.
+    about : Ids of what it is turned to, whose findings it tells; None for all of the station.
     """
 
     key: str
@@ -92,10 +100,12 @@ class StationPage:
     show: Callable[[Request, Desk, str], Shown]
     form_keys: tuple[str, ...] = ()
     choices: Callable[[Desk, str], list[Choice]] = _no_choices
-    parts: Callable[[Desk, Collection, str], Sequence[Part]] = _all_parts
+    parts: Callable[[Desk, PartCollection, str], Sequence[Part]] = _all_parts
     before: Callable[[Desk, str], str] = _before_nothing
     adds: Callable[[Desk, str, PartForm], bool] = _whatever_it_adds
     turns_to_new: bool = False
+    is_judged: bool = False
+    about: Callable[[Desk, str], Collection[str] | None] = _about_everything
 
 
 def pages_of(request: Request) -> dict[str, StationPage]:
@@ -139,7 +149,10 @@ def show_page(
     views = _forms(desk, page, at)
     if retyped:
         views = [retyped if view.id == retyped.id else view for view in views]
-    choices = page.choices(desk, at)
+    found: tuple[Finding, ...] = ()
+    if page.is_judged:
+        found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
+    choices = [_marked(request, desk, page, choice) for choice in page.choices(desk, at)]
     same_station = (p for p in pages_of(request).values() if p.station == page.station)
     return render(
         request,
@@ -151,6 +164,8 @@ def show_page(
         forms=views,
         gap=shown.gap,
         answer=shown.answer,
+        told=_told(shown, found) if page.is_judged else None,
+        found=found,
         tabs=[p for p in same_station if p.tab],
         choices=choices if len(choices) > 1 else [],
         wished=typed or {},
@@ -158,6 +173,26 @@ def show_page(
         faults=faults or {},
         **shown.more,
     )
+
+
+def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> Choice:
+    """With the mark of the findings about it; without one while it waits."""
+    if not page.is_judged:
+        return choice
+    about = page.about(desk, choice.id) or ()
+    here = desk.judgement(request).at(page.station)
+    marks = [f.severity.mark for f in here if f.about and telling.touches(f, about)]
+    known = [Mark.WORKS] if choice.mark is not None else []
+    worst = max([*known, *marks], key=list(Mark).index, default=None)
+    return replace(choice, mark=worst)
+
+
+def _told(shown: Shown, found: Sequence[Finding]) -> Verdict | None:
+    """The verdict by the findings; None where it waits and nothing is wrong."""
+    if shown.gap is None:
+        return telling.verdict_of(found, shown.answer.verdict)
+    grave = [finding for finding in found if finding.severity.mark is not Mark.WORKS]
+    return telling.verdict_of(grave, Verdict(Mark.WORKS, shown.gap.sentence)) if grave else None
 
 
 def _forms(desk: Desk, page: StationPage, at: str) -> list[FormView]:

@@ -193,6 +193,8 @@ STORES = StationPage(
     choices=_groups,
     parts=lambda desk, _, at: stores_at(desk, at),
     turns_to_new=True,
+    is_judged=True,
+    about=lambda desk, at: frozenset(store.id for store in stores_at(desk, at)),
 )
 
 SHARES = StationPage(

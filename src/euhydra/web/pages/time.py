@@ -19,7 +19,7 @@ from euhydra.web.drawing import (
     charts,
 )
 from euhydra.web.pages.station import Shown, StationPage
-from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices
+from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices, zone_here
 from euhydra.web.part_forms import PartForm
 
 router = APIRouter()
@@ -116,6 +116,8 @@ PAGE = StationPage(
     parts=_parts,
     before=_before,
     adds=_adds,
+    is_judged=True,
+    about=zone_here,
 )
 
 

@@ -27,6 +27,12 @@ def zone_choices(
     return [Choice(z.zone.id, z.zone.name, z is here, mark_of(z)) for z in desk.chain.zones]
 
 
+def zone_here(desk: Desk, at: str) -> frozenset[str]:
+    """Id of the zone that a page is turned to, or of what no zone waters."""
+    zone = desk.chain.zone(at)
+    return frozenset({at} if isinstance(zone, Gap) else {zone.zone.id})
+
+
 def dry_choices(desk: Desk, at: str) -> list[Choice]:
     """Beds and pots that no zone waters."""
     watered = {part.id for zone in desk.chain.zones for part in zone.zone.watered}
