@@ -1,6 +1,7 @@
 """Seasons, size curves, washdays and the whole chain."""
 
 import tracemalloc
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -11,6 +12,8 @@ from euhydra.core.planter_day import Behind
 from euhydra.garden import demo, normals
 from euhydra.planner.catch import greywater
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.season import replay
 from euhydra.planner.store import sizing
 from gardens import one_barrel, ten_beds, three_troughs
@@ -99,12 +102,29 @@ def bench_whole_chain_ten_years(benchmark, report):
     report(f"whole chain of the demo after an edit, 10 years: median {median} (budget 1 s)")
 
 
-def bench_cures_ten_years(benchmark, report):
+def bench_findings_ten_years(benchmark, report):
     garden, record = demo.garden(), normals.make_days(demo.normals(), 10)
+    run_chain(garden, record)
 
-    def cures():
-        return [g.verdict.cures for g in run_chain(garden.model_copy(), record).store.groups]
+    def judged():
+        return judge(run_chain(garden.model_copy(), record)).stations
 
-    assert any(benchmark(cures))  # the tote wants none
+    assert benchmark(judged)["store"].findings
     median = milliseconds(benchmark.stats.stats.median)
-    report(f"the same with every store's cures: median {median} (budget 1 s)")
+    report(f"all findings of the demo after an edit: median {median} (budget 0.6 s)")
+
+
+def bench_verdict_ten_years(benchmark, report):
+    """What a page shows at once, where the chain is there."""
+    chain = run_chain(demo.garden(), normals.make_days(demo.normals(), 10))
+    assert benchmark(lambda: judge(replace(chain)).stations)["lay"].findings
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"the verdicts of its stations, the chain being there: median {median} (budget 0.3 s)")
+
+
+def bench_cures_ten_years(benchmark, report):
+    judged = judge(run_chain(demo.garden(), normals.make_days(demo.normals(), 10)))
+    short = next(found for found in judged.findings if found.code == "store-too-small")
+    assert benchmark.pedantic(lambda: next(trying.cures_of(judged, short)), rounds=3)
+    median = milliseconds(benchmark.stats.stats.median)
+    report(f"first cure of its first finding, tried on the whole garden: median {median}")

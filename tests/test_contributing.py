@@ -44,7 +44,7 @@ def test_no_two_modules_share_a_name_within_a_layer():
 def test_nothing_but_sources_lies_among_the_tests():
     """What a test writes goes to its own folder, also when a name that it tries is a path."""
     here = Path(__file__).parent
-    kinds = {".py", ".pyc", ".json"}
+    kinds = {".py", ".pyc", ".json", ".toml"}
     stray = [
         path.name
         for path in here.rglob("*")

@@ -128,7 +128,7 @@ def test_throttling_brings_every_branch_to_its_due():
     assert low.name == "Low bed"
     assert middle.loss == 0
     assert low.flow == approx(middle.flow, rel=0.03)  # beds of one size, by cup and stopwatch
-    found = cures.find_cures(zone, None)
+    found = tuple(cures.find_cures(zone, None))
     assert "push-throttle-cup-stopwatch" in {cure.change.code for cure in found}
     assert faults_in(found) == []
 

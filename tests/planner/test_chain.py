@@ -8,6 +8,8 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.push import cures, shortfalls, splitting
 from euhydra.planner.time import settings
 from euhydra.planner.water import solving, zones
@@ -57,14 +59,16 @@ def test_water_balances_through_the_season(chain):
 
 
 def test_more_barrels_are_proposed_and_are_enough_once_they_are_there(chain):
-    cure = chain.store.groups[0].verdict.cures[0]
-    count = round(cure.change.values["count"].value)
+    judged = judge(chain)
+    short = next(f for f in judged.findings if f.code == "store-too-small")
+    cure = next(trying.cures_of(judged, short))
+    assert cure.change.code == "cure-more-stores"
+    count = cure.change.values["count"]
     enough, fewer = (
         run_chain(with_part(one_barrel(), "stores", count=n), RECORD) for n in (count, count - 1)
     )
-    # The settings are made anew for the larger store, which stands higher: they may ask for less.
-    promised = cure.outcome.values["met"].value
-    assert promised - 0.01 <= enough.store.groups[0].run.volumetric_reliability <= promised + 0.03
+    promised = cure.promises["met"][1].value
+    assert enough.store.groups[0].run.volumetric_reliability == promised
     assert enough.store.groups[0].summary.mark is Mark.WORKS
     assert fewer.store.groups[0].summary.mark is not Mark.WORKS
 
@@ -95,7 +99,7 @@ def test_the_raise_proposed_cures_and_a_step_less_does_not():
     assert chain.planted[0].push.verdict.mark is not Mark.WORKS
     raise_by = next(
         c.change.values["by"].value
-        for c in chain.planted[0].push.verdict.cures
+        for c in cures.find_cures(chain.planted[0].push.zone, chain.planted[0].push.duty)
         if "by" in c.change.values
     )
     zone, duty = chain.planted[0].push.zone, chain.planted[0].push.duty
@@ -110,14 +114,21 @@ def test_a_valve_that_needs_tap_pressure_is_found_and_another_proposed():
     verdict = chain.planted[0].push.verdict
     assert verdict.mark is Mark.FAILS
     assert verdict.reasons[0].code == "push-valve-head-needs"
-    assert "ball valve" in str(verdict.cures[0].change)
+    judged = judge(chain)
+    found = next(f for f in judged.findings if f.code == "push-valve-does-not-open")
+    assert "ball valve" in str(next(trying.cures_of(judged, found)).change)
     assert isinstance(chain.planted[0].time, Gap)
 
 
 def test_far_above_the_barrel_only_a_pump_helps():
     chain = run_chain(with_part(one_barrel(), "beds", ground_m=6.0), RECORD)
     assert chain.planted[0].push.verdict.mark is Mark.FAILS
-    assert "pump" in str(chain.planted[0].push.verdict.cures[0].change)
+    judged = judge(chain)
+    found = next(f for f in judged.findings if f.code == "push-water-too-low")
+    assert {c.change.code for c in trying.cures_of(judged, found)} <= {
+        "cure-pump",
+        "cure-pump-regulated",
+    }
 
 
 def test_stations_say_what_they_wait_for(demo_garden):

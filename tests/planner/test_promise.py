@@ -12,7 +12,7 @@ import fao56
 from euhydra.core import programme
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import demo, edits, normals
+from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
@@ -22,6 +22,8 @@ from euhydra.garden.sources import Tap
 from euhydra.planner import chain
 from euhydra.planner.answers import Mark
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.need import daily
@@ -213,14 +215,19 @@ def lost(answer: TimeAnswer) -> float:
 def test_water_that_runs_off_is_told_with_a_timer_that_cures_it():
     garden = garden_of("cabbages in clay by the clock", PLACES["champion"])
     bed = garden.beds[0].model_copy(update={"slope": 0.08})
-    answer = run_chain(edits.put(garden, "beds", bed), halves("champion")[0]).zones[0].time
+    judged = judge(run_chain(edits.put(garden, "beds", bed), halves("champion")[0]))
+    answer = judged.chain.zones[0].time
     july = answer.months[6].choice
     assert july.runs_off
     verdict = answer.verdict
     told = {said.code: said for said in (verdict.summary, *verdict.reasons)}
     said = told["time-water-stand-run"]
     assert 0 < said.values["lost"].value < 1
-    assert any(cure.change.code == "time-timer-with-starts" for cure in answer.verdict.cures)
+    found = next(f for f in judged.findings if f.code == "time-water-stand-run")
+    (cure,) = trying.cures_of(judged, found)
+    (changed,) = cure.edits
+    kind = catalogue.timers()[changed.fields["kind"]]
+    assert kind.positions.starts > answer.timer.positions.starts
 
 
 def test_no_settings_work_where_a_bed_is_too_dry_oftener_than_promised():

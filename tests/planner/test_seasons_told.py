@@ -15,6 +15,8 @@ from euhydra.garden.model import Place
 from euhydra.garden.timers import OwnTimer, Timer
 from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.need import daily
 from euhydra.planner.need.answer import answer_need
 from euhydra.planner.season import absence, away, odds, variants
@@ -103,7 +105,11 @@ def test_what_sinks_past_the_roots_is_one_figure_everywhere(chain, told):
         for way, run in zip(season.ways, season.beds, strict=True)
     )
     assert 0 < lost < watered
-    sinking = next(s for s in watercourse.draw(chain, 3).sides if s.label == "sink past the roots")
+    sinking = next(
+        s
+        for s in watercourse.draw(chain, judge(chain), 3).sides
+        if s.label == "sink past the roots"
+    )
     assert sinking.litres == approx(lost / RECORD.years)
 
 
@@ -225,7 +231,7 @@ def test_a_garden_on_a_hose_alone_has_its_seasons_told():
     told = odds.answer_odds(chain.season)
     assert told.by_key["tap-garden-tap"].by_year.min() > 0
     assert told.by_key["stress-middle-bed"].by_year.mean() / 86400 < 30
-    assert watercourse.draw(chain, 3).is_dry is False
+    assert watercourse.draw(chain, judge(chain), 3).is_dry is False
     days = {"leaves": date(2026, 7, 10), "returns": date(2026, 7, 24)}
     answer = away.answer_away(chain.season, Absence(**days, last_watered=days["leaves"], filled=()))
     assert answer.verdict.mark is Mark.WORKS
@@ -283,11 +289,13 @@ def test_a_better_timer_is_proposed_and_is_better():
     )
     garden = one_barrel().model_copy(update={"own_timers": (coarse,)})
     garden = with_part(garden, "timers", kind="own-timer")
-    answer = run_chain(garden, RECORD).zones[0].time
+    judged = judge(run_chain(garden, RECORD))
+    answer = judged.chain.zones[0].time
     assert answer.verdict.mark is not Mark.WORKS
     assert answer.timer.name == "Coarse"
     assert all(m.setting.position.run_minutes == 5 for m in answer.months if m.setting)
-    assert any("Another timer" in str(cure.change) for cure in answer.verdict.cures)
+    found = next(f for f in judged.findings if f.station == "time")
+    assert "cure-other-timer" in [cure.change.code for cure in trying.cures_of(judged, found)]
 
 
 def test_every_timer_that_ships_can_be_set():

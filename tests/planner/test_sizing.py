@@ -4,8 +4,8 @@ from pytest import approx
 
 from euhydra.garden import demo, normals
 from euhydra.planner.chain import run_chain
-from euhydra.planner.store import cures, sizing
-from gardens import one_barrel, with_part
+from euhydra.planner.store import sizing
+from gardens import one_barrel
 
 RECORD = normals.make_days(demo.normals(), 6)
 
@@ -45,21 +45,6 @@ def test_lasting_is_water_over_need(store):
     drawable = 300 * (1 - 0.06)
     assert lasts.amount.value / 86400 == round(drawable / store.hardest.litres_a_day)
     assert weeks.amount.value * 1000 == approx(42 * store.hardest.litres_a_day / 0.94)
-
-
-@pytest.mark.parametrize("count", [1, 2, 3, 4])
-def test_the_need_proposed_is_the_largest_of_those_tried_that_the_store_can_give(count):
-    """Against every share tried, whatever the store gives now."""
-    garden = with_part(one_barrel(), "stores", count=count)
-    sums = run_chain(garden, RECORD).store.groups[0].sums
-    met = {s: sums.season.with_need(0, s).volumetric_reliability for s in cures.LESS_NEED}
-    enough = [share for share, share_met in met.items() if share_met >= cures.ENOUGH]
-    cure = cures.StoreCures(sums)._less_need()
-    if not enough:
-        assert cure is None
-    else:
-        assert cure.change.values["less"].value == approx(1 - max(enough))
-        assert cure.outcome.values["met"].value == approx(met[max(enough)])
 
 
 def test_a_width_of_one_among_many_is_the_store_as_it_stands():

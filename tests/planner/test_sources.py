@@ -11,6 +11,9 @@ from euhydra.planner.answers import Mark
 from euhydra.planner.catch import greywater, taps, washing_week
 from euhydra.planner.catch.order import order_of
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import store_remedies
+from euhydra.planner.judgement.answer import judge
+from euhydra.planner.judgement.remedy import Case
 from euhydra.planner.lay import proposed_lines
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.season import by_hand, helping_hand, shares
@@ -186,11 +189,13 @@ def test_a_chain_strands_water_and_linking_is_proposed():
     upper = store.model_copy(update={"id": "upper", "name": "Upper", "overflow_to": "shed-barrel"})
     garden = edits.put(one_barrel(), "stores", upper)
     garden = with_part(garden, "downspouts", leads_to="upper")
-    group = run_chain(garden, RECORD).store.group("shed-barrel")
-    assert group.verdict.reasons[0].code == "store-spills-over-stay"
-    link = group.verdict.cures[0]
-    assert "Link “Upper”" in str(link.change)
-    assert link.outcome.values["met"].value > group.run.volumetric_reliability
+    judged = judge(run_chain(garden, RECORD))
+    found = next(f for f in judged.findings if f.code == "store-only-spills-over")
+    assert found.parts[:2] == ("upper", "shed-barrel")
+    links = store_remedies.link(Case(judged.chain, found))
+    linked = run_chain(next(links).garden, RECORD).store.group("shed-barrel")
+    before = judged.chain.store.group("shed-barrel").run.volumetric_reliability
+    assert linked.run.volumetric_reliability > before
 
 
 def test_a_bucket_and_a_stopwatch():

@@ -9,6 +9,7 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import WetGround
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement.answer import judge
 from euhydra.web.drawing import charts, drains, fall, outlet_table, trench, watercourse
 from gardens import one_barrel
 
@@ -27,7 +28,7 @@ def breadth_at(path: str, x: float) -> float:
 
 
 def test_the_stream_narrows_as_the_litres_do(chain):
-    drawn = watercourse.draw(chain, 3)
+    drawn = watercourse.draw(chain, judge(chain), 3)
     years = RECORD.years
     run = chain.store.groups[0].run
     caught, given = run.inflow.sum() / years, run.supplied.sum() / years
@@ -38,7 +39,8 @@ def test_the_stream_narrows_as_the_litres_do(chain):
 
 
 def test_a_garden_without_weather_has_a_dry_bed(demo_garden):
-    drawn = watercourse.draw(run_chain(demo_garden, None), 0)
+    dry = run_chain(demo_garden, None)
+    drawn = watercourse.draw(dry, judge(dry), 0)
     assert drawn.is_dry
     assert not drawn.sides
     assert [s.key for s in drawn.stations if s.headline is None] == [

@@ -71,9 +71,9 @@ def done_to(garden: Garden, changes: Iterable[Change]) -> Garden:
 
 
 def holds_together(garden: Garden) -> Garden | None:
-    """A garden that was put together unchecked, checked; None where it does not hold together."""
+    """A garden that was put together unchecked, checked part by part; None where it does not hold together."""
     try:
-        return edits.replace(edits.attached(garden))
+        return Garden.model_validate(edits.attached(garden).model_dump())
     except ValidationError:
         return None
 

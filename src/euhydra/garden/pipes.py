@@ -99,10 +99,10 @@ class Pipe(Part):
     fittings_loss: float = asked(
         "Bends and fittings",
         "plain",
-        "Sum of their loss numbers K. Two bends: about 2.",
+        "Sum of their loss numbers K. Two bends: about 2; a valve all but shut: thousands.",
         default=0.0,
         ge=0,
-        le=500,
+        le=1000000,
     )
     outlet_factor: float = asked(
         "Its outlets give",

@@ -7,18 +7,19 @@ from euhydra.garden import catalogue, edits, plumbing
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.plumbing import FittingRole, PumpKind
+from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
-from euhydra.planner.push import cures, drives, shortfalls
+from euhydra.planner.push import cures, drives, float_chain, shortfalls
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.water import laws, throttling
 from euhydra.planner.water.zones import Zone
 
-AFTER_TIMER = {FittingRole.STOPS_BACKFLOW: 0, FittingRole.FILTERS: 1, FittingRole.REGULATES: 2}
-"""Order of what guards a line, after its timer."""
+MOST_PUMP_HEAD = 40.0
+"""Head over which no pump is sought. [m]"""
 
 
 def of_push(case: Case) -> Iterator[Remedy]:
@@ -114,7 +115,10 @@ def new_pump(case: Case) -> Iterator[Remedy]:
     push = _push_of(case)
     if push is None or push.zone.pumps or push.zone.group is None:
         return
-    for kind in sorted(plumbing.pump_kinds().values(), key=lambda k: k.price):
+    least = drives.least_head(push.zone, push.duty, MOST_PUMP_HEAD)
+    kinds = plumbing.pump_kinds().values()
+    strong = [k for k in kinds if least is not None and max(head for _, head in k.points) >= least]
+    for kind in sorted(strong, key=lambda k: k.price):
         garden = _with_pump(case.garden, push.zone, kind)
         if not shortfalls.bursts(drives.with_pump(push.zone, kind)):
             yield Remedy(
@@ -395,6 +399,23 @@ def raise_store(case: Case) -> Iterator[Remedy]:
             return
 
 
+def wider_joints(case: Case) -> Iterator[Remedy]:
+    """Wider tubes from one planter to the next."""
+    pots = case.part(Pots)
+    if isinstance(pots, Pots) and pots.kept_by is KeptBy.CHAIN:
+        for factor in float_chain.WIDER:
+            bore = pots.joint_bore_m * factor
+            yield Remedy(
+                say(
+                    "cure-wider-joints",
+                    "Tubes {bore} wide inside from one of “{pots}” to the next.",
+                    bore=Amount(bore, "bore"),
+                    pots=pots.name,
+                ),
+                edits.put(case.garden, "pots", pots.model_copy(update={"joint_bore_m": bore})),
+            )
+
+
 def other_drippers(case: Case) -> Iterator[Remedy]:
     """Drippers made for about the head that is there, those nearest to it first."""
     zone = _zone(case)
@@ -469,11 +490,13 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-piece-takes-head": (wider_way, of_push),
     "push-lowest-takes-it": (of_push, other_drippers, one_after_another, raise_store, new_pump),
     "push-line-too-long": (of_push, raise_store, new_pump),
-    "push-shared-unevenly": (of_push, other_drippers),
+    "push-shared-unevenly": (of_push, other_drippers, other_lines),
     "push-outlets-want-head": (other_drippers, other_lines, raise_store, new_pump),
     "push-over-line-of-head": (raise_store, wider_way),
     "push-air-stays": (air_release, raise_store),
-    "push-float-does-not-suffice": (other_drippers, raise_store),
+    "push-float-does-not-suffice": (raise_store, wider_joints),
+    "push-chain-starves": (wider_joints, raise_store),
+    "push-chain-late": (wider_joints, raise_store),
     "lay-no-backflow-preventer": (
         guard("backflow", "cure-backflow", "A backflow preventer after the timer of “{zone}”."),
     ),

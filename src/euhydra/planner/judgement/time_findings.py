@@ -53,7 +53,7 @@ def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
     if not choices:
         return
     runoff = running_off.running_off(answer.chosen_on, choices)
-    for sentence in runoff.reasons:
+    for sentence in runoff:
         yield Finding.of(sentence, timer, about=about)
     hardest = max(choices, key=lambda choice: choice.gross)
     unlike = evening.uneven(answer.design, hardest)
@@ -61,9 +61,9 @@ def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
         yield Finding.of(unlike.sentence, unlike.soggy[0][0].need.part.id, timer, about=about)
     yield from _source_too_short(each, answer)
     dry = _too_dry(each, answer)
-    if dry and not runoff.reasons:
+    if dry and not runoff:
         yield dry
-    elif not runoff.reasons and not unlike:
+    elif not runoff and not unlike:
         yield from _too_much(each, answer, timer)
 
 
@@ -131,4 +131,4 @@ def _too_much(each: ZoneChain, answer: TimeAnswer, timer: str) -> Iterator[Findi
     """A timer too coarse for what is needed: much is given for nothing."""
     wasted = time_answer.most_wasted(answer.set_months)
     if wasted is not None:
-        yield Finding.of(wasted[1], timer, about=each.zone.id)
+        yield Finding.of(wasted, timer, about=each.zone.id)

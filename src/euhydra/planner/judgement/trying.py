@@ -23,12 +23,16 @@ from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.judgement.store_remedies import STORE_REMEDIES
 from euhydra.planner.judgement.time_remedies import TIME_REMEDIES
 from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.season.fared import lived_of
 from euhydra.planner.time.answer import TimeAnswer
+
+GREENER = 0.9
+"""Times as often dry as before from which on plants are better off. [-] Our choice."""
 
 MOST_OFFERED = 3
 """Cures of one finding that are offered. Our choice: the practitioner's first, and two others."""
 
-MOST_TRIED = 14
+MOST_TRIED = 10
 """Remedies of one sort that are tried."""
 
 MOST_FIRST = 3
@@ -138,16 +142,34 @@ def _tried(judgement: Judgement, finding: Finding, remedy: Remedy, run: Runs) ->
 
 
 def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
-    """Whether a finding is gone, and nothing as bad has come."""
+    """Whether a finding is gone, and nothing as bad has come.
+
+    What only shows now that plants are given what they need, such as a store that cannot give it, is no
+    worse while the driest bed is less often dry.
+    """
     if finding.key in after.keys:
         return False
+    is_greener = driest(after.chain) < GREENER * driest(before.chain)
     for each in after.findings:
         was = before.keys.get(each.key)
         is_worse = was is None or each.severity.weight < was.weight
         is_as_bad = each.severity.weight <= finding.severity.weight
+        if (
+            is_greener
+            and each.severity is Severity.PLANTS_SUFFER
+            and each.station != finding.station
+        ):
+            continue
         if is_worse and is_as_bad and each.severity is not Severity.BETTER:
             return False
     return True
+
+
+def driest(chain: Chain) -> float:
+    """Share of its days on which the driest bed is too dry, all told. [-]"""
+    if isinstance(chain.season, Gap):
+        return 0.0
+    return max((bed.dry_share for bed in lived_of(chain.season).values()), default=0.0)
 
 
 def _promises(

@@ -9,7 +9,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.planner.answers import Figure, Mark, Verdict, Working, worst_of
 from euhydra.planner.need.daily import Need
-from euhydra.planner.push import air, cures, grading, lengths, porous, shortfalls
+from euhydra.planner.push import air, grading, lengths, porous, shortfalls
 from euhydra.planner.push.drives import Drive, compare
 from euhydra.planner.push.float_chain import FloatChain, chains_of
 from euhydra.planner.push.lengths import LengthLimit
@@ -129,15 +129,14 @@ def _verdict(zone: Zone, duty: Duty | None, found: tuple[Shortfall, ...]) -> Ver
     if not found:
         return Verdict(Mark.WORKS, works_by(zone), tuple(_good_reasons(zone, duty)))
     reasons = tuple(fault.reason for fault in found)
-    mended = cures.find_cures(zone, duty)
     if any(fault.is_fatal for fault in found):
-        return Verdict(Mark.FAILS, _fails(zone, found), reasons, mended)
+        return Verdict(Mark.FAILS, _fails(zone, found), reasons)
     summary = say(
         "push-height-enough-until",
         "Height is enough until the {zone_noun} is nearly empty.",
         zone_noun=zone.noun,
     )
-    return Verdict(Mark.BUT, summary, reasons, mended)
+    return Verdict(Mark.BUT, summary, reasons)
 
 
 def _with_air(verdict: Verdict, found: tuple[Sentence, ...], zone: Zone) -> Verdict:

@@ -6,7 +6,6 @@ from typing import cast
 
 from euhydra.garden import catalogue, plumbing, quantities
 from euhydra.garden.pipes import Fitting, Pipe
-from euhydra.garden.plumbing import PumpKind
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, listed, lowered, say, words
 from euhydra.garden.stores import Store
@@ -23,9 +22,6 @@ RAISE_STEPS = {System.METRIC: 0.05, System.US: quantities.to_si(2.0, "in", "heig
 HIGHEST_STAND = 1.5
 """Highest stand that is proposed. [m] Our choice: a full barrel is a heavy thing to fall."""
 
-MOST_PUMP_HEAD = 40.0
-"""Head up to which a pump's duty is sought. [m]"""
-
 SETTINGS = (5.0, 7.0, 10.0, 14.0, 20.0, 28.0)
 """Heads that regulators are sold for. [m] Common practice: half a bar to nearly three."""
 
@@ -33,13 +29,8 @@ MOST_PIPES_TRIED = 12
 """Plain pipes of a zone that are tried wider, those that carry most first."""
 
 
-def find_cures(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
-    """Changes after which the zone works, gentle ones first; a pump's duty if there is none."""
-    found = list(_single_changes(zone, duty))
-    return tuple(found) or _pump(zone, duty)
-
-
-def _single_changes(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
+def find_cures(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
+    """Changes after which the zone works, as they are found, gentle ones first."""
     tried = (
         _other_valve,
         _raise_stand,
@@ -307,50 +298,3 @@ def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
                 )
             )
     return cures
-
-
-def _least_pump(kind: PumpKind, pumped: Zone) -> Sentence:
-    regulator = next((p for p in pumped.way.parts if p.id == drives.TRIED_REGULATOR), None)
-    if regulator is None:
-        return say("push-least-pump", "The least that has it: {kind}.", kind=words(kind.name))
-    return say(
-        "push-least-pump-regulated",
-        "The least that has it: {kind}, and before the lines, which do not bear its pressure: {regulator}.",
-        kind=words(kind.name),
-        regulator=words(lowered(regulator.name)),
-    )
-
-
-def _pump(zone: Zone, duty: Duty | None) -> tuple[Cure, ...]:
-    """The least head that would do, as a pump's duty point, and a pump that has it."""
-    no_way = Cure(
-        say("push-single-change-nor", "No single change does it, nor a pump."),
-        say(
-            "push-shorten-rows-widen",
-            "Shorten the rows, widen the pipe and choose outlets that give more.",
-        ),
-    )
-    if zone.pumps or zone.group is None:
-        return (no_way,)
-    head = drives.least_head(zone, duty, MOST_PUMP_HEAD)
-    if head is None:
-        return (no_way,)
-    lifted = zones.raised(zone, head)
-    state = solving.solve_zone(lifted, zone.levels[zone.usual_level])
-    duty_point = say(
-        "push-pump-gives-head",
-        "A pump that gives {flow} at {head} of head.",
-        flow=Amount(state.flow, "flow"),
-        head=Amount(head, "head"),
-    )
-    cures = [Cure(duty_point, _outcome(lifted, duty))]
-    kind = drives.smallest_pump(zone, duty)
-    if kind:
-        pumped = drives.pumped(zone, kind)
-        cures.append(
-            Cure(
-                _least_pump(kind, pumped),
-                _outcome(pumped, duty),
-            )
-        )
-    return tuple(cures)

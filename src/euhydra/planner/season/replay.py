@@ -137,28 +137,6 @@ class Season:
         """One tank made so many times as wide at the same heights; arrays are [day, width]."""
         return waterworks.run_waterworks(self.works, widths, tank).tank_run(tank)
 
-    def with_inflow(self, tank: int, inflow: Floats) -> StoreRun:
-        """One tank with other water from the roofs."""
-        tanks = list(self.works.tanks)
-        tanks[tank] = replace(tanks[tank], inflow=inflow)
-        return waterworks.run_waterworks(replace(self.works, tanks=tuple(tanks))).tank_run(tank)
-
-    def with_merged(self, tank: int, others: list[int]) -> StoreRun:
-        """One tank that has taken in others with their inflow, at its own heights; one width."""
-        tanks = list(self.works.tanks)
-        width = sum(tanks[i].capacity for i in (tank, *others)) / tanks[tank].capacity
-        inflow = sum((tanks[i].inflow for i in others), tanks[tank].inflow)
-        tanks[tank] = replace(tanks[tank], inflow=inflow)
-        for i in others:
-            tanks[i] = replace(tanks[i], inflow=np.zeros_like(inflow), start=0.0)
-        works = replace(self.works, tanks=tuple(tanks))
-        return waterworks.run_waterworks(works, np.array([width]), tank).tank_run(tank)
-
-    def with_need(self, tank: int, share: float) -> StoreRun:
-        """All beds asking for, and given, only a share of what they ask now."""
-        waterings = tuple(_asking(watering, share) for watering in self.works.waterings)
-        return waterworks.run_waterworks(replace(self.works, waterings=waterings)).tank_run(tank)
-
 
 def _unhelped(watering: Watering, order: SourceOrder, need: Need) -> Watering:
     """Without the hand, and without what only the hand was to give."""

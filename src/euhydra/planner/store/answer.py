@@ -13,7 +13,6 @@ from euhydra.planner.season import fared, helping_hand, replay
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.store import cures, sizing
-from euhydra.planner.store.cures import StoreCures
 from euhydra.planner.store.figures import RULE_NAMES, GroupSums
 from euhydra.planner.store.sizing import HardestMonth
 
@@ -31,7 +30,7 @@ class GroupAnswer:
     figures : Share of need met, dry runs, spill.
     lasting : How long it lasts without rain, and what six dry weeks take; none without a need.
     hardest : Month with the greatest need of its beds; None without a need.
-    summary : The verdict, before any cure has been sought.
+    summary : The verdict by its sums.
     """
 
     sums: GroupSums
@@ -65,12 +64,10 @@ class GroupAnswer:
         """Rule of its daily balance."""
         return self.sums.rule
 
-    @cached_property
+    @property
     def verdict(self) -> Verdict:
-        """With the changes that would cure it, each found by running the record again."""
-        if self.summary.mark is Mark.WORKS or float(self.run.demand.sum()) <= 0:
-            return self.summary
-        return replace(self.summary, cures=StoreCures(self.sums).all())
+        """What its sums say of it."""
+        return self.summary
 
     @cached_property
     def by_rule(self) -> dict[StoreRule, Figure]:

@@ -3,22 +3,17 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from math import isfinite
 
-from euhydra.core import programme
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import Setting
-from euhydra.garden import catalogue
 from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.drinker import Drinker
-from euhydra.garden.sentences import Amount, Sentence, lowered, say
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time import evening, figures, running_off, settings
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.time.evening import Uneven
-from euhydra.planner.time.figures import SECONDS_PER_MINUTE
 from euhydra.planner.time.programme import Programme
 from euhydra.planner.time.settings import BedOutcome, MonthChoice
 from euhydra.planner.water.solving import ZoneState
@@ -286,7 +281,7 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
     if unlike:
         reasons.append(unlike.sentence)
     runoff = running_off.running_off(answer.chosen_on, [choice])
-    reasons += runoff.reasons
+    reasons += runoff
     return Verdict(
         Mark.FAILS if bed.missed > BADLY_MISSED else Mark.BUT,
         say(
@@ -299,12 +294,6 @@ def _dry(answer: TimeAnswer, month: int, bed: BedOutcome) -> Verdict:
             dry=Amount(bed.stressed, "share"),
         ),
         tuple(reasons),
-        (
-            *runoff.cures,
-            *_evening_cure(answer, unlike),
-            *_window_cure(answer, choice),
-            *_timer_cure(answer, choice),
-        ),
     )
 
 
@@ -315,24 +304,11 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
     assert hardest.choice is not None
     unlike = evening.uneven(answer.design, hardest.choice)
     reasons = (unlike.sentence,) if unlike else ()
-    throttled = _evening_cure(answer, unlike)
-    if runoff.reasons:
-        return Verdict(
-            Mark.BUT,
-            runoff.reasons[0],
-            (*runoff.reasons[1:], *reasons),
-            (*runoff.cures, *throttled),
-        )
+    if runoff:
+        return Verdict(Mark.BUT, runoff[0], (*runoff[1:], *reasons))
     wasted = most_wasted(set_months)
     if wasted is not None:
-        month, said = wasted
-        assert month.choice is not None
-        return Verdict(
-            Mark.BUT,
-            said,
-            (*reasons, _nothing_between(answer)),
-            (*throttled, *_timer_cure(answer, month.choice)),
-        )
+        return Verdict(Mark.BUT, wasted, (*reasons, _nothing_between(answer)))
     return Verdict(
         Mark.BUT if reasons else Mark.WORKS,
         say(
@@ -343,18 +319,17 @@ def _wet(answer: TimeAnswer, set_months: list[MonthSetting]) -> Verdict:
             dry=Amount(answer.dry_share, "share"),
         ),
         reasons,
-        throttled,
     )
 
 
-def most_wasted(set_months: Sequence[MonthSetting]) -> tuple[MonthSetting, Sentence] | None:
-    """The month in which most is given over the need, and what is said of it; None where little is."""
+def most_wasted(set_months: Sequence[MonthSetting]) -> Sentence | None:
+    """What is said of the month in which most is given over the need; None where little is."""
     month = max(set_months, key=lambda m: m.over_l_week)
     over = month.setting.share_of_need - 1 if month.setting else 0.0
     peak = max(m.need_l_day for m in set_months) * figures.DAYS_PER_WEEK
     if over <= WASTED or month.over_l_week <= WORTH_A_WORD * peak:
         return None
-    return month, more_than_need(month, over, peak / figures.DAYS_PER_WEEK)
+    return more_than_need(month, over, peak / figures.DAYS_PER_WEEK)
 
 
 def _nothing_between(answer: TimeAnswer) -> Sentence:
@@ -398,64 +373,3 @@ def more_than_need(month: MonthSetting, over: float, peak: float) -> Sentence:
         month=name,
         litres=litres,
     )
-
-
-def _evening_cure(answer: TimeAnswer, unlike: Uneven | None) -> tuple[Cure, ...]:
-    return evening.throttled(answer.chosen_on, unlike) if unlike else ()
-
-
-def _window_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
-    wanted = choice.exact_minutes * choice.setting.position.runs_a_day * SECONDS_PER_MINUTE
-    if not isfinite(wanted) or wanted <= answer.zone.window_s:
-        return ()
-    return (
-        Cure(
-            say(
-                "time-allow-watering-day",
-                "Allow {hours} of watering on a day.",
-                hours=Amount(wanted, "hours"),
-            ),
-            say(
-                "time-run-covers",
-                "Then a run of {minutes} covers it.",
-                minutes=Amount(wanted, "minutes"),
-            ),
-        ),
-    )
-
-
-def _timer_cure(answer: TimeAnswer, choice: MonthChoice) -> tuple[Cure, ...]:
-    """The first other kind of timer that leaves no bed dry and wastes less, tried on the month."""
-    now = settings.choose_month(choice.month, answer.chosen_on)
-    for timer in catalogue.timers().values():
-        unfit = timer.wants_somebody or timer.id == answer.timer.id
-        if unfit or timer.least_opening_head_m > answer.design.head_at_valve:
-            continue
-        other = settings.choose_month(choice.month, replace(answer.chosen_on, timer=timer))
-        if other and now and _is_better(other, now):
-            worst = max(bed.stressed for bed in other.beds)
-            return (
-                Cure(
-                    say(
-                        "time-another-timer",
-                        "Another timer: {timer}.",
-                        timer=lowered(timer.name),
-                    ),
-                    say(
-                        "time-day-dry-days",
-                        "Then {litres} a day in {month}, dry on {dry} of the days.",
-                        month=MONTH_NAMES[choice.month - 1],
-                        litres=Amount.litres(other.setting.litres_a_day),
-                        dry=Amount(worst, "share"),
-                    ),
-                ),
-            )
-    return ()
-
-
-def _is_better(other: MonthChoice, than: MonthChoice) -> bool:
-    dry, was_dry = (max(bed.stressed for bed in c.beds) for c in (other, than))
-    if was_dry > programme.STRESSED_DAYS:
-        return dry <= programme.STRESSED_DAYS
-    saves = other.setting.litres_a_day < 0.8 * than.setting.litres_a_day
-    return dry <= programme.STRESSED_DAYS and saves

@@ -2,22 +2,15 @@
 
 from dataclasses import dataclass
 
-from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.planner.answers import Cure, PlanError
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.time import settings
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import MONTHS
 from euhydra.planner.time.settings import MonthChoice
-from euhydra.planner.water import solving, throttling
-from euhydra.planner.water.zones import Zone
 
 SOGGY = 1.6
 """Times what it asks, over what the worst-served bed gets of its own, from which a bed is told to get
 too much. [-] Our choice."""
-
-WORTH_SAYING = 0.1
-"""Share of the zone's water that evening has to save to be offered. [-] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -74,59 +67,3 @@ def asks_of(design: Design) -> dict[str, float] | None:
     asks = {bed.need.part.id: bed.gross(month) for bed in design.beds}
     parts = {part.id for part in design.zone.watered}
     return asks if asks.keys() == parts and min(asks.values()) > 0 else None
-
-
-def throttled(design: Design, found: Uneven) -> tuple[Cure, ...]:
-    """The branches throttled by what their beds ask, solved, and tried on the month; nothing if it saves little."""
-    asks = asks_of(design)
-    try:
-        set_right = throttling.throttle(design.zone, asks) if asks else None
-        if set_right is None:
-            return ()
-        changed = _with_zone(design, set_right.zone)
-        before = solving.solve_zone(design.zone, _level(design.zone))
-    except PlanError:
-        return ()
-    other = settings.choose_month(found.choice.month, changed)
-    now = settings.choose_month(found.choice.month, design)
-    if other is None or now is None:
-        return ()
-    given, saved = now.setting.litres_a_day, other.setting.litres_a_day
-    if saved > (1 - WORTH_SAYING) * given:
-        return ()
-    owns = [own for _, own in throttling.branches_of(design.zone)]
-    names = ", ".join(
-        f"“{branch.name}” to {branch.flow / float(before.outlet_flow[own].sum()):.0%}".replace(
-            "%", " %"
-        )
-        for branch, own in zip(set_right.branches, owns, strict=True)
-        if branch.loss > 0
-    )
-    return (
-        Cure(
-            say(
-                "time-throttle-branches",
-                "Throttle what gets too much: {names} of its flow. First run has the cups.",
-                names=names,
-            ),
-            say(
-                "time-throttled-saves",
-                "Then {after} a day in {month} instead of {before}, dry on {dry} of the days.",
-                after=Amount.litres(saved),
-                before=Amount.litres(given),
-                month=MONTH_NAMES[found.choice.month - 1],
-                dry=Amount(max(bed.stressed for bed in other.beds), "share"),
-            ),
-        ),
-    )
-
-
-def _level(zone: Zone) -> float:
-    return zone.levels[zone.usual_level]
-
-
-def _with_zone(design: Design, zone: Zone) -> Design:
-    """The same settings' ground for a zone with other pieces."""
-    state = solving.solve_zone(zone, _level(zone))
-    needs = [bed.need for bed in design.beds]
-    return Design.of(zone, design.timer, solving.drain_curve(zone), state, needs, design.levels)

@@ -3,7 +3,7 @@
 import Alpine from "@alpinejs/csp";
 
 import { bench } from "./bench.js";
-import { bars, cures, echo, levels, newest, outlets, sizes, stacks, wish } from "./components.js";
+import { bars, cures, echo, levels, newest, opened, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
 import { leaving } from "./leaving.js";
 import { logbook } from "./logbook.js";
@@ -17,6 +17,7 @@ Alpine.data("echo", echo);
 Alpine.data("fall", fall);
 Alpine.data("levels", levels);
 Alpine.data("newest", newest);
+Alpine.data("opened", opened);
 Alpine.data("outlets", outlets);
 Alpine.data("leaving", leaving);
 Alpine.data("logbook", logbook);

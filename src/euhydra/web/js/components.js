@@ -42,6 +42,20 @@ export function cures() {
   };
 }
 
+/** What takes a while to work out, asked for when it is opened, once. */
+export function opened() {
+  return {
+    said: "",
+    async look() {
+      if (this.said !== "" || !this.$root.open) return;
+      this.said = "Trying what each of them would change…";
+      const answer = await fetch(this.$root.dataset.url);
+      if (answer.ok) this.$refs.list.innerHTML = await answer.text();
+      this.said = answer.ok ? " " : "";
+    },
+  };
+}
+
 /** Litres of every year by source. */
 export function stacks() {
   return {

@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.formats import answers_json
 from euhydra.garden import changes, quantities
 from euhydra.planner.judgement import assumed, telling, trying
+from euhydra.planner.judgement.assumed import Assumed
 from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.judgement.trying import TriedCure
 from euhydra.records import gardens
@@ -20,6 +21,9 @@ router = APIRouter()
 
 LONGEST_CHANGE = 120
 """Letters of what is said of a change."""
+
+MOST_MEASURED = 5
+"""Values that are told to be worth measuring."""
 
 StationKey = Literal["catch", "store", "need", "push", "lay", "time", "build", "keep"]
 
@@ -61,6 +65,21 @@ def cures(
         names=trying.FIGURE_NAMES,
         at=at,
     )
+
+
+@router.get("/gardens/{garden_id}/measure", name="measure")
+def measure(request: Request, garden_id: RowId, db: Db) -> Response:
+    """Values taken as usual, those first that are worth measuring next."""
+    desk = open_desk(request, db, garden_id)
+    judged = desk.judgement(request)
+    found: tuple[Assumed, ...] = desk.kept(request, "assumed", lambda: assumed.weighed(judged))
+    parts = {part.id: part for part in desk.revision.garden.parts}
+    labels = {
+        (each.part_id, each.field): type(parts[each.part_id]).model_fields[each.field].title
+        for each in found
+    }
+    weighed = [each for each in found if each.matters > 0][:MOST_MEASURED]
+    return render(request, "_measure.html", desk, weighed=weighed, labels=labels)
 
 
 @router.post("/gardens/{garden_id}/cure", name="do_cure")

@@ -144,7 +144,7 @@ def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[
         "system": revision.garden.units,
         "garden_id": revision.garden_id,
         "answer": answer,
-        "told": telling.verdict_of(by_weight(tuple(drawn_findings(answer))), answer.verdict),
+        "judged_so": telling.verdict_of(by_weight(tuple(drawn_findings(answer))), answer.verdict),
         "plan": picture,
         "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
         "proposal": proposed_zones.propose(revision.garden),

@@ -1,0 +1,137 @@
+"""One judgement: causes before symptoms, marks by findings, cures that cure, what is assumed."""
+
+from functools import cache
+
+import pytest
+
+from euhydra.garden import edits
+from euhydra.garden.sentences import say
+from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import assumed, losses, supply, telling, trying
+from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.judgement.finding import Finding, Severity, by_weight
+from gardens import (
+    abroad,
+    four_on_a_tap,
+    one_barrel,
+    soggy,
+    tapped,
+    three_troughs,
+    two_sources,
+    with_part,
+)
+from sound_gardens import RECORD, barrel_bed, tap_bed
+
+GARDENS = {
+    "abroad": abroad,
+    "one barrel": one_barrel,
+    "four on a tap": lambda: four_on_a_tap(60.0),
+    "soggy": soggy,
+    "tapped": tapped,
+    "troughs": three_troughs,
+    "two sources": two_sources,
+    "diaphragm": lambda: with_part(one_barrel(), "timers", kind="dial-solenoid"),
+    "far below": lambda: with_part(one_barrel(), "beds", ground_m=6.0),
+}
+
+
+@cache
+def judged(name: str) -> Judgement:
+    return judge(run_chain(GARDENS[name](), RECORD))
+
+
+@pytest.mark.parametrize("name", GARDENS)
+def test_no_station_is_said_to_work_while_a_finding_of_it_weighs(name):
+    for key, station in judged(name).stations.items():
+        marks = [finding.severity.mark for finding in judged(name).at(key)]
+        assert station.findings == by_weight(station.findings)
+        if marks:
+            assert station.mark is max([*marks, Mark.WORKS], key=list(Mark).index)
+        assert station.mark is not Mark.WORKS or all(mark is Mark.WORKS for mark in marks)
+
+
+@pytest.mark.parametrize("name", ["one barrel", "tapped", "diaphragm", "far below", "two sources"])
+def test_every_cure_of_every_finding_does_what_it_promises(name):
+    now = judged(name)
+    for finding in now.findings:
+        for cure in trying.cures_of(now, finding):
+            assert finding.key not in cure.after.keys
+            new = {f.key: f for f in cure.after.findings if f.key not in now.keys}
+            is_greener = trying.driest(cure.after.chain) < trying.driest(now.chain)
+            for other in new.values():
+                assert other.severity.weight > finding.severity.weight or (
+                    other.severity in (Severity.BETTER, Severity.PLANTS_SUFFER) and is_greener
+                )
+
+
+def test_what_a_store_without_water_brings_about_is_told_under_its_cause():
+    garden = barrel_bed()
+    spout = garden.downspouts[0].model_copy(update={"leads_to": None})
+    now = judge(run_chain(edits.put(garden, "downspouts", spout), RECORD))
+    first = now.findings[0]
+    assert first.code == "catch-downspout-leads-nowhere"
+    assert first in now.at("store")
+    assert now.stations["store"].mark is Mark.FAILS
+    assert not [f for f in now.findings if f.code.startswith("store-too")]
+
+
+def test_the_piece_that_takes_the_head_is_named_with_what_it_takes():
+    garden = barrel_bed()
+    hose = next(pipe for pipe in garden.pipes if pipe.id == "bed-hose")
+    garden = edits.put(garden, "pipes", hose.model_copy(update={"bore_m": 0.003}))
+    now = judge(run_chain(garden, RECORD))
+    first = now.findings[0]
+    assert first.parts == ("bed-hose",)
+    state = now.chain.zones[0].push.usual.state
+    taken = losses.losses_to(state, state.weakest.node)
+    # What the parts take, and what is left on the outlet, come to the head there is.
+    left = float(state.outlet_head.min())
+    assert sum(loss.head for loss in taken) + left == pytest.approx(taken[0].of, abs=1e-6)
+    assert first.cause.values["takes"].value == pytest.approx(taken[0].head)
+
+
+def test_a_regulator_takes_head_on_purpose():
+    state = judge(run_chain(tap_bed(), RECORD)).chain.zones[0].push.usual.state
+    taken = losses.losses_to(state, state.weakest.node)
+    assert "bed-regulator" not in {loss.part.id for loss in taken}
+    assert all(loss.share < losses.TAKES_MOST for loss in taken)
+
+
+def test_a_garden_on_a_tap_needs_neither_roof_nor_store():
+    stations = judge(run_chain(tap_bed(), RECORD)).stations
+    assert [key for key, station in stations.items() if not station.needed] == ["catch", "store"]
+    assert not supply.drinks_from_stores(tap_bed())
+    assert supply.drinks_from_stores(barrel_bed())
+
+
+def test_a_page_tells_the_worst_first_then_its_facts_and_what_could_be_better_last():
+    worse = Finding.of(
+        say("store-too-heavy", "Heavy."), "tank", symptoms=(say("a-symptom", "It sinks."),)
+    )
+    better = Finding.of(say("store-stands-but-keep", "Keep some."), "tank")
+    sound = Verdict(
+        Mark.WORKS, say("store-met", "It gives all."), (say("store-open-water", "It dries."),)
+    )
+    told = telling.verdict_of((worse, better), sound)
+    assert told.mark is Mark.FAILS
+    codes = [told.summary.code, *(reason.code for reason in told.reasons)]
+    assert codes == ["store-too-heavy", "a-symptom", "store-open-water", "store-stands-but-keep"]
+    alone = telling.verdict_of((better,), sound)
+    assert alone.mark is Mark.WORKS
+    assert alone.summary.code == "store-met"
+
+
+def test_what_is_assumed_is_weighed_by_what_its_range_changes():
+    garden = barrel_bed()
+    bed = garden.beds[0].model_copy(update={"ground_m": 0.85})
+    typed = assumed.assumed_in(edits.put(garden, "beds", bed))
+    assert ("bed", "ground_m") not in {(each.part_id, each.field) for each in typed}
+    now = judge(run_chain(garden, RECORD))
+    found = assumed.weighed(now)
+    assert [each.matters for each in found] == sorted(
+        (each.matters for each in found), reverse=True
+    )
+    by_field = {(each.part_id, each.field): each.matters for each in found}
+    assert by_field["roof", "gutter_width_m"] >= 0
+    assert ("bed", "ground_m") in by_field

@@ -1,0 +1,137 @@
+"""Gardens with one flaw each: it stands first, and a practitioner's cure is among the first two and works.
+
+The flaws are those of common practice; which cure comes first too.
+"""
+
+import tomllib
+from functools import cache
+from pathlib import Path
+
+import pytest
+
+from euhydra.garden import changes
+from euhydra.garden.quantities import System
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.judgement.finding import Severity, finding_kinds
+from euhydra.planner.time import choosing_years
+from sound_gardens import BASES, RECORD, SOUND, UNSOUND
+
+KNOWN = tomllib.loads(
+    (Path(__file__).parents[1] / "data" / "known_answers.toml").read_text("utf-8")
+)["garden"]
+"""One row a garden."""
+
+YEARS = 20
+"""Years on which settings are chosen here. [a]"""
+
+FIRST_CURES = 2
+"""Among how many the cure has to be."""
+
+SELDOM = {
+    "catch-no-pump-in-lines",
+    "catch-heaviest-day-needs",
+    "catch-nothing-comes-out",
+    "catch-drum-keep-week",
+    "catch-clogged-does-not-keep-up",
+    "catch-water-stands-drum",
+    "catch-lines-uneven",
+    "store-too-little-comes",
+    "need-too-cold-for-it",
+    "need-too-hot-for-it",
+    "need-wick-too-thin",
+    "push-suction-head-spare",
+    "push-gives-nothing",
+    "push-cannot-be-solved",
+    "push-air-stays",
+    "push-float-does-not-suffice",
+    "push-chain-starves",
+    "lay-pump-would-cycle",
+    "parts-nothing-joins",
+    "lay-washing-water-joined",
+    "lay-washing-water-refused",
+    "lay-timer-on-washing-water",
+    "lay-drum-lacks-pump",
+    "lay-tank-too-low-for-floats",
+    "lay-floats-without-air-release",
+    "lay-line-waters-nothing",
+    "lay-wetted-beside-bed",
+    "push-outlets-want-head",
+    "store-not-drawn-from",
+    "time-no-setting-does",
+    "time-run-over-window",
+    "time-source-gives-too-little",
+    "time-more-than-need",
+}
+"""Graver findings that no garden here is made for; the gardens of other tests have some of them."""
+
+
+@pytest.fixture(scope="module", autouse=True)
+def few_years():
+    """Settings chosen on few years: how well they hold is another test's."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(choosing_years, "YEARS", YEARS)
+        yield
+
+
+def flawed(row: dict) -> Judgement:
+    """The garden of a row, judged."""
+    garden = (BASES | UNSOUND)[row["base"]](System(row.get("units", "metric")))
+    edits = [
+        each | {"fields": {k: None if v == "" else v for k, v in each.get("fields", {}).items()}}
+        for each in row["edits"]
+    ]
+    return judge(run_chain(changes.done_to(garden, changes.from_json(edits)), RECORD))
+
+
+@pytest.mark.parametrize("row", KNOWN, ids=[row["name"] for row in KNOWN])
+def test_the_flaw_stands_first_and_its_cure_works(row):
+    judged = flawed(row)
+    first = judged.findings[0]
+    assert row["finds"] in (first.code, "any")
+    station = judged.stations[first.station]
+    assert station.mark is not None
+    assert station.mark is first.severity.mark or station.findings[0] is not first
+    offered = list(trying.cures_of(judged, first, most=FIRST_CURES))
+    if row["cure"] == "none":
+        assert not offered
+        return
+    assert offered
+    assert row["cure"] == "any" or row["cure"] in [cure.change.code for cure in offered]
+    # What is promised is what the garden with its edits shows, worked out again from the document.
+    cure = offered[0]
+    cured = changes.done_to(judged.chain.garden, cure.edits)
+    again = judge(run_chain(cured, RECORD))
+    assert first.key not in again.keys
+    shown = trying.figures_of(again.chain, first)
+    assert {name: new.value for name, (_, new) in cure.promises.items()} == {
+        name: amount.value for name, amount in shown.items()
+    }
+
+
+@cache
+def sound(name: str) -> Judgement:
+    return judge(run_chain(SOUND[name](), RECORD))
+
+
+@pytest.mark.parametrize("name", SOUND)
+def test_a_sound_garden_raises_nothing_that_weighs(name):
+    judged = sound(name)
+    grave = [f.code for f in judged.findings if f.severity is not Severity.BETTER]
+    assert grave == []
+    marks = {each.mark.value for each in judged.stations.values() if each.mark and each.needed}
+    assert marks == {"works"}
+
+
+def test_every_finding_that_weighs_has_a_garden_or_is_known_to_have_none():
+    made_for = {row["finds"] for row in KNOWN}
+    grave = {code for code, kind in finding_kinds().items() if kind.severity is not Severity.BETTER}
+    assert grave - made_for == SELDOM
+    assert len(KNOWN) >= 60
+    assert len(SOUND) >= 20
+    assert {row.get("units", "metric") for row in KNOWN} == {"metric", "us"}
+
+
+def test_every_cure_has_a_finding():
+    assert set(trying.REMEDIES) <= set(finding_kinds())
