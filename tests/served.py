@@ -75,6 +75,10 @@ def lay_demo(data: Path, with_log: bool = False) -> None:
     shutil.copytree(_laid(with_log), data, dirs_exist_ok=True)
 
 
+NEVER_MS = 2_000_000_000
+"""Longer than any test; more than a browser's clock can hold would be at once."""
+
+
 class Served:
     """The application over a data folder, on a port of its own."""
 
@@ -84,11 +88,17 @@ class Served:
             free.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             free.bind(("127.0.0.1", port))
             self.port = free.getsockname()[1]
-        self.server = uvicorn.Server(server.config(compressed(data, home_hosts), port=self.port))
+        self.app = compressed(data, home_hosts)
+        self.seek_cures(NEVER_MS)
+        self.server = uvicorn.Server(server.config(self.app, port=self.port))
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
         while not self.server.started:
             time.sleep(0.02)
+
+    def seek_cures(self, after_ms: int) -> None:
+        """Have pages ask for cures so long after they are there: only tests of cures want them."""
+        self.app.app.state.cures_after_ms = after_ms  # under what compresses
 
     @property
     def url(self) -> str:

@@ -60,7 +60,9 @@ def test_one_barrel_and_the_can(page: Page, empty):
     page.goto(f"{garden}/shares")
     expect(page.get_by_role("row", name="Beans")).to_contain_text("Barrel, by hand")
     page.goto(f"{garden}/store")
-    expect(page.locator(".verdict .summary").first).to_contain_text("of what “Beans” needs")
+    expect(page.locator(".verdict .summary").first).to_contain_text(
+        "“Barrel” holds 200 L, too little"
+    )
     # The card has the bed; nothing is left to lay.
     page.goto(f"{garden}/card")
     expect(page.get_by_role("heading", name="Beans: by hand")).to_be_visible()

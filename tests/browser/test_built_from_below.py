@@ -109,6 +109,7 @@ def test_pots_with_a_float_valve_each_on_small_tube(page: Page, empty):
 
 def test_a_chain_of_planters_behind_one_float_box(page: Page, empty):
     """Narrow tubes starve the last ones; what Push offers, typed, carries them all."""
+    empty.seek_cures(after_ms=0)
     garden = begin(page, empty.url)
     rain(page, garden)
     barrel(page, garden)
@@ -119,7 +120,7 @@ def test_a_chain_of_planters_behind_one_float_box(page: Page, empty):
     page.goto(f"{garden}/push")
     expect(page.get_by_role("heading", name="How high does the water stand along")).to_be_visible()
     expect(verdict).to_contain_text("“Buckets”")
-    cure = page.locator(".cures li").first
+    cure = page.locator(".cures").first
     expect(cure).to_contain_text("Tubes")
     page.goto(f"{garden}/lay?at=pots")
     fill_form(page, "pots-pot-below", {"Inside width of that tube": "13 mm"})

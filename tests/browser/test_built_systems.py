@@ -85,7 +85,7 @@ def test_gravity_is_too_weak_for_raised_beds_and_a_pump_is_added(page: Page, emp
     lay(page, garden, "Raised bed", timer="dial-ball")
     verdict = page.locator(".answer > .verdict .summary").first
     page.goto(f"{garden}/push")
-    expect(verdict).to_contain_text("Height is not enough")
+    expect(verdict).to_contain_text("below the highest outlet")
     fill_form(page, "add-pump", {"Name": "Transfer pump", "Kind of pump": "transfer"})
     page.goto(f"{garden}/push")
     expect(verdict).not_to_contain_text("not enough")

@@ -83,6 +83,9 @@ LOCAL_HOSTS = ["127.0.0.1", "localhost"]
 RECORDS = 4
 """Weather records whose days are kept."""
 
+CURES_AFTER_MS = 800
+"""Time after which a page that is still looked at asks for cures. [ms]"""
+
 ANSWERS = 96
 """Answers of pages that are kept."""
 
@@ -111,6 +114,7 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     app.state.size_curves = KeptResults[SizeCurve]()
     app.state.answers = KeptResults[Any](ANSWERS)
     app.state.benches = BenchRoom()
+    app.state.cures_after_ms = CURES_AFTER_MS
     mimetypes.add_type("application/manifest+json", ".webmanifest")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for module in ROUTED:

@@ -34,5 +34,9 @@ def drawn_findings(answer: LayAnswer) -> Iterator[Finding]:
 
 
 def _unwatered(answer: LayAnswer) -> Iterator[Finding]:
+    if not answer.zones and answer.unwatered:
+        parts = [part.id for part, _ in answer.unwatered]
+        yield Finding.of(answer.verdict.summary, *parts, also=("push", "time"))
+        return
     for part, sentence in answer.unwatered:
         yield Finding.of(sentence, part.id, about=part.id, also=("push", "time"))

@@ -205,6 +205,7 @@ FILTER = push_remedies.guard("filter", "cure-filter", "A screen filter in the he
 
 LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-no-water-reaches": (join,),
+    "lay-nothing-laid": (lay_for_it,),
     "lay-nothing-waters": (lay_for_it,),
     "lay-pots-without": (lay_again,),
     "lay-no-end-opens": (end_that_opens,),

@@ -8,6 +8,7 @@ from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding, Severity
 
 FACTS = {
+    "lay-outlets-right",
     "need-held-where-wetted",
     "need-winter-watered",
     "need-winter-rain",

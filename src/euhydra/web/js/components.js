@@ -3,7 +3,7 @@
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
 import { released } from "./press.js";
 
-const MOST_CURED = 6; // findings of a page whose cures are sought
+const END_OF_CURES = "<!-- end -->"; // as the server writes it
 
 /** A chart of twelve months; its series stand in the script beside it. */
 export function bars() {
@@ -24,20 +24,32 @@ export function newest() {
   };
 }
 
-/** Cures of what a page tells, asked for one after another: each is tried on the whole garden. */
+/** Cures of what a page tells, shown as they are found: each is tried on the whole garden. */
 export function cures() {
   return {
+    seen: 0,
     async init() {
-      const { url, at, count } = this.$root.dataset;
-      for (let n = 0; n < Math.min(Number(count), MOST_CURED); n += 1) {
-        const answer = await fetch(`${url}?${new URLSearchParams({ at, n })}`);
-        if (!answer.ok) return;
-        const html = await answer.text();
+      const { url, at, after } = this.$root.dataset;
+      await new Promise((resolve) => setTimeout(resolve, Number(after))); // who only passes by asks for none
+      const answer = await fetch(`${url}?${new URLSearchParams({ at })}`).catch(() => null);
+      if (answer === null || !answer.ok) return;
+      const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+      let text = "";
+      for (;;) {
+        const { done, value } = await reader.read().catch(() => ({ done: true }));
+        if (done) return;
+        text += value;
+        const whole = text.split(END_OF_CURES);
+        text = whole.pop();
         await released();
-        if (n === 0) this.$refs.first.innerHTML = html;
-        else this.$refs.others.insertAdjacentHTML("beforeend", html);
-        this.$refs.others.hidden = this.$refs.others.childElementCount < 2;
+        whole.forEach((html) => this.show(html));
       }
+    },
+    show(html) {
+      const place = this.seen === 0 ? this.$refs.first : this.$refs.others;
+      this.seen += 1;
+      place.insertAdjacentHTML("beforeend", html);
+      this.$refs.others.hidden = this.$refs.others.childElementCount < 2;
     },
   };
 }
@@ -48,7 +60,7 @@ export function opened() {
     said: "",
     async look() {
       if (this.said !== "" || !this.$root.open) return;
-      this.said = "Trying what each of them would change…";
+      this.said = "Trying it on the whole garden…";
       const answer = await fetch(this.$root.dataset.url);
       if (answer.ok) this.$refs.list.innerHTML = await answer.text();
       this.said = answer.ok ? " " : "";

@@ -1,13 +1,15 @@
 """Cures as they are found, done with one touch; and all answers as a document."""
 
+from collections.abc import Iterator
 from typing import Literal
 
 from fastapi import APIRouter, HTTPException, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import HTMLResponse, RedirectResponse, Response, StreamingResponse
 
 from euhydra.formats import answers_json
 from euhydra.garden import changes, quantities
 from euhydra.planner.judgement import assumed, telling, trying
+from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.assumed import Assumed
 from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.judgement.trying import TriedCure
@@ -16,11 +18,18 @@ from euhydra.web.answers_file import answers_of
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import StationPage, based_on, pages_of
+from euhydra.web.rendering import templates
 
 router = APIRouter()
 
 LONGEST_CHANGE = 120
 """Letters of what is said of a change."""
+
+MOST_CURED = 6
+"""Findings of a page whose cures are sought."""
+
+END = "<!-- end -->"
+"""After the cures of each finding."""
 
 MOST_MEASURED = 5
 """Values that are told to be worth measuring."""
@@ -45,25 +54,59 @@ def answers(
 
 
 @router.get("/gardens/{garden_id}/cures/{key}", name="cures")
-def cures(
-    request: Request, garden_id: RowId, key: str, db: Db, at: str = "", n: int = 0
-) -> Response:
-    """What would cure the finding at a place among those that a page tells."""
+def cures(request: Request, garden_id: RowId, key: str, db: Db, at: str = "") -> StreamingResponse:
+    """The first cure of each finding that a page tells, as it is found; it ends when nobody listens."""
     desk, page = open_desk(request, db, garden_id), _page(request, key)
     found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
-    if not 0 <= n < len(found):
-        raise HTTPException(404, "Nothing of that is found any more.")
-    finding = found[n]
-    return render(
-        request,
-        "_cures.html",
-        desk,
-        finding=finding,
-        cures=_cures(request, desk, finding),
-        is_only=len(found) == 1,
-        page_key=page.key,
+
+    def told() -> Iterator[str]:
+        for finding in found[:MOST_CURED]:
+            offered = _cures(request, desk, finding, 1)
+            yield _told(request, desk, page, at, finding, offered, "_cures.html") + END
+
+    # Compressed it would wait until there is enough of it.
+    as_it_is = {"content-encoding": "identity"}
+    return StreamingResponse(told(), media_type="text/html", headers=as_it_is)
+
+
+@router.get("/gardens/{garden_id}/cures/{key}/others", name="other_cures")
+def other_cures(
+    request: Request,
+    garden_id: RowId,
+    key: str,
+    db: Db,
+    at: str = "",
+    code: str = "",
+    about: str = "",
+    part: str = "",
+) -> HTMLResponse:
+    """What else would cure a finding."""
+    desk, page = open_desk(request, db, garden_id), _page(request, key)
+    finding = _finding(desk.judgement(request), code, about, part)
+    if finding is None:
+        raise HTTPException(404, "That is not found any more.")
+    offered = _cures(request, desk, finding, trying.MOST_OFFERED)
+    return HTMLResponse(_told(request, desk, page, at, finding, offered, "_other_cures.html"))
+
+
+def _told(
+    request: Request,
+    desk: Desk,
+    page: StationPage,
+    at: str,
+    finding: Finding,
+    offered: tuple[TriedCure, ...],
+    template: str,
+) -> str:
+    """A finding's cures as a piece of the page."""
+    return templates.get_template(template).render(
+        desk.context(request),
+        request=request,
         names=trying.FIGURE_NAMES,
+        page_key=page.key,
         at=at,
+        finding=finding,
+        cures=offered,
     )
 
 
@@ -86,11 +129,10 @@ def measure(request: Request, garden_id: RowId, db: Db) -> Response:
 def do_cure(request: Request, garden_id: RowId, db: Db, typed: Typed) -> RedirectResponse:
     """Do a cure that was offered: a new revision, which undo takes back."""
     desk, page = open_desk(request, db, garden_id), _page(request, typed.get("page", ""))
-    key = (typed.get("code", ""), typed.get("about", ""), typed.get("part", ""))
-    judged = desk.judgement(request)
-    finding = next((each for each in judged.findings if each.key == key), None)
+    fields = (typed.get(name, "") for name in ("code", "about", "part"))
+    finding = _finding(desk.judgement(request), *fields)
     number = quantities.whole_or(typed.get("number", ""), 0)
-    offered = _cures(request, desk, finding) if finding else ()
+    offered = _cures(request, desk, finding, number + 1) if finding and number < MOST_CURED else ()
     if not 0 <= number < len(offered):
         raise HTTPException(409, "That is not found any more, so there is nothing to cure.")
     cure = offered[number]
@@ -103,10 +145,16 @@ def do_cure(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Redirec
     return RedirectResponse(url.include_query_params(**asked), 303)
 
 
-def _cures(request: Request, desk: Desk, finding: Finding) -> tuple[TriedCure, ...]:
+def _finding(judged: Judgement, code: str, about: str, part: str) -> Finding | None:
+    return next((each for each in judged.findings if each.key == (code, about, part)), None)
+
+
+def _cures(request: Request, desk: Desk, finding: Finding, most: int) -> tuple[TriedCure, ...]:
     judged = desk.judgement(request)
     found: tuple[TriedCure, ...] = desk.kept(
-        request, ("cures", finding.key), lambda: tuple(trying.cures_of(judged, finding))
+        request,
+        ("cures", finding.key, most),
+        lambda: tuple(trying.cures_of(judged, finding, most=most)),
     )
     return found
 
