@@ -32,7 +32,7 @@ def test_a_pond_dries_by_open_water_and_takes_rain():
     assert tank.dries == approx(1.05 * et0 * area)  # FAO-56 table 12: open water
     assert tank.inflow == approx(RECORD.precip * area)
     assert lid.works.tanks[0].dries is None
-    told = {r.code: r for r in answer_store(pond).groups[0].summary.reasons}["store-open-water"]
+    told = {r.code: r for r in answer_store(pond).groups[0].verdict.reasons}["store-open-water"]
     dried = float(pond.run.dried[0].sum()) / RECORD.years / 1000
     assert told.values["takes"].value == approx(dried)
     assert pond.run.dried[0].sum() > 0

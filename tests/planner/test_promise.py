@@ -185,7 +185,7 @@ def test_what_settings_tell_is_what_years_and_the_store_count():
             )
     (zone,) = planned.zones
     (store,) = planned.store.groups
-    told = next(r for r in store.summary.reasons if r.code == "season-too-dry-on-days")
+    told = next(r for r in store.verdict.reasons if r.code == "season-too-dry-on-days")
     assert told.values["dry"].value == pytest.approx(zone.time.promised)
     assert zone.time.promised > zone.time.dry_share + 0.01  # this barrel runs dry
     assert zone.time.verdict.summary.code == "time-store-runs-short"

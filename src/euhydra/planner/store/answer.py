@@ -31,6 +31,7 @@ class GroupAnswer:
     lasting : How long it lasts without rain, and what six dry weeks take; none without a need.
     hardest : Month with the greatest need of its beds; None without a need.
     summary : The verdict by its sums.
+    waters : Ids of the beds and pots that drink from it first.
     """
 
     sums: GroupSums
@@ -38,6 +39,7 @@ class GroupAnswer:
     lasting: tuple[Figure, ...]
     hardest: HardestMonth | None
     summary: Verdict
+    waters: frozenset[str]
 
     @property
     def group(self) -> Group:
@@ -64,10 +66,18 @@ class GroupAnswer:
         """Rule of its daily balance."""
         return self.sums.rule
 
-    @property
+    @cached_property
     def verdict(self) -> Verdict:
-        """What its sums say of it."""
-        return self.summary
+        """The summary with all that is said beside it: who helps out by hand is another season's run."""
+        season, own = self.season, self.waters
+        helped = (e.sentence for e in helping_hand.helps_of(season) if e.part.id in own)
+        beside = (
+            *_open_water(self.sums),
+            *helped,
+            *helping_hand.unwatered(season),
+            *fared.driest(season, own),
+        )
+        return replace(self.summary, reasons=(*self.summary.reasons, *beside))
 
     @cached_property
     def by_rule(self) -> dict[StoreRule, Figure]:
@@ -110,24 +120,13 @@ def _group(tank: int, season: Season) -> GroupAnswer:
     ]
     hardest = sizing.hardest_month(ways)
     sums = GroupSums(group, tank, season, season.run.tank_run(tank))
-    summary = _summary(sums, ways)
-    own = {way.need.part.id for way in ways}
-    helped = (each.sentence for each in helping_hand.helps_of(season) if each.part.id in own)
     return GroupAnswer(
         sums,
         sums.figures(),
         sizing.lasting_figures(group, sums.run.dead, hardest) if hardest else (),
         hardest,
-        replace(
-            summary,
-            reasons=(
-                *summary.reasons,
-                *_open_water(sums),
-                *helped,
-                *helping_hand.unwatered(season),
-                *fared.driest(season, own),
-            ),
-        ),
+        _summary(sums, ways),
+        frozenset(way.need.part.id for way in ways),
     )
 
 
