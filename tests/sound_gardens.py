@@ -13,7 +13,7 @@ from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
 from euhydra.garden.stores import RAIN_GARDEN, Store
-from euhydra.planner.judgement import push_remedies
+from euhydra.planner.judgement import guarding
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import zones
@@ -109,7 +109,7 @@ def _filtered(garden: Garden) -> Garden:
     """With a filter in each head that wants one."""
     for zone in zones.zones_of(garden):
         if not zone.has_filter and zone.drum is None:
-            garden = push_remedies.with_fitting(garden, zone, "filter")
+            garden = guarding.with_fitting(garden, zone, "filter")
     return garden
 
 

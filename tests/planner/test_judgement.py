@@ -135,3 +135,14 @@ def test_what_is_assumed_is_weighed_by_what_its_range_changes():
     by_field = {(each.part_id, each.field): each.matters for each in found}
     assert by_field["roof", "gutter_width_m"] >= 0
     assert ("bed", "ground_m") in by_field
+
+
+def test_a_store_that_runs_off_a_slope_is_blamed_on_the_slope():
+    garden = barrel_bed()
+    bed = garden.beds[0].model_copy(update={"slope": 0.2, "soil": "clay"})
+    now = judge(run_chain(edits.put(garden, "beds", bed), RECORD))
+    first = now.findings[0]
+    assert first.code == "time-water-stand-run"
+    assert first in now.at("store")
+    assert "store-too-small" in {symptom.code for symptom in first.symptoms}
+    assert "store-too-small" in {finding.code for finding in now.folded}

@@ -1,7 +1,7 @@
 """The garden judged in one pass: every station's findings, the worst and most causal first."""
 
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from euhydra.garden.sentences import Sentence
@@ -16,6 +16,9 @@ from euhydra.planner.judgement.push_findings import push_findings
 from euhydra.planner.judgement.sound import sound_summary
 from euhydra.planner.judgement.store_findings import store_findings
 from euhydra.planner.judgement.time_findings import time_findings
+
+RUNS_OFF = "time-water-stand-run"
+"""The finding of water that runs off."""
 
 COLLECTORS: tuple[Callable[[Chain], Iterator[Finding]], ...] = (
     catch_findings,
@@ -116,16 +119,29 @@ def _folded(
         for part in watered.get(finding.about, ())
     }
     empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
+    runs_off = {f.about: f for f in found if f.code == RUNS_OFF}
     kept: list[Finding] = []
-    under: dict[tuple[str, str, str], list[Sentence]] = {}
+    under: dict[tuple[str, str, str], list[Finding]] = {}
     for finding in found:
         cause = dead.get(finding.about) if finding.station == "time" else None
         if cause is None and finding.station == "store":
             cause = empty.get(finding.about)
+        if cause is None and finding.station == "store" and "time" in finding.also:
+            cause = next((runs_off[zone] for zone in finding.parts if zone in runs_off), None)
         if cause is None and finding.code == "lay-bed-wetted-in-part":
             cause = starved.get(finding.about)
         if cause is None or finding.severity is Severity.DANGEROUS:
             kept.append(finding)
         else:
-            under.setdefault(cause.key, []).append(finding.cause)
-    return tuple(finding.under(*under.get(finding.key, ())) for finding in kept)
+            under.setdefault(cause.key, []).append(finding)
+    return tuple(_graver(finding, under.get(finding.key, ())) for finding in kept)
+
+
+def _graver(finding: Finding, explained: Sequence[Finding]) -> Finding:
+    """With what it explains; water that runs off and empties the store makes plants suffer."""
+    told = finding.under(*(each.cause for each in explained))
+    if not explained or finding.code != RUNS_OFF:
+        return told
+    stores = (each.about for each in explained)
+    parts = (*told.parts, *stores)
+    return replace(told, severity=Severity.PLANTS_SUFFER, parts=parts, also=("store",))

@@ -14,7 +14,7 @@ from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.judgement import push_remedies
+from euhydra.planner.judgement import guarding, push_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
@@ -201,7 +201,7 @@ def drip_instead(case: Case) -> Iterator[Remedy]:
             )
 
 
-FILTER = push_remedies.guard("filter", "cure-filter", "A screen filter in the head of “{zone}”.")
+FILTER = guarding.guard("filter", "cure-filter", "A screen filter in the head of “{zone}”.")
 
 LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-no-water-reaches": (join,),

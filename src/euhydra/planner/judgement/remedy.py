@@ -10,6 +10,8 @@ from euhydra.garden.part import Part
 from euhydra.garden.sentences import Sentence
 from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.judgement.finding import Finding
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.water.zones import Zone
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,27 @@ class Case:
     def zone(self) -> ZoneChain | None:
         """The zone that it is about; None where it is about none."""
         return next((z for z in self.chain.zones if z.zone.id == self.finding.about), None)
+
+    @cached_property
+    def push(self) -> PushAnswer | None:
+        """How its zone is pushed, or the first zone of the store that it is about."""
+        if self.zone is not None:
+            return self.zone.push if isinstance(self.zone.push, PushAnswer) else None
+        return next(
+            (
+                z.push
+                for z in self.chain.zones
+                if isinstance(z.push, PushAnswer)
+                and z.zone.group is not None
+                and any(store.id == self.finding.about for store in z.zone.group.stores)
+            ),
+            None,
+        )
+
+    @property
+    def pushed_zone(self) -> Zone | None:
+        """The zone of that."""
+        return self.push.zone if self.push else None
 
 
 Remedies = Callable[[Case], Iterator[Remedy]]

@@ -9,7 +9,13 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import group_below, groups_of
 from euhydra.garden.stores import RAIN_GARDEN, Hold, Store
 from euhydra.planner.answers import Gap
-from euhydra.planner.judgement import catch_remedies, push_remedies, thirst_remedies, time_remedies
+from euhydra.planner.judgement import (
+    catch_remedies,
+    pump_remedies,
+    push_remedies,
+    thirst_remedies,
+    time_remedies,
+)
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.store import cures, sizing, spill, standing
 from euhydra.planner.store.answer import GroupAnswer
@@ -278,7 +284,7 @@ STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "store-water-too-low": (
         push_remedies.raise_store,
         push_remedies.of_push,
-        push_remedies.new_pump,
+        pump_remedies.new_pump,
     ),
     "store-only-spills-over": (link, more_stores),
     "store-too-small": (
