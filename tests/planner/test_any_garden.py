@@ -7,6 +7,7 @@ from euhydra.garden import catalogue, demo, document, normals, plumbing
 from euhydra.garden.document import GardenError
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement.answer import judge
 from gardens import one_barrel
 from told import faults_in
 
@@ -72,6 +73,9 @@ def test_the_chain_answers_any_garden(found):
     for answer in (chain.catch, bed.push, bed.time):
         assert isinstance(answer, Gap) or str(answer.verdict.summary)
     assert faults_in(chain) == []
+    judged = judge(chain)
+    assert all(str(station.summary) for station in judged.stations.values())
+    assert faults_in([finding.cause for finding in judged.findings]) == []
     if not isinstance(chain.store, Gap):
         group = chain.store.groups[0]
         assert str(group.verdict.summary)

@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from euhydra.garden.sentences import Sentence
-from euhydra.planner.answers import Mark
+from euhydra.garden.sentences import Sentence, say
+from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.chain import Chain
 from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.catch_findings import catch_findings
@@ -94,12 +94,23 @@ class Judgement:
 
 def judge(chain: Chain) -> Judgement:
     """All that is wrong with a garden, and all that could be better."""
-    found = tuple(finding for collect in COLLECTORS for finding in collect(chain))
+    found = tuple(finding for collect in COLLECTORS for finding in _collected(collect, chain))
     watered = {z.zone.id: tuple(part.id for part in z.zone.watered) for z in chain.zones}
     once = _once(found)
     kept = _folded(once, watered)
     keys = {finding.key for finding in kept}
     return Judgement(chain, by_weight(kept), tuple(f for f in once if f.key not in keys))
+
+
+def _collected(collect: Callable[[Chain], Iterator[Finding]], chain: Chain) -> Iterator[Finding]:
+    """What a station finds, as far as it can be worked out; and why it could not be further."""
+    try:
+        yield from collect(chain)
+    except PlanError as error:
+        name = chain.garden.name
+        yield Finding.of(
+            say("push-cannot-be-solved", "“{zone}”: {why}", zone=name, why=error.sentence)
+        )
 
 
 def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
