@@ -5,6 +5,7 @@ from functools import cache
 import pytest
 
 from euhydra.garden import edits
+from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.chain import run_chain
@@ -146,3 +147,13 @@ def test_a_store_that_runs_off_a_slope_is_blamed_on_the_slope():
     assert first in now.at("store")
     assert "store-too-small" in {symptom.code for symptom in first.symptoms}
     assert "store-too-small" in {finding.code for finding in now.folded}
+
+
+def test_a_bed_beside_its_lines_is_judged_all_the_same():
+    """As after it was drawn elsewhere: its lines wet none of it."""
+    garden = barrel_bed()
+    at = Point(x_m=garden.beds[0].at.x_m + 20, y_m=garden.beds[0].at.y_m)
+    away = garden.beds[0].model_copy(update={"at": at, "slope": 0.05})
+    now = judge(run_chain(edits.put(garden, "beds", away), RECORD))
+    assert "lay-bed-wetted-in-part" in {finding.code for finding in now.findings}
+    assert now.chain.planted[0].need.wetted > 0

@@ -159,7 +159,8 @@ def _wetted(part: Drinker, first: Zone | None) -> float:
         state = solving.solve_zone(first, first.levels[first.usual_level])
     except PlanError:
         return 1.0
-    return wetted_ground.wetted_shares(state).get(part.id, 1.0)
+    # Lines of which next to nothing comes wet nothing: then the roots' ground is all of it.
+    return wetted_ground.wetted_shares(state).get(part.id, 1.0) or 1.0
 
 
 def _pushed(zone: Zone, needs: Mapping[str, Need | Gap]) -> ZoneChain:
