@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from math import hypot
 
 from euhydra.garden import edits
+from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
 from euhydra.garden.roofs import Downspout, Roof
 from euhydra.garden.sentences import Amount, say
@@ -27,16 +28,7 @@ def lead_it_in(case: Case) -> Iterator[Remedy]:
     loose = [spout for spout in garden.downspouts if spout.leads_to is None]
     for spout in sorted(loose, key=lambda s: s.id not in case.finding.parts):
         for store in _stores(case):
-            led = spout.model_copy(update={"leads_to": store.id})
-            yield Remedy(
-                say(
-                    "cure-lead-downspout",
-                    "Lead “{spout}” to “{store}”.",
-                    spout=spout.name,
-                    store=store.name,
-                ),
-                edits.put(garden, "downspouts", led),
-            )
+            yield _led(garden, spout, store)
     if loose:
         for store in _stores(case)[:1]:
             all_led = [("downspouts", s.model_copy(update={"leads_to": store.id})) for s in loose]
@@ -48,6 +40,19 @@ def lead_it_in(case: Case) -> Iterator[Remedy]:
                 ),
                 edits.put_all(garden, all_led),
             )
+
+
+def _led(garden: Garden, spout: Downspout, store: Store) -> Remedy:
+    """A downspout led to a store."""
+    return Remedy(
+        say(
+            "cure-lead-downspout",
+            "Lead “{spout}” to “{store}”.",
+            spout=spout.name,
+            store=store.name,
+        ),
+        edits.put(garden, "downspouts", spout.model_copy(update={"leads_to": store.id})),
+    )
 
 
 def new_downspout(case: Case) -> Iterator[Remedy]:
@@ -76,21 +81,12 @@ def new_downspout(case: Case) -> Iterator[Remedy]:
 
 
 def from_another_store(case: Case) -> Iterator[Remedy]:
-    """A downspout that now leads elsewhere, where nothing drinks from there."""
+    """A downspout that now leads elsewhere."""
     garden = case.garden
     for store in _stores(case)[:1]:
         for spout in garden.downspouts:
             if spout.leads_to is not None and spout.leads_to != store.id:
-                led = spout.model_copy(update={"leads_to": store.id})
-                yield Remedy(
-                    say(
-                        "cure-lead-downspout",
-                        "Lead “{spout}” to “{store}”.",
-                        spout=spout.name,
-                        store=store.name,
-                    ),
-                    edits.put(garden, "downspouts", led),
-                )
+                yield _led(garden, spout, store)
 
 
 def _stores(case: Case) -> Sequence[Store]:

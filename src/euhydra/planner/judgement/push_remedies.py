@@ -10,7 +10,6 @@ from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import PlanError
 from euhydra.planner.judgement import guarding, pump_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.push import cures, float_chain
@@ -176,13 +175,10 @@ def raise_store(case: Case) -> Iterator[Remedy]:
         ]
         if any(store.stand_m + by > cures.HIGHEST_STAND for store in zone.group.stores):
             return
-        try:
-            yield Remedy(
-                say("cure-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
-                edits.put_all(case.garden, stores),
-            )
-        except PlanError:
-            return
+        yield Remedy(
+            say("cure-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
+            edits.put_all(case.garden, stores),
+        )
 
 
 def wider_joints(case: Case) -> Iterator[Remedy]:

@@ -27,9 +27,6 @@ LOWER_BY = 0.1
 USUAL_TAP = 0.05
 """Height of a tap over the base of its store. [m] Common practice."""
 
-LINKED_AT_MOST = 0.05
-"""Height by which linked stores may stand apart, to share a level. [m] Our choice."""
-
 
 def strap(case: Case) -> Iterator[Remedy]:
     """Held by a sound wall."""
