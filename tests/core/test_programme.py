@@ -5,7 +5,7 @@ import pytest
 from pytest import approx
 
 from euhydra.core import programme, rootzone
-from euhydra.core.programme import Trial, TriedGround
+from euhydra.core.programme import Gives, Trial, TriedGround
 
 DAYS, YEARS = 40, 7
 START = 3.0
@@ -29,7 +29,7 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
     litres = np.zeros((DAYS, 2, YEARS))
     litres[::2, 0], litres[:, 1] = 22.0, 9.0
     trial = programme.try_on(
-        here, litres, np.array([runs, runs]), np.ones(2), np.full(YEARS, START), adjusts=False
+        here, litres, np.array([runs, runs]), np.ones(2), np.full(YEARS, START)
     )
     for candidate in (0, 1):
         short = lost = stressed = 0.0
@@ -61,9 +61,7 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
     # 9 mm of water in all, 8 mm drunk a day: one filling does not last, two do.
     pot = ground(total=9.0, ready=4.0, et=8.0, wet=0.0, steps=6)
     litres = np.full((DAYS, 2, YEARS), 18.0)
-    trial = programme.try_on(
-        pot, litres, np.array([1, 2]), np.ones(2), np.full(YEARS, START), adjusts=False
-    )
+    trial = programme.try_on(pot, litres, np.array([1, 2]), np.ones(2), np.full(YEARS, START))
     assert trial.stressed[0] > 0.9
     assert trial.stressed[1] < 0.05
 
@@ -71,14 +69,31 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
 def test_a_timer_that_adjusts_gives_no_more_than_is_missing():
     here = ground()
     litres = np.full((DAYS, 1, YEARS), 200.0)
-    plain = programme.try_on(
-        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), adjusts=False
-    )
+    plain = programme.try_on(here, litres, np.array([1]), np.ones(1), np.full(YEARS, START))
     clever = programme.try_on(
-        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), adjusts=True
+        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), Gives.LACKING
     )
     assert clever.given[0] < 0.2 * plain.given[0]
     assert clever.stressed[0] == 0
+
+
+def test_a_moisture_switch_gives_whole_runs_and_only_to_dry_ground():
+    here = ground(ready=20.0, et=4.0, wet=0.0)
+    litres = np.full((DAYS, 1, YEARS), 15.0)
+    start = np.zeros(YEARS)
+    trial = programme.try_on(here, litres, np.array([1]), np.ones(1), start, Gives.WHEN_DRY)
+    opens = programme.waits_until_dry(
+        np.full((1, DAYS), 15.0 * here.depth_per_litre),
+        here.rain[:, 0][None],
+        here.crop_et[:, 0][None],
+        here.total[:, 0][None],
+        here.ready[:, 0][None],
+        here.is_growing[:, 0][None],
+    )
+    # 4 mm a day, half of 20 mm: it opens on the fourth morning, with 12 mm gone.
+    assert np.flatnonzero(opens)[0] == 3
+    assert opens.sum() * 15.0 / DAYS == approx(trial.given[0], rel=0.01)
+    assert trial.stressed[0] == 0
 
 
 def trial(stressed, given):

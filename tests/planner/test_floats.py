@@ -16,6 +16,7 @@ from euhydra.garden import catalogue, demo, edits, normals, plumbing
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import run_chain
@@ -418,6 +419,17 @@ def test_what_is_wrong_with_a_chain_is_told_from_what_is_seen_and_read():
         entry = LogEntry("level", datetime(2026, 7, 1), "buckets", (read,))
         assert seen_of(zone, "chain-drinks-more", entry).likely[0].kind.id == cause
     assert all(c.kind.id in causes.cause_kinds() for c in dry.unlikely)
+
+
+def test_no_feed_for_a_pond_that_waters_nothing():
+    garden = laid()
+    pond = Store(id="pond", name="Frog pond", kind="pond", volume_m3=1.5, height_m=0.6)
+    with_pond = garden.model_copy(update={"stores": (*garden.stores, pond)})
+    assert "pond" not in {vessel.part.id for vessel in feed.vessels(with_pond)}
+    (pots, *others) = with_pond.pots
+    by_can = pots.model_copy(update={"hand_from": "pond"})
+    dipped_from = with_pond.model_copy(update={"pots": (by_can, *others)})
+    assert "pond" in {vessel.part.id for vessel in feed.vessels(dipped_from)}
 
 
 def test_feed_is_for_the_water_as_it_was_dipped():

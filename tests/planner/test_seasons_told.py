@@ -225,6 +225,20 @@ def test_a_timer_that_adjusts_runs_only_as_long_as_the_roots_lack():
     assert shown < full[first : first + 7].sum()
 
 
+def test_a_moisture_switch_leaves_out_whole_runs_and_keeps_the_promise():
+    chain = run_chain(with_part(tapped(), "timers", kind="moisture"), RECORD)
+    answer = chain.zones[0].time
+    due = runs_of(answer.programme, RECORD, [answer.beds[0].need])
+    done = chain.season.runs_of(answer)
+    runs = done.minutes > 0
+    assert done.minutes[runs] == approx(due.minutes[runs])
+    assert 0.2 < runs.sum() / (due.minutes > 0).sum() < 0.95
+    assert chain.season.run.supplied(0)[runs] == approx(
+        answer.design.litres_each(due.minutes, RECORD.month)[runs]
+    )
+    assert answer.promised <= 0.05
+
+
 def test_a_garden_on_a_hose_alone_has_its_seasons_told():
     chain = run_chain(tapped(), RECORD)
     assert "no store yet" in str(chain.store.sentence)

@@ -12,6 +12,7 @@ Candidates and years are lanes that run side by side, day by day, by the rules o
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +31,22 @@ by some six percent in the greatest deficit of a month beside three records. [-]
 
 ABOUT_EQUAL = 0.10
 """Part of the need that a setting may give above the least and still count as equal. [-] Our choice."""
+
+PROBE_OPENS = 0.5
+"""Share of the ready water from whose loss on a moisture switch lets a run begin. [-] Our choice: early
+enough for the days until its next turn."""
+
+
+class Gives(StrEnum):
+    """What a timer gives of the run that it is set to.
+
+    LACKING : No more than the roots lack.
+    WHEN_DRY : All of it where the ground at its probe is dry enough, else nothing.
+    """
+
+    ALL = "all"
+    LACKING = "lacking"
+    WHEN_DRY = "when-dry"
 
 
 @dataclass(frozen=True)
@@ -84,7 +101,7 @@ def try_on(
     runs: NDArray[np.intp],
     sinks_in: Floats,
     start: Floats,
-    adjusts: bool,
+    gives: Gives = Gives.ALL,
 ) -> Trial:
     """Run the candidates over the ground.
 
@@ -94,7 +111,8 @@ def try_on(
     runs : Into which a watering day is split, [candidate].
     sinks_in : Share of a run that does not run off, [candidate]. [-]
     start : Depletion on the evening before, [year]. [mm]
-    adjusts : Whether the timer gives no more than is missing, whatever it is set to.
+    gives : What of them the timer gives. The probe is reckoned to be in this ground: where it is in
+        another of the zone, which asks sooner, this one is given more.
     """
     _, candidates, years = litres.shape
     lanes = candidates, years
@@ -110,7 +128,11 @@ def try_on(
     for day in range(len(litres)):
         total, et, growing = ground.total[day], ground.crop_et[day], ground.is_growing[day]
         depletion = np.where(growing, depletion, 0.0)
-        today = np.minimum(net[day], depletion) if adjusts else net[day]
+        today = net[day]
+        if gives is Gives.LACKING:
+            today = np.minimum(today, depletion)
+        elif gives is Gives.WHEN_DRY:
+            today = np.where(depletion >= PROBE_OPENS * ground.ready[day], today, 0.0)
         got, lost = np.zeros(lanes), np.zeros(lanes)
         for step, share in enumerate(shares):
             water = today if ground.steps == 1 else today * share[:, None]
@@ -142,6 +164,39 @@ def try_on(
         given / days,
         depletion,
     )
+
+
+def waits_until_dry(
+    net: Floats, rain: Floats, crop_et: Floats, total: Floats, ready: Floats, is_growing: Flags
+) -> Flags:
+    """Days on which a moisture switch lets the run of the day begin: one of its grounds is dry enough.
+
+    Arrays are [ground, day]; the run is reckoned to bring what it is set for.
+
+    Parameters
+    ----------
+    net : What the run of the day brings; 0 where none is due. [mm]
+    rain, crop_et, total, ready : As in `rootzone.advance`. [mm]
+
+    Returns
+    -------
+    [day].
+    """
+    days = net.shape[1]
+    opens = np.zeros(days, dtype=bool)
+    grounds = range(len(net))
+    columns = [a.T.tolist() for a in (net, rain, crop_et, total, ready, is_growing)]
+    depletion = [0.0] * len(net)
+    for day, (due, fell, drinks, most, easy, grows) in enumerate(zip(*columns, strict=True)):
+        lets = any(
+            grows[i] and due[i] > 0 and depletion[i] >= PROBE_OPENS * easy[i] for i in grounds
+        )
+        opens[day] = lets
+        for i in grounds:
+            given = due[i] if lets else 0.0
+            left = max(0.0, depletion[i] - given) + drinks[i] - fell[i]
+            depletion[i] = min(max(0.0, left), most[i]) if grows[i] else 0.0
+    return opens
 
 
 def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:

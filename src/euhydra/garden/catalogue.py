@@ -10,6 +10,7 @@ from importlib.resources import files
 from typing import Any, TypeVar
 
 from euhydra.core.crop import Crop
+from euhydra.core.programme import Gives
 from euhydra.core.rootzone import Soil
 from euhydra.core.schedule import TimerPositions
 from euhydra.core.wicking import Lift
@@ -164,6 +165,7 @@ class WorksBy(StrEnum):
     WEEKDAYS = "weekdays"
     WINDUP = "windup"
     WEATHER = "weather"
+    MOISTURE = "moisture"
     HAND = "hand"
 
 
@@ -192,12 +194,18 @@ class TimerKind(ReferenceRow):
     @property
     def has_clock(self) -> bool:
         """Whether it starts at an hour that can be set."""
-        return self.works_by in (WorksBy.CLOCK, WorksBy.WEEKDAYS, WorksBy.WEATHER)
+        return self.works_by in (
+            WorksBy.CLOCK,
+            WorksBy.WEEKDAYS,
+            WorksBy.WEATHER,
+            WorksBy.MOISTURE,
+        )
 
     @property
-    def adjusts(self) -> bool:
-        """Whether it gives no more than is missing."""
-        return self.works_by is WorksBy.WEATHER
+    def gives(self) -> Gives:
+        """What it gives of the run that it is set to."""
+        own = {WorksBy.WEATHER: Gives.LACKING, WorksBy.MOISTURE: Gives.WHEN_DRY}
+        return own.get(self.works_by, Gives.ALL)
 
     @property
     def wants_somebody(self) -> bool:

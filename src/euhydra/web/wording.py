@@ -78,6 +78,7 @@ WORKS_BY_NAMES = {
     WorksBy.WEEKDAYS: "weekdays and several starts",
     WorksBy.WINDUP: "winding it up each time",
     WorksBy.WEATHER: "the weather of each day",
+    WorksBy.MOISTURE: "how moist the ground is at its probe",
     WorksBy.HAND: "your hand",
 }
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from euhydra.core import feeding
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.feeding import Dose
+from euhydra.garden import catalogue
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
@@ -262,7 +263,11 @@ def vessels(
     log : Oldest first; the last dip says how much water there is.
     told : The plan under this year's weather up to today, which says what has come and gone since.
     """
-    found = [_group_fed(group, log, told) for group in groups_of(garden.stores)]
+    found = [
+        _group_fed(group, log, told)
+        for group in groups_of(garden.stores)
+        if not _lives(garden, group)
+    ]
     found += [
         FedWater(p, FeedWay.RESERVE, p.name, p.container.reserve_m3 * p.plants)
         for p in garden.planted
@@ -274,6 +279,16 @@ def vessels(
         FedWater(part, FeedWay.INJECTOR, part.name, THROUGH_A_TAP) for part in pushed.values()
     ]
     return found
+
+
+def _lives(garden: Garden, group: Group) -> bool:
+    """Whether it is open water from which nothing is watered: feed would only turn a pond green."""
+    drawn = zones.sources_in_use(garden) | {part.hand_from for part in garden.planted}
+    kinds = catalogue.store_kinds()
+    return all(
+        catalogue.find(kinds, store.kind).is_open and store.id not in drawn
+        for store in group.stores
+    )
 
 
 def _group_fed(group: Group, log: Sequence[LogEntry], told: Hindcast | None) -> FedWater:

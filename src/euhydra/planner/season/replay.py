@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import bed, store, waterworks
 from euhydra.core.bed import BedInputs, BedRun
+from euhydra.core.programme import Gives
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.core.waterworks import (
     Supply,
@@ -25,7 +26,6 @@ from euhydra.planner.catch.order import SourceOrder, order_of
 from euhydra.planner.need.daily import Need
 from euhydra.planner.season import works
 from euhydra.planner.season.watering import Watered
-from euhydra.planner.time import programme
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.programme import DayRuns
 
@@ -72,9 +72,8 @@ class Season:
 
     def runs_of(self, timed: TimeAnswer) -> DayRuns:
         """A zone's runs on each day; a timer that adjusts them cuts them to what the roots lack."""
-        needs = [share.need for share in timed.beds]
-        daily = programme.runs_of(timed.programme, self.record, needs)
-        if not timed.timer.adjusts:
+        daily = timed.day_runs
+        if timed.timer.gives is not Gives.LACKING:
             return daily
         full = timed.design.litres_each(daily.minutes, self.record.month)
         share = np.zeros_like(full)

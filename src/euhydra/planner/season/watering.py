@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
-from euhydra.planner.time import programme
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.programme import DayRuns
 
@@ -66,8 +65,7 @@ class Watered:
         if self.time is None:
             length = len(self.need.record.days)
             return DayRuns(np.zeros(length), np.ones(length, dtype=np.intp))
-        needs = [share.need for share in self.time.beds]
-        return programme.runs_of(self.time.programme, self.need.record, needs)
+        return self.time.day_runs
 
     @property
     def flow_share(self) -> float:

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core import planters, rootzone, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.delivery import DrainCurve
+from euhydra.core.programme import Gives
 from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
@@ -140,7 +141,7 @@ class Assembly:
         first = way.push.zone if way.push else None
         if first and way.push and first.source.id == part.id:
             curve = way.push.curve.shared(way.flow_share)
-            is_timed = way.time is not None and not way.time.timer.adjusts
+            is_timed = way.time is not None and way.time.timer.gives is not Gives.LACKING
             return Line(tank, curve, hours, is_timed)
         curve, window = self._other_line(part, way)
         return Line(tank, curve, np.full(len(hours), window), is_timed=False)
@@ -276,9 +277,10 @@ def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
     # Where rain and soil carry part of the mean need the programme is set for less than that.
     asked = timing.design.litres_each(days.minutes, need.record.month) * due.flow_share
     meant = np.minimum(gross * lasts[need.record.month - 1], asked)
-    wanted = np.where(need.is_new, asked, meant) if is_stored else asked
+    is_whole = need.is_new | (timing.timer.gives is Gives.WHEN_DRY)
+    wanted = np.where(is_whole, asked, meant) if is_stored else asked
     wanted = np.where(need.is_growing, wanted, 0.0)
-    if timing.timer.adjusts:
+    if timing.timer.gives is Gives.LACKING:
         filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
         wanted = filled * need.area_m2 / way.efficiency
     return hours, np.where(hours > 0, wanted, 0.0)

@@ -4,7 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
+
 from euhydra.core.delivery import DrainCurve
+from euhydra.core.programme import Gives, waits_until_dry
 from euhydra.core.schedule import Setting
 from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.drinker import Drinker
@@ -12,9 +15,9 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
-from euhydra.planner.time import evening, figures, running_off, settings
+from euhydra.planner.time import evening, figures, programme, running_off, settings
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.time.programme import Programme
+from euhydra.planner.time.programme import DayRuns, Programme
 from euhydra.planner.time.settings import BedOutcome, MonthChoice
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
@@ -131,6 +134,30 @@ class TimeAnswer:
         """How long empty reserves under pots take to fill."""
         found = (figures.fill_figure(self.design, bed) for bed in self.beds)
         return tuple(figure for figure in found if figure)
+
+    @cached_property
+    def day_runs(self) -> DayRuns:
+        """What the timer does on each day of the record; a moisture switch leaves runs out."""
+        record = self.beds[0].need.record
+        daily = programme.runs_of(self.programme, record, [bed.need for bed in self.beds])
+        if self.timer.gives is not Gives.WHEN_DRY:
+            return daily
+        litres = self.design.litres_each(daily.minutes, record.month)
+        sinks = self.design.sinks_in_each
+        nets = [
+            litres * bed.depth_per_litre * sinks(bed, daily.minutes / daily.runs, record.month)
+            for bed in self.beds
+        ]
+        needs = [bed.need for bed in self.beds]
+        opens = waits_until_dry(
+            np.array(nets),
+            np.array([need.rain for need in needs]),
+            np.array([need.crop_et for need in needs]),
+            np.array([need.total for need in needs]),
+            np.array([need.ready for need in needs]),
+            np.array([need.is_growing for need in needs]),
+        )
+        return DayRuns(np.where(opens, daily.minutes, 0.0), np.where(opens, daily.runs, 1))
 
     @property
     def driest(self) -> BedShare:
@@ -334,7 +361,7 @@ def most_wasted(set_months: Sequence[MonthSetting]) -> Sentence | None:
 
 def _nothing_between(answer: TimeAnswer) -> Sentence:
     """Why so much is given."""
-    if answer.timer.adjusts:
+    if answer.timer.gives is Gives.LACKING:
         return say(
             "time-fills-ground-up",
             "It fills the ground up each time, so that the next rain finds no room; a setting that waits longer"

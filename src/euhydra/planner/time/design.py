@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from euhydra.core import schedule
 from euhydra.core.constants import MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
+from euhydra.core.programme import Gives
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.garden.catalogue import TimerKind
 from euhydra.planner.need.daily import Need
@@ -175,7 +176,7 @@ class Design:
 
         In the month that drinks most the driest-rooted bed still has what it needs within easy reach.
         """
-        if self.timer.adjusts:
+        if self.timer.gives is not Gives.ALL:
             return ()
         most = int(np.argmax(self.drinks)) if max(self.drinks) > 0 else 0
         lasts = min(

@@ -84,7 +84,7 @@ def trials(
             runs,
             design.sinks_in(lane.bed, minutes, month),
             lane.start(month),
-            design.timer.adjusts,
+            design.timer.gives,
         )
         for lane in lanes
     ]
