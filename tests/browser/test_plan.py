@@ -81,6 +81,23 @@ def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(plan: Page,
     again.stop()
 
 
+def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
+    plan.mouse.click(*middle_of(plan, "top-bed"))
+    before = part(plan, "top-bed")["at"]["x_m"]
+    spots = [c.bounding_box() for c in plan.locator(".outlet").all()[:60]]
+    bed = plan.locator('[data-part="top-bed"] path').first.bounding_box()
+    on_it = next(
+        s for s in spots
+        if bed["x"] < s["x"] < bed["x"] + bed["width"] and bed["y"] < s["y"] < bed["y"] + bed["height"]
+    )  # fmt: skip
+    x, y = on_it["x"] + on_it["width"] / 2, on_it["y"] + on_it["height"] / 2
+    plan.mouse.move(x, y)
+    plan.mouse.down()
+    plan.mouse.move(x + 40, y, steps=6)
+    is_saved(plan, plan.mouse.up)
+    assert part(plan, "top-bed")["at"]["x_m"] > before
+
+
 def test_a_bed_is_drawn_typed_exactly_and_laid(plan: Page):
     plan.get_by_role("button", name="Bed", exact=True).click()
     box = plan.locator(".paper").bounding_box()

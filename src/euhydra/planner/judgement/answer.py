@@ -20,6 +20,9 @@ from euhydra.planner.judgement.time_findings import time_findings
 RUNS_OFF = "time-water-stand-run"
 """The finding of water that runs off."""
 
+NOT_BEGUN = "lay-nothing-laid"
+"""The finding of a garden whose lines are still to be laid."""
+
 COLLECTORS: tuple[Callable[[Chain], Iterator[Finding]], ...] = (
     catch_findings,
     store_findings,
@@ -70,11 +73,12 @@ class Judgement:
     def _station(self, key: str) -> StationJudgement:
         found = self.at(key)
         summary, mark = sound_summary(self.chain, key)
-        if found:
-            worst = found[0].severity.mark
+        weighed = [f for f in found if mark is not None or _stops_what_waits(f)]
+        if weighed:
+            worst = weighed[0].severity.mark
             mark = worst if mark is None else max(mark, worst, key=list(Mark).index)
             if worst is not Mark.WORKS:
-                summary = found[0].cause
+                summary = weighed[0].cause
         return StationJudgement(key, self._needs(key), mark, summary, found)
 
     def _needs(self, key: str) -> bool:
@@ -90,6 +94,13 @@ class Judgement:
     def keys(self) -> Mapping[tuple[str, str, str], Severity]:
         """How much each finding weighs, those that are folded under another too."""
         return {finding.key: finding.severity for finding in (*self.folded, *self.findings)}
+
+
+def _stops_what_waits(finding: Finding) -> bool:
+    """Whether a station that still waits for something is marked by it: not by what could be better,
+    nor because nothing is laid in a garden in the making.
+    """
+    return finding.severity.mark is not Mark.WORKS and finding.code != NOT_BEGUN
 
 
 def judge(chain: Chain) -> Judgement:

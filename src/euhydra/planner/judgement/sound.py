@@ -66,7 +66,8 @@ def _need(chain: Chain) -> Standing:
 def _push(chain: Chain) -> Standing:
     known = [zone.push for zone in chain.zones if isinstance(zone.push, PushAnswer)]
     if not known:
-        return _waits(NO_BED) if not chain.zones else _waits(chain.zones[0].push)  # type: ignore[arg-type]
+        waiting = [*(zone.push for zone in chain.zones), *(plant.push for plant in chain.planted)]
+        return _waits(next((gap for gap in waiting if isinstance(gap, Gap)), NO_BED))
     return works_by(known[0].zone), Mark.WORKS
 
 
@@ -87,8 +88,8 @@ def _time(chain: Chain) -> Standing:
         season = chain.season
         told = () if isinstance(season, Gap) else fared.driest(season)
         return (told[0] if told else worst.verdict.summary), Mark.WORKS
-    gaps = [zone.time for zone in chain.zones if isinstance(zone.time, Gap)]
-    return _waits(gaps[0] if gaps else NO_BED)
+    waiting = [*(zone.time for zone in chain.zones), *(plant.time for plant in chain.planted)]
+    return _waits(next((gap for gap in waiting if isinstance(gap, Gap)), NO_BED))
 
 
 def _build(chain: Chain) -> Standing:

@@ -9,7 +9,6 @@ from shapely import Point as Dot
 
 from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.model import Garden
-from euhydra.garden.part import Part
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.sentences import Amount, lowered, say, words
@@ -63,12 +62,9 @@ def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, 
 
 
 def _islands(garden: Garden) -> Iterator[RuleBreach]:
-    by_id = {part.id: part for part in garden.joinable}
+    """The beginning of each line that is joined to nothing: what follows it is dry for the same cause."""
     for part in garden.fed:
-        here: Part = part
-        while isinstance(here, Piece | Pipe) and here.begins_at is not None:
-            here = by_id[here.begins_at]
-        if isinstance(here, Piece | Pipe):
+        if part.begins_at is None:
             yield RuleBreach(
                 part,
                 Mark.FAILS,

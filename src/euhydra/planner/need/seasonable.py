@@ -40,12 +40,18 @@ SMOOTHED = 31
 """Days over which usual temperatures are smoothed. [d]"""
 
 SAID = {
-    "need-planted-into-frost": "“{crop}” are out from {planted} on, and frost is usual until {last}. {then}",
-    "need-harvest-into-frost": "“{crop}” stand until {ends}, and frost is usual from {first} on. {then}",
-    "need-too-cold-for-it": "“{crop}” planted on {planted} stand in the cold for much of their time. {then}",
-    "need-too-hot-for-it": "“{crop}” planted on {planted} grow through the heat, in which they bolt. {then}",
+    "need-planted-into-frost": "“{crop}”: out from {planted} on, and frost is usual until {last}. {then}",
+    "need-harvest-into-frost": "“{crop}”: in the ground until {ends}, and frost is usual from {first} on. {then}",
+    "need-too-cold-for-it": "“{crop}”: planted on {planted}, in the cold for much of the time. {then}",
+    "need-too-hot-for-it": "“{crop}”: planted on {planted}, growing through the heat, which makes it bolt. {then}",
 }
 """What is wrong with a crop's season: its code, and its words."""
+
+FROSTS = {"need-planted-into-frost", "need-harvest-into-frost"}
+"""One night kills; of heat and cold some days more or less are no matter."""
+
+WITHIN = 7
+"""Days from a date that would do within which heat and cold are not worth a word. [d] Our choice."""
 
 
 @dataclass(frozen=True)
@@ -137,6 +143,8 @@ def _about(each: Growth, climate: _Climate) -> Iterator[Sentence]:
         else "No date would do here: grow it under cover, or take a quicker sort."
     )
     code = _why(each, climate, planted, days)
+    if code not in FROSTS and better is not None and abs(better - planted) <= WITHIN:
+        return
     yield say(
         code,
         SAID[code],

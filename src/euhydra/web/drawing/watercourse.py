@@ -125,13 +125,9 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
 
 
 def _judged(station: Station, judgement: Judgement) -> Station:
-    """With the mark of its findings; one that waits is marked only by what does not work."""
-    found = judgement.stations[station.key]
-    grave = any(finding.severity.mark is not Mark.WORKS for finding in found.findings)
-    if station.mark is None and not grave:
-        return station
-    worst = found.findings[0].severity.mark if grave else Mark.WORKS
-    return replace(station, mark=worst)
+    """With the mark of its findings; one without a figure works only where it is said to."""
+    mark = judgement.stations[station.key].mark
+    return station if station.mark is None and mark is Mark.WORKS else replace(station, mark=mark)
 
 
 def _hardest(answers: Sequence[T | Gap]) -> T | Gap:

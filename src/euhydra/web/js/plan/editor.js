@@ -98,11 +98,12 @@ const pointer = {
       this.drag = { from, event, grip: this.grips[grip.dataset.grip], view: this.view, isMoving: false };
       return;
     }
-    const id = event.target.closest("g[data-part]")?.dataset.part;
+    const top = event.target.closest("g[data-part]")?.dataset.part;
     const outlet = event.target.closest(".outlet");
-    const isBand = !id && !outlet && event.shiftKey;
-    this.drag = { from, event, id, outlet, isBand, view: this.view, isMoving: false };
-    if (id && !this.chosen.includes(id)) this.drag.pick = id;
+    const held = this.chosenUnder(event); // what is chosen is dragged by whatever lies on it
+    const isBand = !top && !outlet && event.shiftKey;
+    this.drag = { from, event, id: held ?? top, top, outlet, isBand, view: this.view, isMoving: false };
+    if (top && !held) this.drag.pick = top;
   },
   move(event) {
     if (this.pointers.has(event.pointerId)) this.pointers.set(event.pointerId, event);
@@ -135,8 +136,12 @@ const pointer = {
     if (drag.isMoving && drag.id) return this.drop(drag);
     if (drag.isMoving) return;
     if (drag.outlet) return this.askOutlet(drag.outlet);
-    if (drag.id) this.choose([drag.id], event.shiftKey);
+    if (drag.top) this.choose([drag.top], event.shiftKey);
     else if (!event.shiftKey) this.choose([], false);
+  },
+  chosenUnder({ clientX, clientY }) {
+    const parts = document.elementsFromPoint(clientX, clientY).map((e) => e.closest("g[data-part]")?.dataset.part);
+    return parts.find((id) => this.chosen.includes(id));
   },
   cancelPointer(event) {
     this.pointers.delete(event.pointerId);
