@@ -127,13 +127,13 @@ def test_what_is_assumed_is_weighed_by_what_its_range_changes():
     garden = barrel_bed()
     bed = garden.beds[0].model_copy(update={"ground_m": 0.85})
     typed = assumed.assumed_in(edits.put(garden, "beds", bed))
-    assert ("bed", "ground_m") not in {(each.part_id, each.field) for each in typed}
+    assert ("bed", "ground_m") not in {(each.parts[0].id, each.usual.field) for each in typed}
     now = judge(run_chain(garden, RECORD))
     found = assumed.weighed(now)
     assert [each.matters for each in found] == sorted(
         (each.matters for each in found), reverse=True
     )
-    by_field = {(each.part_id, each.field): each.matters for each in found}
+    by_field = {(each.parts[0].id, each.usual.field): each.matters for each in found}
     assert by_field["roof", "gutter_width_m"] >= 0
     assert ("bed", "ground_m") in by_field
 

@@ -67,6 +67,12 @@ class DailyWeather:
         """Length of the record. [a]"""
         return len(self.days) / 365.25
 
+    def last_years(self, years: int) -> "DailyWeather":
+        """The newest days of the record, so many years of them; all where there are fewer."""
+        newest = round(years * 365.25)
+        own = {field.name: getattr(self, field.name)[-newest:] for field in fields(self)}
+        return DailyWeather(**own)
+
 
 SERIES = tuple(f.name for f in fields(DailyWeather) if f.name != "days")
 """Names of the daily series of a record."""

@@ -42,13 +42,14 @@ def answers_of(
         },
         assumed=[
             AssumedDocument(
-                part=each.part_id,
-                field=each.field,
+                part=part.id,
+                field=each.usual.field,
                 value=each.value,
                 matters=each.matters,
                 measure=each.measure.told(system),
             )
             for each in assumed
+            for part in each.parts
         ],
     )
 

@@ -1,8 +1,8 @@
 """Values that were taken as usual, and which of them is worth measuring next."""
 
 import csv
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -13,26 +13,34 @@ from euhydra.core.network import NetworkError
 from euhydra.garden import edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.pipes import Pipe
 from euhydra.garden.sentences import Sentence, say
 from euhydra.garden.usual import round_defaults
 from euhydra.planner.answers import PlanError
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import Severity
+from euhydra.planner.water import laws
 
 MOST_WEIGHED = 16
-"""Assumed values that are weighed. Our choice: those first that matter in most gardens."""
+"""Assumptions that are weighed. Our choice: those first that matter in most gardens."""
+
+WEIGHED_YEARS = 4
+"""Newest years of the record through which they are weighed. Our choice: what matters shows in few."""
 
 
 @dataclass(frozen=True)
 class Usual:
     """A row of ``assumed.csv``: a field, the range that is plausible, and how it is measured.
 
+    at_once : What one measurement tells about: `each` part by itself, pipes of what they water
+        (`waters`), or all parts where the usual value is alike (`alike`).
     how : `add` for a range about the value, `value` for one in its place.
     """
 
     collection: str
     field: str
+    at_once: str
     how: str
     low: str
     high: str
@@ -41,17 +49,30 @@ class Usual:
 
 @dataclass(frozen=True)
 class Assumed:
-    """A value taken as usual.
+    """A value taken as usual, of one part or of several that one measurement tells about.
 
     matters : How much its range changes in the findings: what comes or goes, each by its weight.
     """
 
-    part_id: str
-    part_name: str
-    field: str
-    value: float | str | None
-    measure: Sentence
+    usual: Usual
+    parts: tuple[Part, ...]
     matters: float = 0.0
+
+    @property
+    def value(self) -> float | str | None:
+        """What stands."""
+        found: float | str | None = getattr(self.parts[0], self.usual.field)
+        return found
+
+    @property
+    def label(self) -> str:
+        """What the field is called."""
+        return type(self.parts[0]).model_fields[self.usual.field].title or self.usual.field
+
+    @property
+    def measure(self) -> Sentence:
+        """How it is measured."""
+        return say("assumed-measure", self.usual.measure)
 
 
 @cache
@@ -63,57 +84,67 @@ def usual_values() -> tuple[Usual, ...]:
 
 def assumed_in(garden: Garden) -> tuple[Assumed, ...]:
     """Everything that stands as it does where nobody has said otherwise."""
-    return tuple(_assumed(part, usual) for part, usual in _taken(garden))
-
-
-def _taken(garden: Garden) -> Iterator[tuple[Part, Usual]]:
+    found: list[Assumed] = []
     for usual in usual_values():
-        for part in getattr(garden, usual.collection):
-            if _is_usual(part, usual.field, garden):
-                yield part, usual
+        taken = [p for p in getattr(garden, usual.collection) if _is_usual(p, usual.field, garden)]
+        together: dict[object, list[Part]] = {}
+        for part in taken:
+            together.setdefault(_told_with(part, usual), []).append(part)
+        found += [Assumed(usual, tuple(parts)) for parts in together.values()]
+    return tuple(found)
+
+
+def _told_with(part: Part, usual: Usual) -> object:
+    """Same for parts about which one measurement tells."""
+    if usual.at_once == "waters":
+        return getattr(part, "waters", None) or part.id
+    return part.id if usual.at_once == "each" else getattr(part, usual.field)
 
 
 def _is_usual(part: Part, name: str, garden: Garden) -> bool:
+    if name == "outlet_factor" and isinstance(part, Pipe) and not laws.gives(part):
+        return False
     info = type(part).model_fields[name]
     value = getattr(part, name)
     default = dict(round_defaults(type(part), garden.units)).get(name, info.default)
     return bool(value == info.default or value == default)
 
 
-def _assumed(part: Part, usual: Usual, matters: float = 0.0) -> Assumed:
-    how = say("assumed-measure", usual.measure)
-    value = getattr(part, usual.field)
-    return Assumed(part.id, part.name, usual.field, value, how, matters)
-
-
 def weighed(judgement: Judgement) -> tuple[Assumed, ...]:
-    """The assumed values, those first whose range changes most in the findings; each is changed by itself."""
-    garden = judgement.chain.garden
-    found = []
-    for place, (part, usual) in enumerate(_taken(garden)):
-        matters = 0.0
-        if place < MOST_WEIGHED:
-            matters = max(
-                (_changes(judgement, other) for other in _ends(garden, part, usual)), default=0.0
-            )
-        found.append(_assumed(part, usual, matters))
+    """The assumed values, those first whose range changes most in the findings."""
+    return in_order(weighing(judgement))
+
+
+def in_order(found: Iterable[Assumed]) -> tuple[Assumed, ...]:
+    """Those first that matter most."""
     return tuple(sorted(found, key=lambda each: -each.matters))
 
 
-def _ends(garden: Garden, part: Part, usual: Usual) -> Sequence[Garden]:
+def weighing(judgement: Judgement) -> Iterator[Assumed]:
+    """Each assumed value as soon as it is weighed: changed by itself, to either end of its range."""
+    garden, record = judgement.chain.garden, judgement.chain.record
+    few = None if record is None else record.last_years(WEIGHED_YEARS)
+    now = judge(run_chain(garden, few))
+    for place, each in enumerate(assumed_in(garden)):
+        ends = _ends(garden, each) if place < MOST_WEIGHED else ()
+        yield replace(each, matters=max((_changes(now, end) for end in ends), default=0.0))
+
+
+def _ends(garden: Garden, assumed: Assumed) -> Iterator[Garden]:
     """The garden with either end of the plausible range."""
-    found = []
+    usual = assumed.usual
     for end in (usual.low, usual.high):
-        value: Any = end
-        if usual.how == "add":
-            value = getattr(part, usual.field) + float(end)
+        changed = garden
         try:
-            fields = part.model_dump() | {usual.field: value}
-            changed = type(part).model_validate(fields)
-            found.append(edits.put(garden, usual.collection, changed))
+            for part in assumed.parts:
+                value: Any = end
+                if usual.how == "add":
+                    value = getattr(part, usual.field) + float(end)
+                fields = part.model_dump() | {usual.field: value}
+                changed = edits.put(changed, usual.collection, type(part).model_validate(fields))
         except ValidationError:
             continue
-    return found
+        yield changed
 
 
 def _changes(judgement: Judgement, garden: Garden) -> float:

@@ -1,7 +1,8 @@
 """Zones solved: heads and flows at a level of the store, and what each outlet gets of its due."""
 
-from dataclasses import dataclass, replace
-from functools import cached_property
+import pickle
+from dataclasses import dataclass, field, replace
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +27,9 @@ CURVE_SHARES = tuple(i / 8 for i in range(9))
 
 MOST_ROUNDS, SETTLED = 8, 1e-5
 """Rounds of solving drilled pipe again, and the change of head that ends them. [m]"""
+
+SOLUTIONS_KEPT = 128
+"""Networks whose solutions are kept, so that an edit solves only the zones that it changes."""
 
 ENDLESS = 1e6
 """Litres that a tap counts as holding: more than any run takes. [L]"""
@@ -229,8 +233,25 @@ def _solve(zone: Zone, share: float, is_dirty: bool) -> ZoneState:
     return ZoneState(zone, share, network, solution, outflow)
 
 
+@dataclass(frozen=True)
+class _Posed:
+    """A network to be solved: the same as every other with the same figures."""
+
+    network: Network = field(compare=False)
+    figures: bytes
+
+    @classmethod
+    def of(cls, network: Network) -> "_Posed":
+        return cls(network, pickle.dumps(network))
+
+
+@lru_cache(maxsize=SOLUTIONS_KEPT)
+def _solution_of(posed: _Posed) -> Solution:
+    return hydraulics.solve(posed.network)
+
+
 def _solved(zone: Zone, network: Network) -> Solution:
-    solution = hydraulics.solve(network)
+    solution = _solution_of(_Posed.of(network))
     if not solution.converged:
         raise PlanError(
             say(

@@ -3,7 +3,7 @@
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
 import { released } from "./press.js";
 
-const END_OF_CURES = "<!-- end -->"; // as the server writes it
+const END_OF_PIECE = "<!-- end -->"; // as the server writes it
 
 /** A chart of twelve months; its series stand in the script beside it. */
 export function bars() {
@@ -33,16 +33,9 @@ export function cures() {
       await new Promise((resolve) => setTimeout(resolve, Number(after))); // who only passes by asks for none
       const answer = await fetch(`${url}?${new URLSearchParams({ at })}`).catch(() => null);
       if (answer === null || !answer.ok) return;
-      const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
-      let text = "";
-      for (;;) {
-        const { done, value } = await reader.read().catch(() => ({ done: true }));
-        if (done) return;
-        text += value;
-        const whole = text.split(END_OF_CURES);
-        text = whole.pop();
+      for await (const html of pieces(answer)) {
         await released();
-        whole.forEach((html) => this.show(html));
+        this.show(html);
       }
     },
     show(html) {
@@ -54,7 +47,21 @@ export function cures() {
   };
 }
 
-/** What takes a while to work out, asked for when it is opened, once. */
+/** Pieces of a page as the server finds them; the whole of one that is sent at once. */
+async function* pieces(answer) {
+  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+  let text = "";
+  for (;;) {
+    const { done, value } = await reader.read().catch(() => ({ done: true }));
+    if (done) break;
+    const whole = (text + value).split(END_OF_PIECE);
+    text = whole.pop();
+    yield* whole;
+  }
+  if (text.trim() !== "") yield text;
+}
+
+/** What takes a while to work out, asked for when it is opened, once; a list may grow meanwhile. */
 export function opened() {
   return {
     said: "",
@@ -62,7 +69,7 @@ export function opened() {
       if (this.said !== "" || !this.$root.open) return;
       this.said = "Trying it on the whole garden…";
       const answer = await fetch(this.$root.dataset.url);
-      if (answer.ok) this.$refs.list.innerHTML = await answer.text();
+      if (answer.ok) for await (const html of pieces(answer)) this.$refs.list.innerHTML = html;
       this.said = answer.ok ? " " : "";
     },
   };

@@ -1,6 +1,6 @@
 """Cures as they are found, done with one touch; and all answers as a document."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from fastapi import APIRouter, HTTPException, Request
@@ -15,7 +15,7 @@ from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.judgement.trying import TriedCure
 from euhydra.records import gardens
 from euhydra.web.answers_file import answers_of
-from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import StationPage, based_on, pages_of
 from euhydra.web.rendering import templates
@@ -29,7 +29,10 @@ MOST_CURED = 6
 """Findings of a page whose cures are sought."""
 
 END = "<!-- end -->"
-"""After the cures of each finding."""
+"""After each piece of a page that is sent as it is found."""
+
+AS_IT_IS = {"content-encoding": "identity"}
+"""Compressed such a page would wait until there is enough of it."""
 
 MOST_MEASURED = 5
 """Values that are told to be worth measuring."""
@@ -64,9 +67,7 @@ def cures(request: Request, garden_id: RowId, key: str, db: Db, at: str = "") ->
             offered = _cures(request, desk, finding, 1)
             yield _told(request, desk, page, at, finding, offered, "_cures.html") + END
 
-    # Compressed it would wait until there is enough of it.
-    as_it_is = {"content-encoding": "identity"}
-    return StreamingResponse(told(), media_type="text/html", headers=as_it_is)
+    return StreamingResponse(told(), media_type="text/html", headers=AS_IT_IS)
 
 
 @router.get("/gardens/{garden_id}/cures/{key}/others", name="other_cures")
@@ -111,18 +112,27 @@ def _told(
 
 
 @router.get("/gardens/{garden_id}/measure", name="measure")
-def measure(request: Request, garden_id: RowId, db: Db) -> Response:
-    """Values taken as usual, those first that are worth measuring next."""
+def measure(request: Request, garden_id: RowId, db: Db) -> StreamingResponse:
+    """Values taken as usual, those first that are worth measuring next: the list grows as they are weighed."""
     desk = open_desk(request, db, garden_id)
     judged = desk.judgement(request)
-    found: tuple[Assumed, ...] = desk.kept(request, "assumed", lambda: assumed.weighed(judged))
-    parts = {part.id: part for part in desk.revision.garden.parts}
-    labels = {
-        (each.part_id, each.field): type(parts[each.part_id]).model_fields[each.field].title
-        for each in found
-    }
-    weighed = [each for each in found if each.matters > 0][:MOST_MEASURED]
-    return render(request, "_measure.html", desk, weighed=weighed, labels=labels)
+
+    def told() -> Iterator[str]:
+        found: list[Assumed] = []
+        for each in assumed.weighing(judged):
+            found.append(each)
+            if each.matters > 0:
+                yield _worth_measuring(request, desk, found) + END
+        yield _worth_measuring(request, desk, found) + END
+
+    return StreamingResponse(told(), media_type="text/html", headers=AS_IT_IS)
+
+
+def _worth_measuring(request: Request, desk: Desk, found: Sequence[Assumed]) -> str:
+    worth = [each for each in assumed.in_order(found) if each.matters > 0][:MOST_MEASURED]
+    return templates.get_template("_measure.html").render(
+        desk.context(request), request=request, weighed=worth
+    )
 
 
 @router.post("/gardens/{garden_id}/cure", name="do_cure")
