@@ -6,11 +6,15 @@ from html import unescape
 
 import pytest
 
-from euhydra.garden import document
+from euhydra.garden import document, edits
 from euhydra.web.pages.cures import END
+from euhydra.web.pages.station import Tells
+from euhydra.web.pages.stations import PAGES
 from gardens import one_barrel
 from served import served_garden
+from sound_gardens import barrel_bed
 
+GRAVE = ("dangerous", "cannot-work")
 CURE = re.compile(r'name="(based_on|page|at|code|about|part|number)" value="([^"]*)"')
 
 
@@ -26,6 +30,11 @@ def offered(client, key, n=0):
     return [dict(CURE.findall(form)) for form in html.split("<form")[1:]]
 
 
+def told(html):
+    """What a page says, without its tags."""
+    return unescape(re.sub(r"<[^>]+>", "", html)).replace("\u00a0", " ")
+
+
 def garden_now(client):
     return document.loads(client.get("/gardens/1/garden.json").text)
 
@@ -34,12 +43,43 @@ def test_a_page_leads_with_what_its_answer_document_leads_with(client):
     stations = client.get("/gardens/1/answers.json?cures=false").json()["stations"]
     for key in ("store", "lay", "push", "time", "need", "catch"):
         html = client.get(f"/gardens/1/{key}").text
-        text = unescape(re.sub(r"<[^>]+>", "", html)).replace("\u00a0", " ")
+        text = told(html)
         found = stations[key]
         grave = [f for f in found["findings"] if f["severity"] != "could-be-better"]
         if grave:
-            assert grave[0]["text"].replace("\u00a0", " ") in text
+            assert told(grave[0]["text"]) in text
         assert ('x-data="cures"' in html) is bool(found["findings"])
+
+
+@pytest.mark.parametrize(
+    ("collection", "part_id", "fields"),
+    [
+        ("timers", "bed-timer", {"kind": "dial-solenoid"}),
+        ("stores", "tank", {"footing": "soft", "feet_m2": 0.2}),
+        ("beds", "bed", {"ground_m": 1.8}),
+    ],
+)
+def test_no_page_says_works_while_a_grave_finding_stands_there(
+    tmp_path, collection, part_id, fields
+):
+    garden = barrel_bed()
+    part = next(p for p in getattr(garden, collection) if p.id == part_id)
+    flawed = edits.put(garden, collection, part.model_copy(update=fields))
+    with served_garden(tmp_path, flawed) as client:
+        stations = client.get("/gardens/1/answers.json?cures=false").json()["stations"]
+        grave = {
+            key: [f for f in found["findings"] if f["severity"] in GRAVE]
+            for key, found in stations.items()
+        }
+        assert grave["build"]
+        assert stations["build"]["mark"] == "does-not"
+        for page in PAGES.values():
+            if page.tells is Tells.NOTHING or not grave[page.station]:
+                continue
+            html = client.get(f"/gardens/1/{page.key}").text
+            verdict = html[html.index('class="verdict') :]
+            assert told(grave[page.station][0]["text"]) in told(verdict), page.key
+            assert 'class="mark does-not"' in verdict[: verdict.index("summary")], page.key
 
 
 def test_a_cure_is_done_said_and_taken_back(client):
@@ -63,7 +103,7 @@ def test_a_cure_of_what_is_no_longer_there_changes_nothing(client):
     once = garden_now(client)
     assert client.post("/gardens/1/cure", data=form).status_code == 409
     assert client.post("/gardens/1/cure", data={"page": "lay"}).status_code == 409
-    assert client.get("/gardens/1/cures/week").status_code == 404
+    assert client.get("/gardens/1/cures/labels").status_code == 404
     assert garden_now(client) == once
 
 

@@ -67,13 +67,22 @@ class Judgement:
         return {key: self._station(key) for key in STATIONS}
 
     def at(self, station: str) -> tuple[Finding, ...]:
-        """What a station tells: its own findings, and those of others that stop it."""
-        return tuple(f for f in self.findings if station == f.station or station in f.also)
+        """What a station tells: its own findings, and those of others that stop it.
+
+        What is dangerous or cannot work, of whichever station, is told before it is bought and built.
+        """
+        return tuple(
+            f
+            for f in self.findings
+            if station == f.station
+            or station in f.also
+            or (station == "build" and f.severity.is_grave and f.code != NOT_BEGUN)
+        )
 
     def _station(self, key: str) -> StationJudgement:
         found = self.at(key)
         summary, mark = sound_summary(self.chain, key)
-        weighed = [f for f in found if mark is not None or _stops_what_waits(f)]
+        weighed = [f for f in found if mark is not None or stops_what_waits(f, key)]
         if weighed:
             worst = weighed[0].severity.mark
             mark = worst if mark is None else max(mark, worst, key=list(Mark).index)
@@ -96,11 +105,14 @@ class Judgement:
         return {finding.key: finding.severity for finding in (*self.folded, *self.findings)}
 
 
-def _stops_what_waits(finding: Finding) -> bool:
-    """Whether a station that still waits for something is marked by it: not by what could be better,
-    nor because nothing is laid in a garden in the making.
+def stops_what_waits(finding: Finding, station: str) -> bool:
+    """Whether a station that still waits for something is marked by it.
+
+    Not by what could be better; nor, but for Lay, because nothing is laid in a garden in the making.
     """
-    return finding.severity.mark is not Mark.WORKS and finding.code != NOT_BEGUN
+    if finding.severity.mark is Mark.WORKS:
+        return False
+    return finding.code != NOT_BEGUN or station == finding.station
 
 
 def judge(chain: Chain) -> Judgement:

@@ -26,6 +26,11 @@ class Severity(StrEnum):
         return MARKS[self]
 
     @property
+    def is_grave(self) -> bool:
+        """Whether nothing should be bought, built or set before it is mended."""
+        return self in (Severity.DANGEROUS, Severity.CANNOT_WORK)
+
+    @property
     def weight(self) -> int:
         """Place in the order, 0 for the gravest."""
         return list(Severity).index(self)

@@ -70,6 +70,21 @@ def verdict_of(found: Sequence[Finding], sound: Verdict) -> Verdict:
     return Verdict(first.severity.mark, first.cause, told)
 
 
+def warned(found: Sequence[Finding], own: Verdict) -> Verdict:
+    """What a page tells by itself, under what has to be mended before anything on it is followed.
+
+    Parameters
+    ----------
+    found : What is dangerous or cannot work.
+    """
+    if not found:
+        return own
+    first = found[0]
+    others = (finding.cause for finding in found[1:])
+    told = _once((*first.symptoms, *others, own.summary, *own.reasons), first.cause)
+    return Verdict(first.severity.mark, first.cause, told, own.cures)
+
+
 def _once(said: Sequence[Sentence], but: Sentence) -> tuple[Sentence, ...]:
     """Each sentence once, in its words."""
     words = {str(sentence): sentence for sentence in reversed(said) if str(sentence) != str(but)}

@@ -11,7 +11,7 @@ from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.season import away
 from euhydra.planner.season.absence import Absence
 from euhydra.web.desk import Desk
-from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.time import thirstiest, timed
 
 
@@ -87,4 +87,5 @@ PAGE = StationPage(
     tab="Away",
     question="I am away for two weeks: will it hold?",
     show=_show_away,
+    tells=Tells.GRAVE,
 )

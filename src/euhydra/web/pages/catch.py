@@ -17,7 +17,7 @@ from euhydra.web.drawing import (
     drains,
     washday,
 )
-from euhydra.web.pages.station import SeveralAnswers, Shown, StationPage
+from euhydra.web.pages.station import SeveralAnswers, Shown, StationPage, Tells
 
 
 def _catch(request: Request, desk: Desk, at: str) -> Shown:
@@ -76,7 +76,7 @@ ROOFS = StationPage(
     question="How much water can I catch, and from which roof?",
     show=_catch,
     form_keys=("roof", "downspout"),
-    is_judged=True,
+    tells=Tells.ALL,
 )
 
 GREYWATER = StationPage(

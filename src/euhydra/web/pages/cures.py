@@ -8,7 +8,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response, Stream
 
 from euhydra.formats import answers_json
 from euhydra.garden import changes, quantities
-from euhydra.planner.judgement import assumed, telling, trying
+from euhydra.planner.judgement import assumed, trying
 from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.assumed import Assumed
 from euhydra.planner.judgement.finding import Finding
@@ -17,7 +17,7 @@ from euhydra.records import gardens
 from euhydra.web.answers_file import answers_of
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.station import StationPage, based_on, pages_of
+from euhydra.web.pages.station import StationPage, Tells, based_on, found_on, pages_of
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -60,7 +60,7 @@ def answers(
 def cures(request: Request, garden_id: RowId, key: str, db: Db, at: str = "") -> StreamingResponse:
     """The first cure of each finding that a page tells, as it is found; it ends when nobody listens."""
     desk, page = open_desk(request, db, garden_id), _page(request, key)
-    found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
+    found = found_on(request, desk, page, at)
 
     def told() -> Iterator[str]:
         for finding in found[:MOST_CURED]:
@@ -171,6 +171,6 @@ def _cures(request: Request, desk: Desk, finding: Finding, most: int) -> tuple[T
 
 def _page(request: Request, key: str) -> StationPage:
     page = pages_of(request).get(key)
-    if page is None or not page.is_judged:
+    if page is None or page.tells is Tells.NOTHING:
         raise HTTPException(404, "There is no such page.")
     return page

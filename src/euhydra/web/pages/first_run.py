@@ -15,7 +15,7 @@ from euhydra.web.desk import Desk
 from euhydra.web.drawing import plan
 from euhydra.web.pages.fault import look_first
 from euhydra.web.pages.plan_pieces import box_of, cut_from
-from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage
+from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, Tells
 from euhydra.web.pages.zone_page import zone_choices
 
 
@@ -67,5 +67,6 @@ PAGE = StationPage(
     tab="First run",
     question="Does it give what it should?",
     show=show_first_run,
+    tells=Tells.GRAVE,
     choices=zone_choices,
 )

@@ -29,6 +29,7 @@ from euhydra.web.pages.plan_edits import told_of_faults, wishable
 from euhydra.web.pages.station import (
     Shown,
     StationPage,
+    Tells,
     back_to,
     based_on,
     forms_of_part,
@@ -91,7 +92,7 @@ PAGE = StationPage(
     ),
     parts=_chosen,
     turns_to_new=True,
-    is_judged=True,
+    tells=Tells.ALL,
 )
 
 

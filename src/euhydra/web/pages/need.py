@@ -21,7 +21,15 @@ from euhydra.web.drawing import (
     charts,
     season_strip,
 )
-from euhydra.web.pages.station import Choice, Shown, StationPage, back_to, based_on, show_page
+from euhydra.web.pages.station import (
+    Choice,
+    Shown,
+    StationPage,
+    Tells,
+    back_to,
+    based_on,
+    show_page,
+)
 
 router = APIRouter()
 
@@ -88,7 +96,7 @@ PAGE = StationPage(
     ),
     choices=_plants,
     parts=_parts,
-    is_judged=True,
+    tells=Tells.ALL,
     about=_about,
 )
 

@@ -21,7 +21,7 @@ from euhydra.web.drawing import (
     plan,
 )
 from euhydra.web.pages.plan_edits import RefusedEditError, Try, tried
-from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices, zone_here
 from euhydra.web.rendering import templates
 
@@ -75,7 +75,7 @@ PAGE = StationPage(
     choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, at),
     parts=parts_of_zone,
     before=_before,
-    is_judged=True,
+    tells=Tells.ALL,
     about=zone_here,
 )
 

@@ -19,7 +19,7 @@ from euhydra.planner.push.answer import PushAnswer
 from euhydra.records import prices
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, back_to, show_page
+from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, Tells, back_to, show_page
 
 router = APIRouter()
 
@@ -183,4 +183,5 @@ PAGE = StationPage(
     tab="Shopping list",
     question="What do I buy, and what does it come to?",
     show=show_shopping,
+    tells=Tells.GRAVE,
 )

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field, replace
+from enum import Enum
 from typing import Any
 
 from fastapi import Request
@@ -14,6 +15,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.judgement import telling
+from euhydra.planner.judgement.answer import stops_what_waits
 from euhydra.planner.judgement.finding import Finding
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
@@ -45,6 +47,14 @@ class Choice:
     name: str
     is_here: bool
     mark: Mark | None
+
+
+class Tells(Enum):
+    """Which findings of its station a page tells: none, what is dangerous or cannot work, or all."""
+
+    NOTHING = "nothing"
+    GRAVE = "grave"
+    ALL = "all"
 
 
 @dataclass(frozen=True)
@@ -89,7 +99,7 @@ class StationPage:
     before : Part that something new is set before; "" for nothing.
     adds : Whether what it is turned to has a use for what a form adds.
     turns_to_new : Whether it turns to a part that was just added.
-    is_judged : Whether its verdict is drawn from the findings.
+    tells : Which findings of its station lead its verdict.
     about : Ids of what it is turned to, whose findings it tells; None for all of the station.
     """
 
@@ -104,7 +114,7 @@ class StationPage:
     before: Callable[[Desk, str], str] = _before_nothing
     adds: Callable[[Desk, str, PartForm], bool] = _whatever_it_adds
     turns_to_new: bool = False
-    is_judged: bool = False
+    tells: Tells = Tells.NOTHING
     about: Callable[[Desk, str], Collection[str] | None] = _about_everything
 
 
@@ -149,9 +159,7 @@ def show_page(
     views = _forms(desk, page, at)
     if retyped:
         views = [retyped if view.id == retyped.id else view for view in views]
-    found: tuple[Finding, ...] = ()
-    if page.is_judged:
-        found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
+    found = found_on(request, desk, page, at)
     choices = [_marked(request, desk, page, choice) for choice in page.choices(desk, at)]
     same_station = (p for p in pages_of(request).values() if p.station == page.station)
     return render(
@@ -164,7 +172,7 @@ def show_page(
         forms=views,
         gap=shown.gap,
         answer=shown.answer,
-        judged_so=_told(shown, found) if page.is_judged else None,
+        judged_so=verdict_on(page, shown, found),
         findings=found,
         tabs=[p for p in same_station if p.tab],
         choices=choices if len(choices) > 1 else [],
@@ -177,7 +185,7 @@ def show_page(
 
 def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> Choice:
     """With the mark of the findings about it; without one while it waits."""
-    if not page.is_judged:
+    if page.tells is not Tells.ALL:
         return choice
     about = page.about(desk, choice.id) or ()
     here = desk.judgement(request).at(page.station)
@@ -187,11 +195,22 @@ def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> 
     return replace(choice, mark=worst)
 
 
-def _told(shown: Shown, found: Sequence[Finding]) -> Verdict | None:
-    """The verdict by the findings; None where it waits and nothing is wrong."""
+def found_on(request: Request, desk: Desk, page: StationPage, at: str) -> tuple[Finding, ...]:
+    """The findings that lead the verdict of a page."""
+    if page.tells is Tells.NOTHING:
+        return ()
+    found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
+    return found if page.tells is Tells.ALL else tuple(f for f in found if f.severity.is_grave)
+
+
+def verdict_on(page: StationPage, shown: Shown, found: Sequence[Finding]) -> Verdict | None:
+    """The verdict by the findings; None where the page's own stands, or it waits and nothing is wrong."""
+    if page.tells is Tells.NOTHING:
+        return None
     if shown.gap is None:
-        return telling.verdict_of(found, shown.answer.verdict)
-    grave = [finding for finding in found if finding.severity.mark is not Mark.WORKS]
+        tell = telling.verdict_of if page.tells is Tells.ALL else telling.warned
+        return tell(found, shown.answer.verdict)
+    grave = [finding for finding in found if stops_what_waits(finding, page.station)]
     return telling.verdict_of(grave, Verdict(Mark.WORKS, shown.gap.sentence)) if grave else None
 
 

@@ -9,9 +9,9 @@ from euhydra.planner.steps.answer import answer_steps
 from euhydra.records import prices
 from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import plan
+from euhydra.web.pages import shopping
 from euhydra.web.pages.plan_pieces import box_of, cut_from
-from euhydra.web.pages.shopping import show_shopping
-from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage
+from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, Tells, found_on, verdict_on
 
 router = APIRouter()
 
@@ -45,9 +45,10 @@ def tick(
     """Tick something off; answers with the page's new verdict, for the page to show."""
     desk = open_desk(request, db, garden_id)
     prices.tick(db, garden_id, which, item, on)
-    show = show_steps if which == "step" else show_shopping
-    shown = show(request, desk, "")
-    verdict = render(request, "_verdict_only.html", desk, answer=shown.answer)
+    page = PAGE if which == "step" else shopping.PAGE
+    shown = page.show(request, desk, "")
+    judged_so = verdict_on(page, shown, found_on(request, desk, page, ""))
+    verdict = render(request, "_verdict_only.html", desk, answer=shown.answer, judged_so=judged_so)
     return JSONResponse({"verdict": bytes(verdict.body).decode()})
 
 
@@ -57,4 +58,5 @@ PAGE = StationPage(
     tab="Steps",
     question="In what order do I put it together?",
     show=show_steps,
+    tells=Tells.GRAVE,
 )

@@ -29,7 +29,7 @@ from euhydra.web.drawing import (
     trench,
 )
 from euhydra.web.kept import KeptResults
-from euhydra.web.pages.station import Choice, SeveralAnswers, Shown, StationPage
+from euhydra.web.pages.station import Choice, SeveralAnswers, Shown, StationPage, Tells
 
 router = APIRouter()
 
@@ -193,7 +193,7 @@ STORES = StationPage(
     choices=_groups,
     parts=lambda desk, _, at: stores_at(desk, at),
     turns_to_new=True,
-    is_judged=True,
+    tells=Tells.ALL,
     about=lambda desk, at: frozenset(store.id for store in stores_at(desk, at)),
 )
 

@@ -18,7 +18,7 @@ from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
     charts,
 )
-from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices, zone_here
 from euhydra.web.part_forms import PartForm
 
@@ -116,7 +116,7 @@ PAGE = StationPage(
     parts=_parts,
     before=_before,
     adds=_adds,
-    is_judged=True,
+    tells=Tells.ALL,
     about=zone_here,
 )
 

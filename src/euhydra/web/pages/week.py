@@ -7,7 +7,7 @@ from euhydra.planner.answers import Gap, Mark, PlanError
 from euhydra.planner.season.week import answer_week
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import week
-from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.time import month_of, timed
 
 BY_ITSELF = Gap(
@@ -41,4 +41,5 @@ PAGE = StationPage(
     tab="The week",
     question="What runs when, and is there water for it?",
     show=_show_week,
+    tells=Tells.GRAVE,
 )

@@ -17,7 +17,7 @@ from euhydra.planner.season.variants import Variant
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.drawing import charts
-from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.station import Shown, StationPage, Tells
 
 router = APIRouter()
 
@@ -178,4 +178,5 @@ PAGE = StationPage(
     tab="Through the years",
     question="How often does anything go dry?",
     show=_show_years,
+    tells=Tells.GRAVE,
 )
