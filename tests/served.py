@@ -2,6 +2,7 @@
 
 import atexit
 import os
+import re
 import shutil
 import socket
 import tempfile
@@ -116,6 +117,10 @@ def client_of(app: FastAPI, base_url: str = "http://127.0.0.1", **options: Any) 
     return TestClient(app, base_url=base_url, headers={"origin": base_url}, **options)
 
 
+SAVES = re.compile("^(Save|Add it)$")
+"""What the button of a part's form says."""
+
+
 def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
     """Fill some fields of a part's form, or of the form that adds it, and send it."""
     place = key if page.locator(f"#{key}").count() else f"add-{key.removeprefix('add-')}"
@@ -129,7 +134,7 @@ def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
         else:
             field.fill(answer)
     with page.expect_navigation():
-        form.get_by_role("button").first.click()
+        form.get_by_role("button", name=SAVES).first.click()
     assert page.locator(f"#{place} .fault, #{place} .fault-box").count() == 0
 
 

@@ -242,6 +242,24 @@ def float_troughs(units: System = System.METRIC) -> Garden:
     return _laid(garden, Wish("pots", "tank", Method.POTS, "float-box", has_valve=False))
 
 
+def washing_lines(units: System = System.METRIC) -> Garden:
+    """A drum of washing water on lines through a bed of fruit bushes."""
+    garden = _bed(_begun(units), "bushes", "currant", length_m=4.0)
+    drum = Greywater(
+        id="drum",
+        name="Drum",
+        at=Point(x_m=6, y_m=2),
+        people=0,
+        loads=(2, 0, 0, 1, 0, 2, 0),
+        load_m3=0.05,
+        drum_m3=0.12,
+        stand_m=0.5,
+        ground_m=1.0,
+    )
+    garden = edits.put(garden, "greywaters", drum)
+    return _laid(garden, Wish("bushes", "drum", Method.ROWS, "tape"))
+
+
 def south(base: Callable[..., Garden]) -> Garden:
     """The same south of the equator, planted half a year later; its weather is turned about too."""
     garden = base()
@@ -268,6 +286,7 @@ BASES: dict[str, Callable[..., Garden]] = {
         pumped_bed,
         linked_barrels,
         washing_shrubs,
+        washing_lines,
         float_troughs,
     )
 }

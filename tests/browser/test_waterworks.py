@@ -56,7 +56,7 @@ def test_a_press_is_not_lost_to_what_is_said_of_the_field_before_it(page: Page, 
     page.route("**/quantity?*", lambda route: held.append(route))
     with page.expect_request("**/quantity?*"):
         form.get_by_label("Or its area, from above", exact=True).fill("60 sq ft")
-        form.get_by_role("button").first.hover(position={"x": 20, "y": 3})
+        form.get_by_role("button", name="Add it").hover(position={"x": 20, "y": 3})
         page.mouse.down()
     while not held:
         page.wait_for_timeout(10)

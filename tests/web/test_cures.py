@@ -110,3 +110,20 @@ def test_a_cure_of_what_is_no_longer_there_changes_nothing(client):
 def test_what_to_measure_next_is_listed(client):
     html = client.get("/gardens/1/measure").text
     assert "<li>" in html or "Nothing that stands as usual" in html
+
+
+def test_an_assumed_value_is_marked_until_it_is_said_to_be_so(client):
+    html = client.get("/gardens/1/catch").text
+    assert 'value="gutter_width_m"' in html
+    roof = garden_now(client).roofs[0]
+    typed = {"part_id": roof.id, "based_on": "1", "name": roof.name, "material": roof.material}
+    fields = dict(re.findall(r'<input class="input[^>]*name="(\w+)" value="([^"]*)"', html))
+    said = fields | typed | {"confirm": "gutter_width_m"}
+    client.post("/gardens/1/catch/roof", data=said)
+    after = garden_now(client).roofs[0]
+    assert after.confirmed == ("gutter_width_m",)
+    assert after.model_copy(update={"confirmed": ()}) == roof
+    assert 'value="gutter_width_m"' not in client.get("/gardens/1/catch").text
+    wider = fields | typed | {"based_on": "2", "runoff_coefficient": "75 %"}
+    client.post("/gardens/1/catch/roof", data=wider)
+    assert garden_now(client).roofs[0].confirmed == ("gutter_width_m", "runoff_coefficient")

@@ -90,7 +90,12 @@ class Point(Model):
 
 
 class Part(Model):
-    """Anything in the garden that has a name."""
+    """Anything in the garden that has a name.
+
+    confirmed : Fields that stand as usual and are no assumption any more: the owner measured them,
+        or said that it is so.
+    """
 
     id: Id
     name: Name
+    confirmed: tuple[Annotated[str, Field(max_length=40)], ...] = Field((), max_length=40)

@@ -40,9 +40,15 @@ BED_USUAL = {"soil": "loam", "crop": "tomato"}
 """What a bed is that was drawn, not described."""
 
 
+def drawn_usual(model: type[Part]) -> dict[str, str]:
+    """What a part is taken to be that was drawn, not described, by field."""
+    return dict(BED_USUAL) if kinds.kind_named("beds").model is model else {}
+
+
 def drawn_fields(collection: str, garden: Garden) -> dict[str, Any]:
     """All that a part needs which is only drawn, as the document has it."""
-    described: dict[str, Any] = dict(BED_USUAL) if collection == "beds" else {}
+    model = kinds.kind_named(collection).model
+    described: dict[str, Any] = drawn_usual(model)
     usual = usual_values(collection, garden.place).items()
-    numbers = round_defaults(kinds.kind_named(collection).model, garden.units)
+    numbers = round_defaults(model, garden.units)
     return numbers | described | {name: value.model_dump(mode="json") for name, value in usual}

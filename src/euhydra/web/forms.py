@@ -1,7 +1,8 @@
 """Forms made from the garden's own models: labels, units, limits and errors come from there."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from pydantic import ValidationError
@@ -15,6 +16,7 @@ from euhydra.garden.pipes import Piece
 from euhydra.garden.quantities import KINDS, QuantityError
 from euhydra.garden.usual import round_default, usual_values
 from euhydra.planner.catch.washing_week import led_to
+from euhydra.planner.judgement import assumed
 from euhydra.web import field_values
 from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
@@ -28,6 +30,9 @@ OWN_ENTRIES = {"crops": "own_crops", "timers": "own_timers"}
 ALIKE = "alike"
 """Name of the field that asks how many are to be added."""
 
+CONFIRM = "confirm"
+"""Name of the button that says an assumed value is so; its value is the field's name."""
+
 
 @dataclass(frozen=True)
 class FieldView:
@@ -35,6 +40,7 @@ class FieldView:
 
     clears : Whether an optional choice may be taken back to nothing.
     differs : Whether several parts that it is asked of have different values of it.
+    is_assumed : Whether it stands as usual, and nobody has measured it or said that it is so.
     kind : `text`, `count`, `quantity`, `choice`, `order`, `weekdays` or `date`.
     """
 
@@ -51,6 +57,7 @@ class FieldView:
     clears: bool = False
     is_link: bool = False
     differs: bool = False
+    is_assumed: bool = False
 
 
 @dataclass(frozen=True)
@@ -171,8 +178,10 @@ class FormOn:
         shown, retyped = self._shown_values(), self._retyped(typed)
         values = self._starting_values()
         errors: dict[str, str] = {}
+        said = [name for name in form.fields if name in shown and retyped[name] != shown[name]]
+        values["confirmed"] = self._confirmed(typed, said)
         for name in form.fields:
-            if name not in shown or (self.part and retyped[name] == shown[name]):
+            if name not in shown or (self.part and name not in said):
                 continue
             try:
                 values[name] = field_values.parse(
@@ -360,4 +369,18 @@ class FormOn:
             not info.is_required(),
             not info.is_required() and info.default is None,
             link_of(info) is not None,
+            is_assumed=name in self._assumed,
         )
+
+    @cached_property
+    def _assumed(self) -> frozenset[str]:
+        if self.part is None:
+            return frozenset()
+        return assumed.assumed_of(self.part, self.form.collection, self.garden.units)
+
+    def _confirmed(self, typed: Typed, said: Collection[str]) -> tuple[str, ...]:
+        """Fields that are no assumption any more: typed now, or said to be so by the button beside them."""
+        watched = assumed.worth_measuring(self.form.collection)
+        before = self.part.confirmed if self.part else ()
+        now = {*said, typed.get(CONFIRM, "")} & watched
+        return tuple(dict.fromkeys((*before, *sorted(now))))

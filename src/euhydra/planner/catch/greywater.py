@@ -478,6 +478,11 @@ def changes_of(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Gr
             say("catch-raise-drum", "Raise the drum by {by}.", by=Amount(by, "height")),
             system.model_copy(update={"stand_m": system.stand_m + by}),
         )
+    if not is_pumped and not has_lines:
+        yield (
+            say("catch-pump-in-drum", "Empty it with a pump in the drum, switched by its float."),
+            system.model_copy(update={"outlet": DrumOutlet.PUMP}),
+        )
     for factor in (1.5, 2.0, 3.0):
         if not is_pumped and not has_lines:
             wider = system.model_copy(update={"bore_m": system.bore_m * factor})

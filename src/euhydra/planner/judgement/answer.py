@@ -154,6 +154,12 @@ def _folded(
     }
     empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
     runs_off = {f.about: f for f in found if f.code == RUNS_OFF}
+    idle = {
+        part: finding
+        for finding in found
+        if finding.code == "lay-line-waters-nothing"
+        for part in watered.get(finding.about, ())
+    }
     kept: list[Finding] = []
     under: dict[tuple[str, str, str], list[Finding]] = {}
     for finding in found:
@@ -163,7 +169,7 @@ def _folded(
         if cause is None and finding.station == "store" and "time" in finding.also:
             cause = next((runs_off[zone] for zone in finding.parts if zone in runs_off), None)
         if cause is None and finding.code == "lay-bed-wetted-in-part":
-            cause = starved.get(finding.about)
+            cause = starved.get(finding.about) or idle.get(finding.about)
         if cause is None or finding.severity is Severity.DANGEROUS:
             kept.append(finding)
         else:
@@ -172,10 +178,10 @@ def _folded(
 
 
 def _graver(finding: Finding, explained: Sequence[Finding]) -> Finding:
-    """With what it explains; water that runs off and empties the store makes plants suffer."""
+    """With what it explains, and as grave as the gravest of it; who runs off empties the store too."""
     told = finding.under(*(each.cause for each in explained))
+    gravest = min((finding, *explained), key=lambda each: each.severity.weight).severity
     if not explained or finding.code != RUNS_OFF:
-        return told
+        return replace(told, severity=gravest)
     stores = (each.about for each in explained)
-    parts = (*told.parts, *stores)
-    return replace(told, severity=Severity.PLANTS_SUFFER, parts=parts, also=("store",))
+    return replace(told, severity=gravest, parts=(*told.parts, *stores), also=("store",))

@@ -14,8 +14,9 @@ from euhydra.garden import edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pipe
+from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Sentence, say
-from euhydra.garden.usual import round_defaults
+from euhydra.garden.usual import drawn_usual, round_defaults
 from euhydra.planner.answers import PlanError
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement.answer import Judgement, judge
@@ -86,12 +87,24 @@ def assumed_in(garden: Garden) -> tuple[Assumed, ...]:
     """Everything that stands as it does where nobody has said otherwise."""
     found: list[Assumed] = []
     for usual in usual_values():
-        taken = [p for p in getattr(garden, usual.collection) if _is_usual(p, usual.field, garden)]
         together: dict[object, list[Part]] = {}
-        for part in taken:
-            together.setdefault(_told_with(part, usual), []).append(part)
+        for part in getattr(garden, usual.collection):
+            if usual.field in assumed_of(part, usual.collection, garden.units):
+                together.setdefault(_told_with(part, usual), []).append(part)
         found += [Assumed(usual, tuple(parts)) for parts in together.values()]
     return tuple(found)
+
+
+def assumed_of(part: Part, collection: str, units: System) -> frozenset[str]:
+    """Fields of one part that are worth measuring, stand as usual, and are not confirmed."""
+    fields = worth_measuring(collection) - {*part.confirmed}
+    return frozenset(name for name in fields if _is_usual(part, name, units))
+
+
+@cache
+def worth_measuring(collection: str) -> frozenset[str]:
+    """Fields of a collection's parts that are assumed until somebody has measured them."""
+    return frozenset(usual.field for usual in usual_values() if usual.collection == collection)
 
 
 def _told_with(part: Part, usual: Usual) -> object:
@@ -101,13 +114,13 @@ def _told_with(part: Part, usual: Usual) -> object:
     return part.id if usual.at_once == "each" else getattr(part, usual.field)
 
 
-def _is_usual(part: Part, name: str, garden: Garden) -> bool:
+def _is_usual(part: Part, name: str, units: System) -> bool:
     if name == "outlet_factor" and isinstance(part, Pipe) and not laws.gives(part):
         return False
     info = type(part).model_fields[name]
     value = getattr(part, name)
-    default = dict(round_defaults(type(part), garden.units)).get(name, info.default)
-    return bool(value == info.default or value == default)
+    usual = {name: info.default} | drawn_usual(type(part)) | round_defaults(type(part), units)
+    return bool(value in (info.default, usual[name]))
 
 
 def weighed(judgement: Judgement) -> tuple[Assumed, ...]:

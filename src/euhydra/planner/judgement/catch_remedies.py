@@ -3,12 +3,13 @@
 from collections.abc import Iterator, Sequence
 from math import hypot
 
-from euhydra.garden import edits
+from euhydra.garden import edits, plumbing
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
+from euhydra.garden.pipes import Pump
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.garden.sentences import Amount, say
-from euhydra.garden.sources import Greywater, Tap
+from euhydra.garden.sentences import Amount, lowered, say, words
+from euhydra.garden.sources import DrumOutlet, Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import greywater, taps
 from euhydra.planner.catch.order import greywater_rule
@@ -245,6 +246,36 @@ def other_drum(case: Case) -> Iterator[Remedy]:
             yield Remedy(change, edits.put(case.garden, "greywaters", drum))
 
 
+def by_its_fall(case: Case) -> Iterator[Remedy]:
+    """A drum without a pump said to empty by its own fall; or a pump set in at the drum."""
+    system = case.part(Greywater)
+    if not isinstance(system, Greywater):
+        return
+    falls = system.model_copy(update={"outlet": DrumOutlet.GRAVITY})
+    yield Remedy(
+        say("cure-drum-by-fall", "Let “{drum}” empty by its own fall.", drum=system.name),
+        edits.put(case.garden, "greywaters", falls),
+    )
+    first = next((part for part in case.garden.fed if part.begins_at == system.id), None)
+    for kind in (row for row in plumbing.pump_kinds().values() if first is not None):
+        pump = Pump(
+            id=edits.free_id(case.garden, "pump"),
+            name="Pump",
+            kind=kind.id,
+            at=system.at,
+            begins_at=system.id,
+        )
+        yield Remedy(
+            say(
+                "cure-pump-in-drum",
+                "Set a pump in at “{drum}”: {kind}.",
+                drum=system.name,
+                kind=words(lowered(kind.name)),
+            ),
+            edits.put_before(case.garden, "pumps", pump, first.id if first else ""),
+        )
+
+
 CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-downspout-leads-nowhere": (lead_it_in, from_another_store),
     "catch-nothing-fills": (new_downspout, lead_it_in, from_another_store, top_up),
@@ -256,6 +287,7 @@ CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-drum-leads-nowhere": (allowed_bed,),
     "catch-heaviest-day-needs": (allowed_bed, other_drum),
     "catch-nothing-comes-out": (other_drum,),
+    "catch-no-pump-in-lines": (by_its_fall,),
     "catch-drum-keep-week": (other_drum,),
     "catch-clogged-does-not-keep-up": (other_drum,),
     "catch-water-stands-drum": (other_drum,),

@@ -3,8 +3,10 @@
 from collections.abc import Iterator
 
 from pydantic import ValidationError
+from shapely import Point as Dot
+from shapely import Polygon
 
-from euhydra.garden import edits, plumbing
+from euhydra.garden import edits, plumbing, shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.part import Part
@@ -14,7 +16,7 @@ from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.judgement import guarding, push_remedies
+from euhydra.planner.judgement import catch_remedies, guarding, push_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
@@ -201,6 +203,33 @@ def drip_instead(case: Case) -> Iterator[Remedy]:
             )
 
 
+def in_its_bed(case: Case) -> Iterator[Remedy]:
+    """A line that waters nothing said to water what it lies in; or taken out."""
+    pipe = case.part(Pipe)
+    if not isinstance(pipe, Pipe):
+        return
+    middle = pipe.point_at(pipe.drawn_m / 2)
+    dot = Dot(middle.x_m, middle.y_m)
+    outlines: list[tuple[Drinker, Polygon]] = [
+        (bed, shapes.of_bed(bed)) for bed in case.garden.beds
+    ]
+    outlines += [(pots, pot) for pots in case.garden.pots for pot in shapes.of_pots(pots)]
+    for part in dict.fromkeys(part for part, outline in outlines if outline.covers(dot)):
+        yield Remedy(
+            say(
+                "cure-waters-its-bed",
+                "Say that “{pipe}” waters “{part}”.",
+                pipe=pipe.name,
+                part=part.name,
+            ),
+            edits.put(case.garden, "pipes", pipe.model_copy(update={"waters": part.id})),
+        )
+    yield Remedy(
+        say("cure-take-out", "Take “{piece}” out.", piece=pipe.name),
+        edits.remove(case.garden, pipe.id),
+    )
+
+
 FILTER = guarding.guard("filter", "cure-filter", "A screen filter in the head of “{zone}”.")
 
 LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
@@ -209,7 +238,8 @@ LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-nothing-waters": (lay_for_it,),
     "lay-pots-without": (lay_again,),
     "lay-no-end-opens": (end_that_opens,),
-    "lay-line-waters-nothing": (),
+    "lay-line-waters-nothing": (in_its_bed,),
+    "lay-drum-lacks-pump": (catch_remedies.by_its_fall,),
     "lay-master-without-controller": (take_out,),
     "lay-sprays-stored-water": (drip_instead,),
     "lay-no-filter": (FILTER,),

@@ -20,6 +20,7 @@ from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.store import cures, sizing, spill, standing
 from euhydra.planner.store.answer import GroupAnswer
 from euhydra.planner.store.storms import storm_figures
+from euhydra.planner.water import zones
 
 LOWER_BY = 0.1
 """Step in which a stand is tried lower. [m]"""
@@ -154,6 +155,35 @@ def link(case: Case) -> Iterator[Remedy]:
         )
 
 
+def link_unused(case: Case) -> Iterator[Remedy]:
+    """A store that nothing draws from, linked with one that is drawn from; without one to link, taken out."""
+    garden, unused = case.garden, case.part(Store)
+    if not isinstance(unused, Store):
+        return
+    drawn = zones.sources_in_use(garden)
+    for group in groups_of(garden.stores):
+        used = next((s for s in group.stores if s.id in drawn), None)
+        if used is None or unused in group.stores or not _meets(used, unused):
+            continue
+        linked = unused.model_copy(
+            update={"linked_to": used.id, "overflow_to": group.lowest.overflow_to}
+        )
+        yield Remedy(
+            say(
+                "cure-link-unused",
+                "Link “{other}” with “{store}” at the bottom.",
+                other=unused.name,
+                store=group.name,
+            ),
+            edits.put(garden, "stores", linked),
+        )
+    if not any(unused.id in (s.linked_to, s.overflow_to, s.moves_to) for s in garden.stores):
+        yield Remedy(
+            say("cure-take-out", "Take “{piece}” out.", piece=unused.name),
+            edits.remove(garden, unused.id),
+        )
+
+
 def _meets(one: Store, other: Store) -> bool:
     """Whether their water can stand at one level through most of both."""
     low, high = max(one.base_m, other.base_m), min(one.overflow_m, other.overflow_m)
@@ -284,6 +314,7 @@ STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
         pump_remedies.new_pump,
     ),
     "store-only-spills-over": (link, more_stores),
+    "store-not-drawn-from": (link_unused,),
     "store-too-small": (
         link,
         catch_remedies.lead_it_in,
