@@ -83,7 +83,7 @@ def test_the_piece_that_takes_the_head_is_named_with_what_it_takes():
     garden = edits.put(garden, "pipes", hose.model_copy(update={"bore_m": 0.003}))
     now = judge(run_chain(garden, RECORD))
     first = now.findings[0]
-    assert first.parts == ("bed-hose",)
+    assert first.parts[0] == "bed-hose"
     state = now.chain.zones[0].push.usual.state
     taken = losses.losses_to(state, state.weakest.node)
     # What the parts take, and what is left on the outlet, come to the head there is.

@@ -30,7 +30,7 @@ FIRST_CURES = 2
 """Among how many the cure has to be."""
 
 SELDOM = {
-    "catch-nothing-comes-out",
+    "catch-water-stands-drum",
     "catch-clogged-does-not-keep-up",
     "catch-lines-uneven",
     "need-too-cold-for-it",

@@ -17,6 +17,9 @@ from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch import greywater, order, washing_week
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.lay import proposed_manifold, rules
 from euhydra.planner.lay.wishes import Method, Wish
@@ -172,10 +175,11 @@ def test_what_stands_is_cured_by_a_lower_outlet_and_the_cure_works():
     garden = laid(outlet_height_m=0.4)  # half of it lies below the outlet
     found = answer(garden)
     assert "catch-water-stands-drum" in {reason.code for reason in found.verdict.reasons}
-    cures = {cure.change.code: cure for cure in found.verdict.cures}
-    assert "catch-lower-outlet" in cures
-    lower = garden.greywaters[0].model_copy(update={"outlet_height_m": 0.0})
-    mended = answer(edits.put(garden, "greywaters", lower))
+    judged = judge(run_chain(garden, RECORD))
+    stands = next(f for f in judged.findings if f.code == "catch-water-stands-drum")
+    cure = next(trying.cures_of(judged, stands))
+    assert cure.change.code == "catch-lower-outlet"
+    mended = answer(cure.after.chain.garden)
     assert max(week.oldest_hours for week in mended.weeks) <= greywater.MOST_HOURS
 
 

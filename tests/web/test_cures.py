@@ -117,7 +117,8 @@ def test_an_assumed_value_is_marked_until_it_is_said_to_be_so(client):
     assert 'value="gutter_width_m"' in html
     roof = garden_now(client).roofs[0]
     typed = {"part_id": roof.id, "based_on": "1", "name": roof.name, "material": roof.material}
-    fields = dict(re.findall(r'<input class="input[^>]*name="(\w+)" value="([^"]*)"', html))
+    form = html[html.index(f'id="{roof.id}"') :].partition("</details>")[0]
+    fields = dict(re.findall(r'<input class="input[^>]*name="(\w+)" value="([^"]*)"', form))
     said = fields | typed | {"confirm": "gutter_width_m"}
     client.post("/gardens/1/catch/roof", data=said)
     after = garden_now(client).roofs[0]

@@ -14,7 +14,7 @@ from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say, words
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import order, washing_week
 from euhydra.planner.catch.washing_week import WashWeek
 from euhydra.planner.dates import months_in_words
@@ -37,12 +37,6 @@ KEPT_BACK = 0.005
 
 EVEN_ENOUGH = 0.75
 """Low-quarter uniformity of the week from which a line counts as even. [-] Common practice for drip."""
-
-LOW_FLOAT = 0.1
-"""Share of the drum at which a float set low starts its pump. [-] Common practice: a hand of water."""
-
-RAISED = (0.3, 0.6)
-"""Stands that are tried for a drum that does not keep up, higher than it is. [m]"""
 
 
 @dataclass(frozen=True)
@@ -296,7 +290,6 @@ def _verdict(
             Mark.BUT,
             say("catch-line-works-but", "The line works, but not on every count."),
             (*reasons, allowed),
-            _cures(garden, system),
         )
     return Verdict(
         Mark.WORKS,
@@ -417,101 +410,3 @@ def _keeps_up(run: DrumRun, system: Greywater) -> bool:
 
 def _uptake(part: Drinker) -> float:
     return part.ground.greywater_m_d
-
-
-def _cures(garden: Garden, system: Greywater) -> tuple[Cure, ...]:
-    """Changes that make the drum keep up, each run through the week again."""
-    cures = []
-    for change, other in changes_of(garden, system):
-        weeks = _weeks_with(garden, other)
-        open_weeks = [week for week in weeks if week.by_part]
-        if not open_weeks or not all(_keeps_up(week.run, other) for week in open_weeks):
-            continue
-        oldest = max(week.oldest_hours for week in open_weeks)
-        if oldest <= MOST_HOURS:
-            outcome = say(
-                "catch-runs-over-water",
-                "Nothing runs over, and no water is older than {oldest}.",
-                oldest=Amount.hours(oldest),
-            )
-            cures.append(Cure(change, outcome))
-    return tuple(cures[:3])
-
-
-def _weeks_with(garden: Garden, other: Greywater) -> tuple[WashWeek, ...]:
-    """The weeks with another drum in the same place; none if its lines could not be solved."""
-    drums = tuple(other if grey.id == other.id else grey for grey in garden.greywaters)
-    try:
-        return washing_week.weeks_of(garden.model_copy(update={"greywaters": drums}), other)
-    except PlanError:
-        return ()
-
-
-def changes_of(garden: Garden, system: Greywater) -> Iterator[tuple[Sentence, Greywater]]:
-    """Single changes of the drum, the smallest first."""
-    is_pumped = any(week.run.is_pumped for week in washing_week.weeks_of(garden, system))
-    has_lines = washing_week.has_lines(garden, system)
-    if is_pumped:
-        sooner = system.model_copy(
-            update={"pump_on_m3": system.drum_m3 * LOW_FLOAT, "pump_off_m3": 0.0}
-        )
-        yield (
-            say(
-                "catch-lower-float",
-                "Set the float low: the pump starts at {on} in the drum and empties it.",
-                on=Amount(sooner.pump_on_m3, "volume"),
-            ),
-            sooner,
-        )
-    if is_pumped and system.pump_off_m3 > 0:
-        yield (
-            say("catch-set-float-pump", "Set the float so that the pump empties the drum."),
-            system.model_copy(update={"pump_off_m3": 0.0}),
-        )
-    if not is_pumped and system.outlet_height_m > 0:
-        yield (
-            say("catch-lower-outlet", "Set the outlet at the very bottom of the drum."),
-            system.model_copy(update={"outlet_height_m": 0.0}),
-        )
-    for by in RAISED if not is_pumped else ():
-        yield (
-            say("catch-raise-drum", "Raise the drum by {by}.", by=Amount(by, "height")),
-            system.model_copy(update={"stand_m": system.stand_m + by}),
-        )
-    if not is_pumped and not has_lines:
-        yield (
-            say("catch-pump-in-drum", "Empty it with a pump in the drum, switched by its float."),
-            system.model_copy(update={"outlet": DrumOutlet.PUMP}),
-        )
-    for factor in (1.5, 2.0, 3.0):
-        if not is_pumped and not has_lines:
-            wider = system.model_copy(update={"bore_m": system.bore_m * factor})
-            yield (
-                say(
-                    "catch-wider-hose",
-                    "A hose {bore} wide inside.",
-                    bore=Amount(wider.bore_m, "bore"),
-                ),
-                wider,
-            )
-        bigger = _of_size(system, factor)
-        yield (
-            say("catch-larger-drum", "A drum of {drum}.", drum=Amount(bigger.drum_m3, "volume")),
-            bigger,
-        )
-    smaller = _of_size(system, 0.5)
-    yield (
-        say("catch-smaller-drum", "A drum of only {drum}.", drum=Amount(smaller.drum_m3, "volume")),
-        smaller,
-    )
-
-
-def _of_size(system: Greywater, factor: float) -> Greywater:
-    """The drum so many times as wide, its float at the same heights."""
-    return system.model_copy(
-        update={
-            "drum_m3": system.drum_m3 * factor,
-            "pump_on_m3": system.pump_on_m3 * factor,
-            "pump_off_m3": system.pump_off_m3 * factor,
-        }
-    )

@@ -20,6 +20,9 @@ from euhydra.planner.judgement.time_findings import time_findings
 RUNS_OFF = "time-water-stand-run"
 """The finding of water that runs off."""
 
+LACKS = ("store-too-small", "store-too-little-comes")
+"""The findings of a store that does not give what is asked of it."""
+
 NOT_BEGUN = "lay-nothing-laid"
 """The finding of a garden whose lines are still to be laid."""
 
@@ -154,6 +157,7 @@ def _folded(
     }
     empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
     runs_off = {f.about: f for f in found if f.code == RUNS_OFF}
+    too_high = {f.about: f for f in found if f.code == "store-tap-too-high"}
     idle = {
         part: finding
         for finding in found
@@ -166,6 +170,8 @@ def _folded(
         cause = dead.get(finding.about) if finding.station == "time" else None
         if cause is None and finding.station == "store":
             cause = empty.get(finding.about)
+        if cause is None and finding.code in LACKS:
+            cause = too_high.get(finding.about)
         if cause is None and finding.station == "store" and "time" in finding.also:
             cause = next((runs_off[zone] for zone in finding.parts if zone in runs_off), None)
         if cause is None and finding.code == "lay-bed-wetted-in-part":
@@ -178,10 +184,11 @@ def _folded(
 
 
 def _graver(finding: Finding, explained: Sequence[Finding]) -> Finding:
-    """With what it explains, and as grave as the gravest of it; who runs off empties the store too."""
-    told = finding.under(*(each.cause for each in explained))
+    """With what it explains, as grave as the gravest of it, and told wherever that would be."""
     gravest = min((finding, *explained), key=lambda each: each.severity.weight).severity
-    if not explained or finding.code != RUNS_OFF:
-        return replace(told, severity=gravest)
-    stores = (each.about for each in explained)
-    return replace(told, severity=gravest, parts=(*told.parts, *stores), also=("store",))
+    stations = (name for each in explained for name in (each.station, *each.also))
+    also = dict.fromkeys((*finding.also, *stations))
+    also.pop(finding.station, None)
+    parts = dict.fromkeys((*finding.parts, *(each.about for each in explained if each.about)))
+    told = finding.under(*(each.cause for each in explained))
+    return replace(told, severity=gravest, parts=tuple(parts), also=tuple(also))

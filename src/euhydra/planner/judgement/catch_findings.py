@@ -1,11 +1,12 @@
 """What keeps water from being caught: roofs and stores that nothing joins, pipes too narrow, washing water astray."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from euhydra.core.constants import MM_PER_M
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sources import Greywater
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.planner.answers import Mark
 from euhydra.planner.catch import downpipes, greywater, spouts, taps
@@ -23,6 +24,9 @@ MOST_FLUSHED = 0.3
 
 LEFT_OVER = 2.0
 """Roof that reaches no store, from which on it is told. [m²] Our choice."""
+
+STOPS_A_DRUM = ("catch-no-pump-in-lines", "catch-nothing-comes-out")
+"""Faults of a drum from which its others follow."""
 
 
 def catch_findings(chain: Chain) -> Iterator[Finding]:
@@ -200,6 +204,18 @@ def _dry_wells(garden: Garden) -> Iterator[Finding]:
             yield Finding.of(sentence, tap.id, about=tap.id)
 
 
+def _faulty(system: Greywater, reasons: Sequence[Sentence]) -> Iterator[Finding]:
+    """Each fault of a drum by itself; where nothing comes out of it the others follow from that."""
+    *faults, allowed = reasons
+    cause = next((fault for fault in faults if fault.code in STOPS_A_DRUM), None)
+    if cause is not None:
+        rest = (fault for fault in faults if fault is not cause)
+        yield Finding.of(cause, system.id, about=system.id, symptoms=(*rest, allowed))
+        return
+    for fault in faults:
+        yield Finding.of(fault, system.id, about=system.id, symptoms=(allowed,))
+
+
 def _washing_water(chain: Chain) -> Iterator[Finding]:
     """Washing water that may not go there, goes nowhere, or does not keep up."""
     for system in chain.garden.greywaters:
@@ -213,11 +229,14 @@ def _washing_water(chain: Chain) -> Iterator[Finding]:
             if verdict.summary.code == "catch-greywater-not-allowed"
             and part.name == verdict.summary.values["part"]
         ]
-        cause, *rest = (
-            (*verdict.reasons[:-1], verdict.reasons[-1])
-            if verdict.summary.code == "catch-line-works-but"
-            else (verdict.summary, *verdict.reasons)
-        )
+        if verdict.summary.code == "catch-line-works-but":
+            yield from _faulty(system, verdict.reasons)
+            continue
         yield Finding.of(
-            cause, system.id, *refused, about=system.id, symptoms=tuple(rest), severity=grave
+            verdict.summary,
+            system.id,
+            *refused,
+            about=system.id,
+            symptoms=verdict.reasons,
+            severity=grave,
         )

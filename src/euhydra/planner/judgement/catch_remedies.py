@@ -3,17 +3,16 @@
 from collections.abc import Iterator, Sequence
 from math import hypot
 
-from euhydra.garden import edits, plumbing
+from euhydra.garden import edits
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
-from euhydra.garden.pipes import Pump
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.garden.sentences import Amount, lowered, say, words
-from euhydra.garden.sources import DrumOutlet, Greywater, Tap
+from euhydra.garden.sentences import Amount, say
+from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
-from euhydra.planner.catch import greywater, taps
+from euhydra.planner.catch import taps
 from euhydra.planner.catch.order import greywater_rule
-from euhydra.planner.judgement import thirst_remedies
+from euhydra.planner.judgement import drum_remedies, thirst_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 
 WIDER_SPOUTS = (0.068, 0.08, 0.1, 0.125, 0.15)
@@ -238,44 +237,6 @@ def shorter_pumping(case: Case) -> Iterator[Remedy]:
         )
 
 
-def other_drum(case: Case) -> Iterator[Remedy]:
-    """The drum changed: its float, its outlet, its height, its hose, its size."""
-    system = case.part(Greywater)
-    if isinstance(system, Greywater):
-        for change, drum in greywater.changes_of(case.garden, system):
-            yield Remedy(change, edits.put(case.garden, "greywaters", drum))
-
-
-def by_its_fall(case: Case) -> Iterator[Remedy]:
-    """A drum without a pump said to empty by its own fall; or a pump set in at the drum."""
-    system = case.part(Greywater)
-    if not isinstance(system, Greywater):
-        return
-    falls = system.model_copy(update={"outlet": DrumOutlet.GRAVITY})
-    yield Remedy(
-        say("cure-drum-by-fall", "Let “{drum}” empty by its own fall.", drum=system.name),
-        edits.put(case.garden, "greywaters", falls),
-    )
-    first = next((part for part in case.garden.fed if part.begins_at == system.id), None)
-    for kind in (row for row in plumbing.pump_kinds().values() if first is not None):
-        pump = Pump(
-            id=edits.free_id(case.garden, "pump"),
-            name="Pump",
-            kind=kind.id,
-            at=system.at,
-            begins_at=system.id,
-        )
-        yield Remedy(
-            say(
-                "cure-pump-in-drum",
-                "Set a pump in at “{drum}”: {kind}.",
-                drum=system.name,
-                kind=words(lowered(kind.name)),
-            ),
-            edits.put_before(case.garden, "pumps", pump, first.id if first else ""),
-        )
-
-
 CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-downspout-leads-nowhere": (lead_it_in, from_another_store),
     "catch-nothing-fills": (new_downspout, lead_it_in, from_another_store, top_up),
@@ -285,12 +246,12 @@ CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-gutter-too-narrow": (wider_spout, both_wider),
     "catch-greywater-not-allowed": (allowed_bed,),
     "catch-drum-leads-nowhere": (allowed_bed,),
-    "catch-heaviest-day-needs": (allowed_bed, other_drum),
-    "catch-nothing-comes-out": (other_drum,),
-    "catch-no-pump-in-lines": (by_its_fall,),
-    "catch-drum-keep-week": (other_drum,),
-    "catch-clogged-does-not-keep-up": (other_drum,),
-    "catch-water-stands-drum": (other_drum,),
+    "catch-heaviest-day-needs": (allowed_bed, drum_remedies.other_drum),
+    "catch-nothing-comes-out": (drum_remedies.other_drum,),
+    "catch-no-pump-in-lines": (drum_remedies.by_its_fall,),
+    "catch-drum-keep-week": (drum_remedies.other_drum,),
+    "catch-clogged-does-not-keep-up": (drum_remedies.other_drum,),
+    "catch-water-stands-drum": (drum_remedies.other_drum,),
     "catch-first-flush-takes": (smaller_flush,),
     "catch-well-runs-empty": (shorter_pumping,),
 }

@@ -16,7 +16,7 @@ from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.judgement import catch_remedies, guarding, push_remedies
+from euhydra.planner.judgement import drum_remedies, guarding, push_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
@@ -239,7 +239,7 @@ LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-pots-without": (lay_again,),
     "lay-no-end-opens": (end_that_opens,),
     "lay-line-waters-nothing": (in_its_bed,),
-    "lay-drum-lacks-pump": (catch_remedies.by_its_fall,),
+    "lay-drum-lacks-pump": (drum_remedies.by_its_fall,),
     "lay-master-without-controller": (take_out,),
     "lay-sprays-stored-water": (drip_instead,),
     "lay-no-filter": (FILTER,),

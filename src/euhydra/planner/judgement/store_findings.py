@@ -208,9 +208,17 @@ def _spilling(garden: Garden, group: Group) -> Iterator[Finding]:
         return
     answer = spill.answer_spill(group, storms[-1].amount.value, None)
     if answer.verdict.mark is not Mark.WORKS:
+        # Where nobody has said what ground it runs onto, that it runs on is as good as a guess.
+        fields = Store.model_fields
+        is_said = any(
+            getattr(group.lowest, name) != fields[name].default
+            for name in ("soak_area_m2", "soak_soil")
+        )
+        runs_on = answer.verdict.summary.code == "store-ground-takes-run"
         yield Finding.of(
             answer.verdict.summary,
             group.lowest.id,
             about=group.id,
             symptoms=answer.verdict.reasons,
+            severity=Severity.WASTES if runs_on and is_said else None,
         )

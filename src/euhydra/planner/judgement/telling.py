@@ -8,6 +8,12 @@ from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding, Severity
 
 FACTS = {
+    "catch-backflow-first",
+    "catch-bucket-full-hard",
+    "catch-carry-zone-day",
+    "catch-drip-lines-need",
+    "catch-well-runs-empty",
+    "catch-well-runs-long",
     "lay-outlets-right",
     "need-held-where-wetted",
     "need-winter-watered",

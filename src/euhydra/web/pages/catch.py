@@ -86,6 +86,8 @@ GREYWATER = StationPage(
     question="What can the washing water do, and where may it go?",
     show=_greywater,
     form_keys=("greywater", "drum"),
+    tells=Tells.ALL,
+    about=lambda desk, at: [grey.id for grey in desk.revision.garden.greywaters],
 )
 
 TAPS = StationPage(
@@ -95,4 +97,6 @@ TAPS = StationPage(
     question="What does the tap or the well give?",
     show=_taps,
     form_keys=("tap",),
+    tells=Tells.ALL,
+    about=lambda desk, at: [tap.id for tap in desk.revision.garden.taps],
 )
