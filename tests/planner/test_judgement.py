@@ -101,7 +101,12 @@ def test_a_regulator_takes_head_on_purpose():
 
 def test_a_garden_on_a_tap_needs_neither_roof_nor_store():
     stations = judge(run_chain(tap_bed(), RECORD)).stations
-    assert [key for key, station in stations.items() if not station.needed] == ["catch", "store"]
+    unused = [key for key, station in stations.items() if not station.needed]
+    assert unused == ["catch", "store"]
+    for key in unused:
+        assert stations[key].mark is None
+        assert stations[key].summary.code == "station-not-needed"
+        assert "“Tap”" in str(stations[key].summary)
     assert not supply.drinks_from_stores(tap_bed())
     assert supply.drinks_from_stores(barrel_bed())
 
@@ -155,5 +160,5 @@ def test_a_bed_beside_its_lines_is_judged_all_the_same():
     at = Point(x_m=garden.beds[0].at.x_m + 20, y_m=garden.beds[0].at.y_m)
     away = garden.beds[0].model_copy(update={"at": at, "slope": 0.05})
     now = judge(run_chain(edits.put(garden, "beds", away), RECORD))
-    assert "lay-bed-wetted-in-part" in {finding.code for finding in now.findings}
+    assert "lay-lines-end-short" in {finding.code for finding in now.findings}
     assert now.chain.planted[0].need.wetted > 0

@@ -23,6 +23,9 @@ RUNS_OFF = "time-water-stand-run"
 LACKS = ("store-too-small", "store-too-little-comes")
 """The findings of a store that does not give what is asked of it."""
 
+NOT_NEEDED = ("station-not-needed", "Not needed here: this garden drinks from {sources}.")
+"""What is said of roofs and stores where nothing drinks from them: code and words."""
+
 NOT_BEGUN = "lay-nothing-laid"
 """The finding of a garden whose lines are still to be laid."""
 
@@ -84,6 +87,9 @@ class Judgement:
 
     def _station(self, key: str) -> StationJudgement:
         found = self.at(key)
+        if key in ("catch", "store") and not self._needs(key) and not found:
+            names = ", ".join(f"“{source.name}”" for source in self.chain.garden.sources)
+            return StationJudgement(key, False, None, say(*NOT_NEEDED, sources=names), ())
         summary, mark = sound_summary(self.chain, key)
         weighed = [f for f in found if mark is not None or stops_what_waits(f, key)]
         if weighed:

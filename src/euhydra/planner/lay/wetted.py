@@ -3,7 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from shapely import MultiPoint
+from shapely import Point as Dot
+
 from euhydra.core import wetting
+from euhydra.garden import shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
@@ -21,6 +25,13 @@ PLANTS_WETTED = 0.25
 MUCH_WASTE = 0.15
 """Share of the wetted ground beside the bed that is worth a word. [-] Our choice. Not where each
 plant has a dripper: that drips where the plant stands."""
+
+SHORT = 0.8
+"""Distance of a bed's edge from the nearest outlet from which its lines end short of it. [m] Our choice:
+more than any spacing of rows and outlets leaves."""
+
+EDGE_STEP = 0.2
+"""Steps in which a bed's edge is looked along. [m]"""
 
 
 @dataclass(frozen=True)
@@ -60,8 +71,15 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
         spread.waste,
         is_thin,
         _figures(spread),
-        _verdict(spread, is_thin, is_wasted),
+        _verdict(spread, is_thin, is_wasted, _ends_short(bed, state)),
     )
+
+
+def _ends_short(bed: Bed, state: ZoneState) -> float:
+    """How far the edge of a bed lies from the nearest outlet at most: a strip that no line reaches. [m]"""
+    own = MultiPoint([(o.x, o.y) for o in state.zone.outlets if o.waters == bed.id])
+    edge = shapes.of_bed(bed).exterior.segmentize(EDGE_STEP)
+    return max(own.distance(Dot(place)) for place in edge.coords)
 
 
 def _figures(spread: Spread) -> tuple[Figure, ...]:
@@ -118,9 +136,21 @@ def _figures(spread: Spread) -> tuple[Figure, ...]:
     )
 
 
-def _verdict(spread: Spread, is_thin: bool, is_wasted: bool) -> Verdict:
+def _verdict(spread: Spread, is_thin: bool, is_wasted: bool, short: float) -> Verdict:
     name = spread.bed.name
     amounts = {"wetted": Amount(spread.wetted, "share"), "waste": Amount(spread.waste, "share")}
+    if is_thin and short > SHORT:
+        return Verdict(
+            Mark.BUT,
+            say(
+                "lay-lines-end-short",
+                "The lines of “{bed}” end {short} before its edge, and {wetted} of the ground is wetted: lay them"
+                " anew, or draw them on.",
+                bed=name,
+                short=Amount(short, "length"),
+                **amounts,
+            ),
+        )
     if is_thin:
         return Verdict(
             Mark.BUT,

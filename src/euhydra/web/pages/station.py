@@ -12,10 +12,10 @@ from euhydra.garden import quantities
 from euhydra.garden.kinds import Collection as PartCollection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.judgement import telling
-from euhydra.planner.judgement.answer import stops_what_waits
+from euhydra.planner.judgement.answer import NOT_NEEDED, stops_what_waits
 from euhydra.planner.judgement.finding import Finding
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
@@ -171,6 +171,7 @@ def show_page(
         at=at,
         forms=views,
         gap=shown.gap,
+        not_needed=_not_needed(request, desk, page, shown),
         answer=shown.answer,
         judged_so=verdict_on(page, shown, found),
         findings=found,
@@ -181,6 +182,14 @@ def show_page(
         faults=faults or {},
         **shown.more,
     )
+
+
+def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -> Sentence | None:
+    """What a station's first page says in place of a gap where the garden has no use for it."""
+    judged = desk.judgement(request).stations[page.station]
+    if judged.summary.code != NOT_NEEDED[0] or shown.gap is None or page.key != page.station:
+        return None
+    return judged.summary
 
 
 def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> Choice:
