@@ -1,7 +1,9 @@
 """Gardens in which nothing is wrong, laid by the program: flaws are planted in them one at a time."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
+from euhydra.core.weather import DailyWeather
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden, Place
@@ -260,6 +262,26 @@ def washing_lines(units: System = System.METRIC) -> Garden:
     return _laid(garden, Wish("bushes", "drum", Method.ROWS, "tape"))
 
 
+def float_each(units: System = System.METRIC) -> Garden:
+    """A row of pots with a float valve in each."""
+    garden = _with_rain(_begun(units), volume_m3=6.0, across_m=6.0)
+    garden = _pots(
+        garden,
+        kept_by=KeptBy.EACH,
+        columns=8,
+        rows=1,
+        crop="pepper",
+        height_m=0.0,
+        depth_m=0.25,
+    )
+    return _laid(garden, Wish("pots", "tank", Method.POTS, "float-pot", has_valve=False))
+
+
+def warmer(by: float) -> DailyWeather:
+    """The weather of all of them, every day so many degrees warmer."""
+    return replace(RECORD, temp_min=RECORD.temp_min + by, temp_max=RECORD.temp_max + by)
+
+
 def south(base: Callable[..., Garden]) -> Garden:
     """The same south of the equator, planted half a year later; its weather is turned about too."""
     garden = base()
@@ -288,6 +310,7 @@ BASES: dict[str, Callable[..., Garden]] = {
         washing_shrubs,
         washing_lines,
         float_troughs,
+        float_each,
     )
 }
 

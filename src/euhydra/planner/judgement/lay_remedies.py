@@ -231,6 +231,9 @@ def in_its_bed(case: Case) -> Iterator[Remedy]:
 
 
 FILTER = guarding.guard("filter", "cure-filter", "A screen filter in the head of “{zone}”.")
+AIR_RELEASE = guarding.guard(
+    "air-release", "cure-air-release-in-head", "An air release in the head of “{zone}”."
+)
 
 LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-no-water-reaches": (join,),
@@ -252,6 +255,6 @@ LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-wetted-beside-bed": (lay_again,),
     "lay-water-too-fast": (push_remedies.wider_way,),
     "lay-tube-carries-too-much": (push_remedies.wider_way,),
-    "lay-floats-without-air-release": (),
+    "lay-floats-without-air-release": (AIR_RELEASE,),
     "lay-tank-too-low-for-floats": (push_remedies.raise_store,),
 }
