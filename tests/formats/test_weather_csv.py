@@ -7,7 +7,11 @@ from hypothesis import strategies as st
 from pytest import approx
 
 from euhydra.formats import weather_csv
-from euhydra.formats.weather_columns import UnitsNeededError, WeatherFileError
+from euhydra.formats.weather_columns import (
+    DateOrderNeededError,
+    UnitsNeededError,
+    WeatherFileError,
+)
 from euhydra.formats.weather_csv import decode, fill_gaps, read
 
 OWN = "date,precip_mm,tmin_c,tmax_c\n2020-02-28,1,5,12\n2020-02-29,0,6,13\n2020-03-01,2.5,4,11\n"
@@ -39,6 +43,19 @@ def test_our_own_header():
         ("YEAR,DOY,PRECTOTCORR,T2M_MAX,T2M_MIN\n2020,1,1,12,5", {"precip": "mm", "temp": "c"}),
         ("date,tavg,tmin,tmax,prcp,snow,wdir,wspd,pres\n2020-01-01,8,5,12,1,,,3,1010", {}),
         ("date;precip_mm;tmin_c;tmax_c\n2020-01-01;1,0;5,0;12,0", {}),
+        (
+            "STATIONS_ID;MESS_DATUM;QN_3;  FX;  FM;QN_4; RSK;RSKF; SDK;SHK_TAG;  NM; VPM;  PM; TMK; UPM; TXK; TNK; TGK;eor\n"
+            "        433;20200101;   10;-999;-999;    3; 1.0;   8;-999;      0;-999;-999;-999; 8.5;  80;12.0; 5.0; 1.0;eor",
+            {},
+        ),
+        (
+            "Daily values, station of the botanical garden\nGauge at 1 m\n\n"
+            "Datum;Niederschlag (mm);Tn (°C);Tx (°C)\n01.01.2020;1,0;5,0;12,0",
+            {},
+        ),
+        ("date,precip_mm,tmin_c,tmax_c\n1/1/2020,1,5,12\n1/31/2020,0,5,12", {}),
+        ("date,precip_mm,tmin_c,tmax_c\n01/01/2020,1,5,12\n31/01/2020,0,5,12", {}),
+        ("date,precip_mm,tmin_c,tmax_c\n1/1/2020,1,5,12\n2/1/2020,0,5,12", {"date": "dm"}),
         (
             "date,precip_in,tmin_f,tmax_f\n01/01/2020,0.03937,41,53.6".replace(
                 "01/01/2020", "2020/01/01"
@@ -151,3 +168,20 @@ def test_whatever_the_file_it_is_read_or_refused_in_words(changes):
     assert len(file.days) >= 1
     filled = fill_gaps(file)
     assert not np.isnan(filled.precip).any()
+
+
+def test_the_order_of_day_and_month_is_asked_for_where_no_day_tells():
+    text = "date,precip_mm,tmin_c,tmax_c\n3/1/2020,1,5,12\n4/1/2020,2,5,12\n"
+    with pytest.raises(DateOrderNeededError) as asked:
+        read(text)
+    assert asked.value.needed == {"date": "date"}
+    assert read(text, {"date": "dm"}).days == (date(2020, 1, 3), date(2020, 1, 4))
+    by_month = read(text, {"date": "md"})
+    assert (by_month.days[0], by_month.days[-1]) == (date(2020, 3, 1), date(2020, 4, 1))
+    assert len(by_month.gaps) == 30
+
+
+def test_a_date_in_another_order_than_the_rest_is_named_with_its_line():
+    text = "date,precip_mm,tmin_c,tmax_c\n31/1/2020,1,5,12\n1/31/2020,2,5,12\n"
+    with pytest.raises(WeatherFileError, match="Line 3: “1/31/2020” is not a date"):
+        read(text)

@@ -1,6 +1,12 @@
 """Weather comes in by file, with a question first where something is missing; by month; again."""
 
+import re
+
 import pytest
+
+from euhydra.garden import demo
+from euhydra.web.app import create_app
+from served import client_of
 
 PLAIN = "date,precip_mm,tmin_c,tmax_c\n"
 
@@ -22,6 +28,14 @@ def test_a_unit_that_is_not_told_is_asked_for_and_never_guessed(drawn):
     address = f"/gardens/1/weather/file/{question['upload'].id}"
     drawn.post(address, data={"unit-precip": "in"})
     assert record(drawn).precip.tolist() == pytest.approx([12.7, 0.0])
+
+
+def test_the_order_of_day_and_month_is_asked_where_no_day_tells(drawn):
+    asked = bring(drawn, PLAIN + "3/1/2020,1,5,12\n4/1/2020,2,5,12\n")
+    question = asked.context["question"]
+    assert list(question["choices"]["date"]) == ["dm", "md"]
+    drawn.post(f"/gardens/1/weather/file/{question['upload'].id}", data={"unit-date": "dm"})
+    assert record(drawn).days.astype(str).tolist() == ["2020-01-03", "2020-01-04"]
 
 
 def test_gaps_are_shown_and_filled_only_when_told(drawn):
@@ -94,3 +108,35 @@ def test_a_place_that_was_changed_meanwhile_is_not_written_over(drawn):
     late = drawn.post("/gardens/1/place", data=typed | {"based_on": "1", "name": "Mine"})
     assert late.status_code == 409
     assert drawn.get("/gardens/1/garden.json").json()["name"] == "Steps"
+
+
+def test_a_garden_beside_another_takes_its_place_and_its_weather(tmp_path):
+    with client_of(create_app(tmp_path)) as client:
+        place = {
+            "name": "First",
+            "latitude_deg": "33° 54' S",
+            "elevation_m": "40 m",
+            "units": "metric",
+        }
+        client.post("/gardens", data=place)
+        months = {
+            f"{column}-{m}": str(v)
+            for column, values in demo.normals().items()
+            for m, v in enumerate(values, 1)
+        }
+        client.post("/gardens/1/weather/months", data=months)
+        html = client.get("/").text
+        assert 'value="-33.9"' in html.replace("−", "-")
+        beside = place | {"name": "Second", "latitude_deg": "-33.9"}
+        made = client.post("/gardens", data=beside, follow_redirects=False)
+        assert made.headers["location"].endswith("/gardens/2")
+        assert "Usual months, typed" in client.get("/gardens/2/weather").text
+        far = place | {"name": "Third", "latitude_deg": "51 N"}
+        made = client.post("/gardens", data=far, follow_redirects=False)
+        assert made.headers["location"].endswith("/gardens/3/weather")
+        page = client.get("/gardens/3/weather").text
+        taken = re.findall(r'action="([^"]*/weather/take/\d+)"', page)
+        assert len(taken) == 2
+        client.post(taken[-1])
+        assert "in use" in client.get("/gardens/3/weather").text
+        assert client.post("/gardens/3/weather/take/99").status_code == 404

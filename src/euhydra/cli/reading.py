@@ -71,9 +71,7 @@ def record(
     try:
         read = weather_csv.read(_text(file), said, needed)
     except UnitsNeededError as error:
-        raise click.ClickException(
-            f"{file}: {error} Add for example --unit precip=mm --unit temp=c."
-        ) from None
+        raise click.ClickException(f"{file}: {error} Add for example {error.example}.") from None
     except WeatherFileError as error:
         raise click.ClickException(f"{file}:\n{error}") from None
     for header in read.left_out:

@@ -10,6 +10,9 @@ from dataclasses import dataclass
 NEEDED = {"precip": "precip_mm", "tmin": "tmin_c", "tmax": "tmax_c"}
 """Columns that every record has to have, and how our own header writes them."""
 
+DATE_ORDER = "date"
+"""Name under which the order of day and month is asked for, among the units: `dm` or `md`."""
+
 SPOKEN = {"precip": "rain", "tmin": "lowest temperature", "tmax": "highest temperature"}
 """The same, in words."""
 
@@ -19,7 +22,12 @@ class WeatherFileError(ValueError):
 
 
 class UnitsNeededError(WeatherFileError):
-    """The file is fine, but some columns do not say their unit."""
+    """The file is fine, but some columns do not say their unit.
+
+    example : What a command line would say.
+    """
+
+    example = "--unit precip=mm --unit temp=c"
 
     def __init__(self, quantities_needed: dict[str, str]) -> None:
         self.needed = quantities_needed
@@ -27,6 +35,19 @@ class UnitsNeededError(WeatherFileError):
         super().__init__(
             f"The unit of {columns} is not stated in the file: say it (rain: mm or in; "
             "temperature: C or F)."
+        )
+
+
+class DateOrderNeededError(UnitsNeededError):
+    """Dates such as 3/1/2020, of which no day in the file tells which of the two is the month."""
+
+    example = "--unit date=dm"
+
+    def __init__(self, header: str, example: str) -> None:
+        super().__init__({DATE_ORDER: header})
+        self.args = (
+            f"“{example}” can be read in two ways, and no day of the file tells which: say whether the "
+            "day stands first (dm) or the month (md).",
         )
 
 
@@ -82,7 +103,7 @@ FACTORS = {
 }
 """Factor and offset from each unit taken to the unit kept."""
 
-DATE_COLUMNS = {"date", "time", "day", "datum", "yyyymmdd"}
+DATE_COLUMNS = {"date", "time", "day", "datum", "yyyymmdd", "mess_datum", "fecha", "data", "dato"}
 
 COLUMNS = {
     "precip": (
@@ -96,6 +117,13 @@ COLUMNS = {
         "prectotcorr",
         "pr",
         "rr",
+        "rsk",
+        "gauge",
+        "niederschlag",
+        "pluie",
+        "precipitación",
+        "pioggia",
+        "neerslag",
     ),
     "tmin": (
         "tmin",
@@ -106,6 +134,10 @@ COLUMNS = {
         "temperature_2m_min",
         "t2m_min",
         "tmmn",
+        "tnk",
+        "min temp",
+        "minimum temperature",
+        "lowest temp",
     ),
     "tmax": (
         "tmax",
@@ -116,6 +148,10 @@ COLUMNS = {
         "temperature_2m_max",
         "t2m_max",
         "tmmx",
+        "txk",
+        "max temp",
+        "maximum temperature",
+        "highest temp",
     ),
     "et0": ("et0", "eto", "et0_fao_evapotranspiration", "reference_et"),
     "rhmin": ("rhmin",),
@@ -159,6 +195,25 @@ UNIT_WORDS = {
 """Units as they stand in headers, after the name or in brackets."""
 
 KNOWN_LAYOUTS = (
+    # A weather service's daily file by station; its notes give mm and °C.
+    (
+        frozenset(
+            {
+                "stations_id",
+                "mess_datum",
+                "qn_3",
+                "fx",
+                "fm",
+                "qn_4",
+                "rsk",
+                "rskf",
+                "sdk",
+                "shk_tag",
+            }
+            | {"nm", "vpm", "pm", "tmk", "upm", "txk", "tnk", "tgk", "eor"}
+        ),
+        {"precip": "mm", "tmax": "c", "tmin": "c"},
+    ),
     # One city's daily file that ships with teaching sets of data; its notes give mm, °C and m/s.
     (
         frozenset({"date", "precipitation", "temp_max", "temp_min", "wind", "weather"}),

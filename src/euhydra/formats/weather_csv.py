@@ -7,7 +7,7 @@ only when asked.
 import csv
 import io
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from math import isfinite, isnan, nan
@@ -17,10 +17,12 @@ from numpy.typing import NDArray
 
 from euhydra.core.weather import DailyWeather
 from euhydra.formats.weather_columns import (
+    DATE_ORDER,
     FACTORS,
     NEEDED,
     OURS,
     Column,
+    DateOrderNeededError,
     WeatherFileError,
     is_header,
     understand,
@@ -40,6 +42,11 @@ MOST_NAMED = 5
 MISSING = {"", "na", "nan", "null", "none", "-", "m", "-9999", "-9999.0", "-999", "-999.0"}
 """Cells that stand for no value in the common archives."""
 
+
+YEAR_LAST = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4})\b")
+"""A date that ends with its year."""
+
+MONTHS = 12
 
 SERIES_OF = {
     "precip": "precip",
@@ -97,8 +104,14 @@ def read(
     columns, date_index, left_out = understand(header, units or {}, needed)
     cells: dict[date, dict[str, float]] = {}
     faults: list[str] = []
-    for line, row in rows:
-        _read_row(line, row, date_index, columns, cells, faults)
+    body = list(rows)
+    order = _date_order(
+        [row[date_index[0]] for _, row in body if date_index[0] < len(row)],
+        units or {},
+        header[date_index[0]],
+    )
+    for line, row in body:
+        _read_row(line, row, date_index, order, columns, cells, faults)
         if len(cells) > MOST_ROWS:
             raise WeatherFileError(
                 f"Line {line}: more than {MOST_ROWS:,} days. Cut the file to the years you need."
@@ -166,12 +179,13 @@ def _read_row(
     line: int,
     row: list[str],
     date_index: list[int],
+    order: str,
     columns: tuple[Column, ...],
     cells: dict[date, dict[str, float]],
     faults: list[str],
 ) -> None:
     try:
-        day = _day([row[i].strip() for i in date_index])
+        day = _day([row[i].strip() for i in date_index], order)
     except (ValueError, IndexError):
         what = row[date_index[0]] if date_index[0] < len(row) else ""
         faults.append(f"Line {line}: “{what}” is not a date: write 2026-05-31.")
@@ -189,12 +203,37 @@ def _read_row(
     cells[day] = values
 
 
-def _day(texts: list[str]) -> date:
+def _date_order(texts: Sequence[str], said: Mapping[str, str], header: str) -> str:
+    """`dm` or `md` for dates that do not begin with their year; "" for those that do.
+
+    With dots the day stands first everywhere; else some day over twelve tells, or the owner does.
+
+    Raises
+    ------
+    DateOrderNeededError : where nothing tells.
+    """
+    found = [match for text in texts if (match := YEAR_LAST.match(text.strip()))]
+    if not found:
+        return ""
+    if all(match[2] == "." for match in found) or any(int(match[1]) > MONTHS for match in found):
+        return "dm"
+    if any(int(match[3]) > MONTHS for match in found):
+        return "md"
+    if said.get(DATE_ORDER) in ("dm", "md"):
+        return said[DATE_ORDER]
+    raise DateOrderNeededError(header.strip(), found[0][0])
+
+
+def _day(texts: list[str], order: str) -> date:
     if len(texts) == 2:
         year, number = int(texts[0]), int(float(texts[1]))
         if not 1 <= number <= 366:
             raise ValueError(texts[1])
         return date(year, 1, 1) + timedelta(days=number - 1)
+    turned = YEAR_LAST.match(texts[0]) if order else None
+    if turned:
+        first, second, year = int(turned[1]), int(turned[3]), int(turned[4])
+        return date(year, second, first) if order == "dm" else date(year, first, second)
     text = texts[0].replace("/", "-")[:10]
     if re.fullmatch(r"\d{8}", text):
         text = f"{text[:4]}-{text[4:6]}-{text[6:]}"

@@ -22,6 +22,29 @@ RECORDS_OF_GARDEN = """
      ORDER BY record.id DESC
 """
 
+IN_USE_ELSEWHERE = """
+    SELECT record.id, record.garden_id, record.name
+      FROM weather_record AS record
+     WHERE record.garden_id <> :garden_id
+       AND record.in_use = 1
+     ORDER BY record.garden_id DESC
+"""
+
+COPY_RECORD = """
+    INSERT INTO weather_record (garden_id, origin, name, normals, notes, made_up, in_use)
+    SELECT :garden_id, origin, name, normals, notes, made_up, 1
+      FROM weather_record
+     WHERE id = :record_id
+"""
+
+COPY_DAYS = """
+    INSERT INTO weather_day (record_id, day, precip_mm, tmin_c, tmax_c, et0_mm,
+                             rhmin_pct, rhmax_pct, wind_m_s, solar_mj_m2)
+    SELECT :copy_id, day, precip_mm, tmin_c, tmax_c, et0_mm, rhmin_pct, rhmax_pct, wind_m_s, solar_mj_m2
+      FROM weather_day
+     WHERE record_id = :record_id
+"""
+
 SET_ASIDE = "UPDATE weather_record SET in_use = 0 WHERE garden_id = :garden_id"
 
 TAKE_UP = """
@@ -91,6 +114,33 @@ def records(conn: sqlite3.Connection, garden_id: int) -> list[RecordInfo]:
         )
         for row in conn.execute(RECORDS_OF_GARDEN, {"garden_id": garden_id})
     ]
+
+
+@dataclass(frozen=True)
+class RecordElsewhere:
+    """A record with which another garden is planned."""
+
+    id: int
+    garden_id: int
+    name: str
+
+
+def elsewhere(conn: sqlite3.Connection, garden_id: int) -> list[RecordElsewhere]:
+    """What the other gardens are planned with, of the newest garden first. Reads only."""
+    rows = conn.execute(IN_USE_ELSEWHERE, {"garden_id": garden_id})
+    return [RecordElsewhere(row["id"], row["garden_id"], row["name"]) for row in rows]
+
+
+def take(conn: sqlite3.Connection, garden_id: int, record_id: int) -> bool:
+    """Plan with a copy of what another garden is planned with; False if no other is planned with it."""
+    with transaction(conn):
+        if not any(record.id == record_id for record in elsewhere(conn, garden_id)):
+            return False
+        row = {"garden_id": garden_id, "record_id": record_id}
+        conn.execute(SET_ASIDE, row)
+        copy_id = conn.execute(COPY_RECORD, row).lastrowid
+        conn.execute(COPY_DAYS, {"copy_id": copy_id, "record_id": record_id})
+    return True
 
 
 def in_use(conn: sqlite3.Connection, garden_id: int) -> RecordInfo | None:

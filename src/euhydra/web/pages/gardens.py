@@ -7,19 +7,23 @@ from pydantic import ValidationError
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from euhydra.formats import inp
-from euhydra.garden import document, edits, quantities
+from euhydra.garden import document, edits, latitudes, quantities
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.water import zones
-from euhydra.records import gardens
-from euhydra.records.gardens import StaleWriteError
+from euhydra.records import gardens, weather
+from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.network_file import network_file
 from euhydra.web.pages.station import pages_of
 
 router = APIRouter()
+
+SAME_DEG, SAME_M = 0.01, 5.0
+"""Apart in latitude [°] and height [m] up to which a new garden lies where another does, and takes its
+weather. Our choice: little, for a latitude runs round the Earth."""
 
 Text = Annotated[str, Form()]
 
@@ -31,10 +35,33 @@ def home(request: Request, db: Db, restored: bool = False) -> Response:
         request,
         "home.html",
         entries=gardens.all_gardens(db),
-        typed={},
+        typed=_where_the_last_lies(db),
         errors={},
         restored=restored,
     )
+
+
+def _own_gardens(db: Db) -> list[Revision]:
+    """Gardens but for the demo, the newest first."""
+    own = (entry for entry in gardens.all_gardens(db) if not entry.is_demo)
+    return [gardens.current(db, entry.id) for entry in own][::-1]
+
+
+def _where_the_last_lies(db: Db) -> dict[str, str]:
+    """Place and units of the newest garden, for one beside it; nothing before there is any."""
+    last = next(iter(_own_gardens(db)), None)
+    return {} if last is None else _typed_place(last.garden) | {"name": ""}
+
+
+def _typed_place(garden: Garden) -> dict[str, str]:
+    """Name, place and units of a garden as they stand in their fields."""
+    return {
+        "name": garden.name,
+        "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
+        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
+        "units": garden.units,
+        "hose_thread": garden.place.hose_thread,
+    }
 
 
 @router.post("/gardens", name="new_garden")
@@ -44,8 +71,22 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
     if errors:
         entries = gardens.all_gardens(db)
         return render(request, "home.html", status=422, entries=entries, typed=typed, errors=errors)
-    garden_id = gardens.create(db, Garden.model_validate(values))
-    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+    garden = Garden.model_validate(values)
+    there = next((r for r in _own_gardens(db) if _is_there(r.garden.place, garden.place)), None)
+    known = None if there is None else weather.in_use(db, there.garden_id)
+    garden_id = gardens.create(db, garden)
+    if known is None:
+        return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+    weather.take(db, garden_id, known.id)
+    return RedirectResponse(request.url_for("garden", garden_id=garden_id), 303)
+
+
+def _is_there(one: Place, other: Place) -> bool:
+    """Whether the weather of one place is that of the other."""
+    return (
+        abs(one.latitude_deg - other.latitude_deg) <= SAME_DEG
+        and abs(one.elevation_m - other.elevation_m) <= SAME_M
+    )
 
 
 @router.get("/gardens/{garden_id}/place", name="place")
@@ -53,13 +94,7 @@ def place_page(request: Request, garden_id: RowId, db: Db) -> Response:
     """Name, place and units of a garden."""
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
-    typed = {
-        "name": garden.name,
-        "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
-        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
-        "units": garden.units,
-        "hose_thread": garden.place.hose_thread,
-    }
+    typed = _typed_place(garden)
     history = gardens.history(db, garden_id)
     return render(request, "place.html", desk, typed=typed, errors={}, history=history)
 
@@ -181,9 +216,12 @@ def _read_place(typed: dict[str, str]) -> tuple[dict[str, object], dict[str, str
     if typed.get("hose_thread"):
         place["hose_thread"] = typed["hose_thread"]
     for field in ("latitude_deg", "elevation_m"):
-        kind = quantity_of(Place.model_fields[field])
+        kind, said = quantity_of(Place.model_fields[field]), typed.get(field, "")
         try:
-            place[field] = quantities.parse(typed.get(field, ""), kind, system)
+            is_latitude = field == "latitude_deg"
+            place[field] = (
+                latitudes.parse(said) if is_latitude else quantities.parse(said, kind, system)
+            )
         except QuantityError as error:
             errors[field] = str(error)
     try:

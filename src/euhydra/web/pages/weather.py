@@ -9,6 +9,7 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.core.weather import DailyWeather
 from euhydra.formats import weather_csv
 from euhydra.formats.weather_columns import (
+    DATE_ORDER,
     OURS,
     SPOKEN,
     UnitsNeededError,
@@ -18,7 +19,7 @@ from euhydra.garden import climate_kinds, normals, quantities
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.garden.sentences import lowered
-from euhydra.records import uploads, weather
+from euhydra.records import gardens, uploads, weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
 from euhydra.web.drawing import charts, climates
@@ -43,6 +44,8 @@ UNIT_WORDS = {
     "tenth_c": "tenths of a degree Celsius",
     "k": "kelvin",
 }
+
+ORDERS = {"dm": "day first, 31/5/2020", "md": "month first, 5/31/2020"}
 
 MOST_GAPS_SHOWN = 12
 
@@ -158,6 +161,8 @@ def show_weather(
         desk,
         status,
         records=records,
+        elsewhere=weather.elsewhere(db, desk.revision.garden_id),
+        garden_names={entry.id: entry.name for entry in gardens.all_gardens(db)},
         columns=NORMAL_COLUMNS,
         unit_signs={kind: KINDS[kind].display(system).sign for _, kind in NORMAL_COLUMNS.values()},
         typed=typed if typed is not None else _shown_months(desk, system),
@@ -244,5 +249,8 @@ def _units(typed: dict[str, str]) -> dict[str, str]:
 
 def _unit_choices(needed: dict[str, str]) -> dict[str, dict[str, str]]:
     return {
-        name: {unit: UNIT_WORDS.get(unit, unit) for unit in OURS[name].units} for name in needed
+        name: ORDERS
+        if name == DATE_ORDER
+        else {unit: UNIT_WORDS.get(unit, unit) for unit in OURS[name].units}
+        for name in needed
     }

@@ -21,6 +21,15 @@ SEED = 20120229
 """Seed of the days that fill gaps: the same records always join to the same days."""
 
 
+@router.post("/gardens/{garden_id}/weather/take/{record_id}", name="take_weather")
+def take_weather(request: Request, garden_id: RowId, record_id: RowId, db: Db) -> Response:
+    """Plan with what another garden is planned with."""
+    open_desk(request, db, garden_id)
+    if not weather.take(db, garden_id, record_id):
+        raise HTTPException(404, "This weather record is not there.")
+    return _back(request, garden_id)
+
+
 @router.post("/gardens/{garden_id}/weather/join", name="join_weather")
 def join_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Make one record of two; where they disagree the owner has to say which to trust."""
