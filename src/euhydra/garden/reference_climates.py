@@ -97,7 +97,7 @@ def place_named(text: str) -> ReferenceClimate | None:
     """The place that is called so, with or without its country; the only one that is like it; else None."""
     wanted = _plain(text)
     named = [p for p in all_places() if wanted in (_plain(p.name), _plain(p.label))]
-    if named:
+    if len(named) == 1:
         return named[0]
     like = places_like(text)
     return like[0] if len(like) == 1 else None
