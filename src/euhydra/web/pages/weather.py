@@ -161,6 +161,7 @@ def show_weather(
         desk,
         status,
         records=records,
+        says=_says(desk) if record is not None else None,
         places=[place.label for place in reference_climates.all_places()],
         elsewhere=weather.elsewhere(db, desk.revision.garden_id),
         garden_names={entry.id: entry.name for entry in gardens.all_gardens(db)},
@@ -173,6 +174,19 @@ def show_weather(
         compared=_compared(db, desk, records),
         **more,
     )
+
+
+def _says(desk: Desk) -> dict[str, str] | None:
+    """What the usual months in use come to, where they can be set right: rain of a year, hottest days."""
+    info, record, system = desk.weather, desk.chain.record, desk.revision.garden.units
+    if info is None or info.normals is None or record is None:
+        return None
+    rain = sum(mm or 0.0 for mm in info.normals["precip_mm"]) / 1000
+    reach = normals.hottest_days(record)
+    return {
+        "rain_year": quantities.show(rain, "rain", system),
+        "hottest": quantities.show(reach, "temperature", system),
+    }
 
 
 def _compared(db: Db, desk: Desk, records: list[RecordInfo]) -> list[climates.Compared]:

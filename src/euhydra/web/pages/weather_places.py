@@ -1,11 +1,13 @@
 """Weather by the name of a town: the usual months of a place that ships with the program."""
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import RedirectResponse, Response
 
+from euhydra.core.constants import MM_PER_M
 from euhydra.garden import normals, reference_climates
 from euhydra.garden.model import Garden
-from euhydra.garden.quantities import show
+from euhydra.garden.normals import NormalsError
+from euhydra.garden.quantities import QuantityError, parse, show
 from euhydra.garden.reference_climates import SOURCE, ReferenceClimate
 from euhydra.records import weather
 from euhydra.web.desk import Db, RowId, Typed, open_desk
@@ -15,6 +17,14 @@ router = APIRouter()
 
 WORTH_A_WORD = 50.0
 """Difference of height from which its warmth is said. [m] A third of a degree."""
+
+FEWEST_TIMES, MOST_TIMES = 0.3, 3.0
+"""A gauge's year over the months' that are still the same climate. [-] Our choice."""
+
+ANOTHER = "That is another climate: choose another town, or type the months."
+
+MOST_WARMER = 8.0
+"""Degrees by which hottest days may differ. [°C] Our choice."""
 
 
 @router.post("/gardens/{garden_id}/weather/place", name="take_climate")
@@ -28,6 +38,48 @@ def take_climate(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
             request, desk, db, 422, town=text, town_fault=not_known(text), like=_like(text)
         )
     give(db, garden_id, desk.revision.garden, place)
+    return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+@router.post("/gardens/{garden_id}/weather/right", name="put_right")
+def put_right(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
+    """Usual months set right by what the owner's gauge and thermometer say of a year."""
+    desk = open_desk(request, db, garden_id)
+    info, record, system = desk.weather, desk.chain.record, desk.revision.garden.units
+    if info is None or info.normals is None or record is None:
+        raise HTTPException(
+            409, "Only usual months can be set right: a daily file says what it says."
+        )
+    times, reach, faults, said = 1.0, None, dict[str, str](), list[str]()
+    try:
+        if text := typed.get("rain_year", "").strip():
+            rain = parse(text, "rain", system)
+            times = rain * MM_PER_M / sum(mm or 0.0 for mm in info.normals["precip_mm"])
+            said.append(f"{show(rain, 'rain', system)} of rain a year")
+    except (QuantityError, ZeroDivisionError) as error:
+        faults["rain_year"] = str(error)
+    try:
+        if text := typed.get("hottest", "").strip():
+            reach = parse(text, "temperature", system)
+            said.append(f"hottest days of {show(reach, 'temperature', system)}")
+    except QuantityError as error:
+        faults["hottest"] = str(error)
+    if not FEWEST_TIMES <= times <= MOST_TIMES:
+        faults["rain_year"] = ANOTHER
+    if reach is not None and abs(reach - normals.hottest_days(record)) > MOST_WARMER:
+        faults["hottest"] = ANOTHER
+    if not said and not faults:
+        faults["rain_year"] = "Type what your gauge says of a year, or how hot it gets."
+    if not faults:
+        try:
+            columns = normals.put_right(info.normals, times, reach)
+            made = normals.make_days(columns)
+        except NormalsError as error:
+            faults["hottest"] = str(error)
+    if faults:
+        return show_weather(request, desk, db, 422, right=typed, right_faults=faults)
+    notes = f"Set right by what you measured: {', '.join(said)}. {made_up(made)}"
+    weather.add(db, garden_id, made, info.name, columns, notes)
     return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
 
 
