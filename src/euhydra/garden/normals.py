@@ -28,11 +28,6 @@ LEAST_ON_A_WET_DAY = 0.5
 """Rain of a mean wet day that is none anywhere. [mm] Our choice: a day counts as wet from 0.2 to 1 mm on."""
 
 
-ROUNDS = 4
-"""Times that highest temperatures are moved until hottest days reach what is said: then they do within a
-tenth of a degree."""
-
-
 class NormalsError(ValueError):
     """Months that are no climate; `faults` names each by (column, month 1 to 12)."""
 
@@ -134,36 +129,3 @@ def make_years_like(record: DailyWeather, years: int, seed: int = SEED) -> Daily
     kind = climate_kinds.kind_of_record(record)
     fitted = climate_fit.climate_of_record(record, kind.swings)
     return made_days.generate(fitted, FIRST_YEAR, years, np.random.default_rng(seed))
-
-
-def hottest_days(record: DailyWeather) -> float:
-    """What the hottest day of a mean year reaches. [°C]"""
-    years = np.unique(record.year)
-    return float(np.mean([record.temp_max[record.year == year].max() for year in years]))
-
-
-def put_right(
-    columns: Mapping[str, Sequence[float | None]], rain_times: float, hottest: float | None
-) -> dict[str, list[float | None]]:
-    """Months with so many times as much rain, their highest such that hottest days reach so high.
-
-    How far hot days stand over their month follows from the climate, and from rain itself: so the
-    highest are moved by what is still missing, a few times.
-
-    Parameters
-    ----------
-    rain_times : What the gauge says of a year over what the months say. [-]
-    hottest : What the hottest day of a mean year reaches; None where nobody says. [°C]
-
-    Raises
-    ------
-    NormalsError : if that makes no climate.
-    """
-    changed = {name: list(values) for name, values in columns.items()}
-    changed["precip_mm"] = [round((rain or 0.0) * rain_times, 1) for rain in columns["precip_mm"]]
-    for _ in range(ROUNDS if hottest is not None else 0):
-        warmer = (hottest or 0.0) - hottest_days(make_days(changed))
-        changed["tmax_c"] = [
-            None if high is None else round(high + warmer, 1) for high in changed["tmax_c"]
-        ]
-    return changed

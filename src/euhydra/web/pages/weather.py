@@ -6,6 +6,7 @@ import numpy as np
 from fastapi import APIRouter, File, HTTPException, Request, UploadFile
 from starlette.responses import RedirectResponse, Response
 
+from euhydra.core.constants import MM_PER_M
 from euhydra.core.weather import DailyWeather
 from euhydra.formats import weather_csv
 from euhydra.formats.weather_columns import (
@@ -161,7 +162,7 @@ def show_weather(
         desk,
         status,
         records=records,
-        says=_says(desk) if record is not None else None,
+        rain_a_year=_rain_a_year(desk),
         places=[place.label for place in reference_climates.all_places()],
         elsewhere=weather.elsewhere(db, desk.revision.garden_id),
         garden_names={entry.id: entry.name for entry in gardens.all_gardens(db)},
@@ -176,17 +177,13 @@ def show_weather(
     )
 
 
-def _says(desk: Desk) -> dict[str, str] | None:
-    """What the usual months in use come to, where they can be set right: rain of a year, hottest days."""
-    info, record, system = desk.weather, desk.chain.record, desk.revision.garden.units
-    if info is None or info.normals is None or record is None:
-        return None
-    rain = sum(mm or 0.0 for mm in info.normals["precip_mm"]) / 1000
-    reach = normals.hottest_days(record)
-    return {
-        "rain_year": quantities.show(rain, "rain", system),
-        "hottest": quantities.show(reach, "temperature", system),
-    }
+def _rain_a_year(desk: Desk) -> str:
+    """What the usual months in use come to, which a gauge may set right; "" for a daily file."""
+    info, system = desk.weather, desk.revision.garden.units
+    if info is None or info.normals is None:
+        return ""
+    rain = sum(mm or 0.0 for mm in info.normals["precip_mm"]) / MM_PER_M
+    return quantities.show(rain, "rain", system)
 
 
 def _compared(db: Db, desk: Desk, records: list[RecordInfo]) -> list[climates.Compared]:

@@ -6,7 +6,6 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.core.constants import MM_PER_M
 from euhydra.garden import normals, reference_climates
 from euhydra.garden.model import Garden
-from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import QuantityError, parse, show
 from euhydra.garden.reference_climates import SOURCE, ReferenceClimate
 from euhydra.records import weather
@@ -22,9 +21,6 @@ FEWEST_TIMES, MOST_TIMES = 0.3, 3.0
 """A gauge's year over the months' that are still the same climate. [-] Our choice."""
 
 ANOTHER = "That is another climate: choose another town, or type the months."
-
-MOST_WARMER = 8.0
-"""Degrees by which hottest days may differ. [°C] Our choice."""
 
 
 @router.post("/gardens/{garden_id}/weather/place", name="take_climate")
@@ -43,42 +39,25 @@ def take_climate(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
 
 @router.post("/gardens/{garden_id}/weather/right", name="put_right")
 def put_right(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
-    """Usual months set right by what the owner's gauge and thermometer say of a year."""
+    """Usual months with as much rain as the owner's gauge says of a year."""
     desk = open_desk(request, db, garden_id)
-    info, record, system = desk.weather, desk.chain.record, desk.revision.garden.units
-    if info is None or info.normals is None or record is None:
+    info, system, text = desk.weather, desk.revision.garden.units, typed.get("rain_year", "")
+    if info is None or info.normals is None:
         raise HTTPException(
             409, "Only usual months can be set right: a daily file says what it says."
         )
-    times, reach, faults, said = 1.0, None, dict[str, str](), list[str]()
     try:
-        if text := typed.get("rain_year", "").strip():
-            rain = parse(text, "rain", system)
-            times = rain * MM_PER_M / sum(mm or 0.0 for mm in info.normals["precip_mm"])
-            said.append(f"{show(rain, 'rain', system)} of rain a year")
-    except (QuantityError, ZeroDivisionError) as error:
-        faults["rain_year"] = str(error)
-    try:
-        if text := typed.get("hottest", "").strip():
-            reach = parse(text, "temperature", system)
-            said.append(f"hottest days of {show(reach, 'temperature', system)}")
+        rain = parse(text, "rain", system)
+        times = rain * MM_PER_M / max(sum(mm or 0.0 for mm in info.normals["precip_mm"]), 1e-9)
+        fault = "" if FEWEST_TIMES <= times <= MOST_TIMES else ANOTHER
     except QuantityError as error:
-        faults["hottest"] = str(error)
-    if not FEWEST_TIMES <= times <= MOST_TIMES:
-        faults["rain_year"] = ANOTHER
-    if reach is not None and abs(reach - normals.hottest_days(record)) > MOST_WARMER:
-        faults["hottest"] = ANOTHER
-    if not said and not faults:
-        faults["rain_year"] = "Type what your gauge says of a year, or how hot it gets."
-    if not faults:
-        try:
-            columns = normals.put_right(info.normals, times, reach)
-            made = normals.make_days(columns)
-        except NormalsError as error:
-            faults["hottest"] = str(error)
-    if faults:
-        return show_weather(request, desk, db, 422, right=typed, right_faults=faults)
-    notes = f"Set right by what you measured: {', '.join(said)}. {made_up(made)}"
+        fault = str(error)
+    if fault:
+        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=fault)
+    months: list[float | None] = [round((mm or 0.0) * times, 1) for mm in info.normals["precip_mm"]]
+    columns = info.normals | {"precip_mm": months}
+    made = normals.make_days(columns)
+    notes = f"Set right by your gauge: {show(rain, 'rain', system)} of rain a year. {made_up(made)}"
     weather.add(db, garden_id, made, info.name, columns, notes)
     return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
 
