@@ -6,6 +6,7 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.core.constants import MM_PER_M
 from euhydra.garden import normals, reference_climates
 from euhydra.garden.model import Garden
+from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import QuantityError, parse, show
 from euhydra.garden.reference_climates import SOURCE, ReferenceClimate
 from euhydra.records import weather
@@ -13,6 +14,8 @@ from euhydra.web.desk import Db, RowId, Typed, open_desk
 from euhydra.web.pages.weather import made_up, show_weather
 
 router = APIRouter()
+
+Months = dict[str, list[float | None]]
 
 WORTH_A_WORD = 50.0
 """Difference of height from which its warmth is said. [m] A third of a degree."""
@@ -48,18 +51,28 @@ def put_right(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Respo
         )
     try:
         rain = parse(text, "rain", system)
-        times = rain * MM_PER_M / max(sum(mm or 0.0 for mm in info.normals["precip_mm"]), 1e-9)
-        fault = "" if FEWEST_TIMES <= times <= MOST_TIMES else ANOTHER
+        columns = _with_rain_of(info.normals, rain * MM_PER_M)
+        made = normals.make_days(columns)
     except QuantityError as error:
-        fault = str(error)
-    if fault:
-        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=fault)
-    months: list[float | None] = [round((mm or 0.0) * times, 1) for mm in info.normals["precip_mm"]]
-    columns = info.normals | {"precip_mm": months}
-    made = normals.make_days(columns)
+        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=str(error))
+    except NormalsError:
+        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=ANOTHER)
     notes = f"Set right by your gauge: {show(rain, 'rain', system)} of rain a year. {made_up(made)}"
     weather.add(db, garden_id, made, info.name, columns, notes)
     return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+def _with_rain_of(months: Months, a_year: float) -> Months:
+    """Usual months with so much rain in a year, each its part of it. [mm]
+
+    Raises
+    ------
+    NormalsError : if that is another climate.
+    """
+    times = a_year / max(sum(mm or 0.0 for mm in months["precip_mm"]), 1e-9)
+    if not FEWEST_TIMES <= times <= MOST_TIMES:
+        raise NormalsError({})
+    return months | {"precip_mm": [round((mm or 0.0) * times, 1) for mm in months["precip_mm"]]}
 
 
 def give(db: Db, garden_id: int, garden: Garden, place: ReferenceClimate) -> None:
