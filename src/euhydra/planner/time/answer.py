@@ -138,8 +138,9 @@ class TimeAnswer:
     @cached_property
     def day_runs(self) -> DayRuns:
         """What the timer does on each day of the record; a moisture switch leaves runs out."""
-        record = self.beds[0].need.record
-        daily = programme.runs_of(self.programme, record, [bed.need for bed in self.beds])
+        needs = [bed.need for bed in self.beds]
+        record = needs[0].record
+        daily = programme.runs_of(self.programme, record, needs)
         if self.timer.gives is not Gives.WHEN_DRY:
             return daily
         litres = self.design.litres_each(daily.minutes, record.month)
@@ -148,7 +149,6 @@ class TimeAnswer:
             litres * bed.depth_per_litre * sinks(bed, daily.minutes / daily.runs, record.month)
             for bed in self.beds
         ]
-        needs = [bed.need for bed in self.beds]
         opens = waits_until_dry(
             np.array(nets),
             np.array([need.rain for need in needs]),

@@ -51,8 +51,12 @@ ORDERS = {"dm": "day first, 31/5/2020", "md": "month first, 5/31/2020"}
 MOST_GAPS_SHOWN = 12
 
 
-REMAINING_FAULTS = "Not in them: the greatest storms of a lifetime, and any trend."
-"""What made-up days lack, for their notes."""
+REMAINING_FAULTS = (
+    "Not in them: the greatest storms of a lifetime, and any trend. Where winters are cold and summers hot, "
+    "the hottest day of a year comes out a few degrees too hot."
+)
+"""What made-up days lack, for their notes. The hottest day of a mean year: 43.7 °C beside the 39.9 of a
+record in Nebraska, 31.6 beside 31.8 at Brussels, 41.3 beside 42.7 at Tunis."""
 
 
 @router.get("/gardens/{garden_id}/weather", name="weather")
