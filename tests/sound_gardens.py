@@ -13,7 +13,7 @@ from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
+from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind, WetGround
 from euhydra.garden.stores import RAIN_GARDEN, Store
 from euhydra.planner.judgement import guarding
 from euhydra.planner.lay import proposed_manifold
@@ -277,6 +277,20 @@ def float_each(units: System = System.METRIC) -> Garden:
     return _laid(garden, Wish("pots", "tank", Method.POTS, "float-pot", has_valve=False))
 
 
+def soggy_corner(units: System = System.METRIC) -> Garden:
+    """A barrel garden with a corner too wet, which pipe, sump and pump keep dry."""
+    ground = WetGround(
+        id="corner",
+        name="Soggy corner",
+        at=Point(x_m=-12, y_m=-6),
+        area_m2=40.0,
+        drop_m=0.1,
+        sump_across_m=1.2,
+        sump_depth_m=0.6,
+    )
+    return edits.put(barrel_bed(units), "wet_grounds", ground)
+
+
 def warmer(by: float) -> DailyWeather:
     """The weather of all of them, every day so many degrees warmer."""
     return replace(RECORD, temp_min=RECORD.temp_min + by, temp_max=RECORD.temp_max + by)
@@ -311,6 +325,7 @@ BASES: dict[str, Callable[..., Garden]] = {
         washing_lines,
         float_troughs,
         float_each,
+        soggy_corner,
     )
 }
 
@@ -330,4 +345,4 @@ SOUND: dict[str, Callable[[], Garden]] = {
     "tap roses": lambda: tap_bed(crop="rose"),
     "tap two beds, US": lambda: tap_two_beds(System.US),
 }
-"""Twenty-one gardens in which nothing weighs more than that it could be better."""
+"""Gardens in which nothing weighs more than that it could be better."""

@@ -178,7 +178,7 @@ def test_ground_that_is_too_wet_is_drained(page: Page, empty):
     wet = {"Name": "Lower lawn", "Area that drains there": "60 m2", "Perforated pipe": "8 m"}
     flat = {"Its lower end is lower by": "0 cm", "Downspouts that no store takes": "here"}
     fill_form(page, "wet", wet | flat)
-    verdict = page.locator(".verdict .summary").first
+    verdict = page.locator(".answer > .verdict").first
     expect(verdict).to_contain_text("The ground is flat, so the trench has to fall")
     page.goto(f"{garden}/build")
     for good in ("Perforated pipe", "Bag of clean gravel", "Sump with lid", "Sump pump"):

@@ -178,6 +178,6 @@ def test_wet_ground_is_judged_and_removed_again(page: Page, own):
             "Its lower end is lower by": "1 cm",
         },
     )
-    expect(verdict(page)).to_contain_text("dig its sump end 5 cm deeper")
+    expect(page.locator(".answer > .verdict")).to_contain_text("dig its sump end 5 cm deeper")
     page.get_by_role("button", name="Remove “Bottom corner”").click()
     expect(page.get_by_text("There is no wet ground yet")).to_be_visible()

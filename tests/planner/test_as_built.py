@@ -20,6 +20,8 @@ from euhydra.garden.sources import Uncaught, WetGround
 from euhydra.garden.store_groups import group_of, siphon_lift
 from euhydra.garden.stores import FLOAT_HANGS, Intake, LinkKind, Store
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
 from euhydra.planner.season import absence, works
@@ -143,12 +145,14 @@ def test_loose_downspouts_that_keep_it_wet_are_named_as_the_cure():
         pump_m3_s=1e-5,
         drop_m=0.2,
     )
-    answer = wet_ground.answer_wet(loose(one_barrel()), ground)
-    codes = {cure.change.code for cure in answer.verdict.cures}
-    assert "store-catch-spouts" in codes
-    alone = ground.model_copy(update={"uncaught": Uncaught.ELSEWHERE})
-    reasons = wet_ground.answer_wet(loose(one_barrel()), alone).verdict.reasons
-    assert "store-takes-after-storm" not in {reason.code for reason in reasons}
+    soaked = edits.put(loose(one_barrel()), "wet_grounds", ground)
+    found = next(iter(wet_ground.faults_of(wet_ground.storm_on(soaked, ground))))
+    assert found.code == "store-takes-after-storm"
+    judged = judge(run_chain(soaked, None))
+    finding = next(f for f in judged.findings if f.code == found.code)
+    cure = next(trying.cures_of(judged, finding))
+    assert cure.change.code == "cure-spouts-elsewhere"
+    assert finding.key not in cure.after.keys
 
 
 # A controller with several stations.

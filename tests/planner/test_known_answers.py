@@ -11,10 +11,19 @@ import pytest
 
 from euhydra.garden import changes
 from euhydra.garden.quantities import System
+from euhydra.garden.store_groups import group_below, groups_of
+from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.catch import greywater, taps
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import trying
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import Severity, finding_kinds
+from euhydra.planner.need import lifting
+from euhydra.planner.need.daily import Need
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.store import spill, standing, wet_ground
+from euhydra.planner.store.installing import plan_installation
+from euhydra.planner.store.storms import storm_figures
 from euhydra.planner.time import choosing_years
 from sound_gardens import BASES, RECORD, SOUND, UNSOUND, warmer
 
@@ -37,7 +46,6 @@ SELDOM = {
     "push-suction-head-spare",
     "push-gives-nothing",
     "push-cannot-be-solved",
-    "push-chain-starves",
     "lay-pump-would-cycle",
     "parts-nothing-joins",
     "lay-washing-water-joined",
@@ -60,8 +68,18 @@ def few_years():
         yield
 
 
+ALWAYS_SAID = {"store-ground-bears"}
+"""Marked as “works, but” for a caution that always holds."""
+
+
 def flawed(row: dict) -> Judgement:
     """The garden of a row, judged."""
+    return _flawed(KNOWN.index(row))
+
+
+@cache
+def _flawed(index: int) -> Judgement:
+    row = KNOWN[index]
     garden = (BASES | UNSOUND)[row["base"]](System(row.get("units", "metric")))
     edits = [
         each | {"fields": {k: None if v == "" else v for k, v in each.get("fields", {}).items()}}
@@ -94,6 +112,58 @@ def test_the_flaw_stands_first_and_its_cure_works(row):
     assert {name: new.value for name, (_, new) in cure.promises.items()} == {
         name: amount.value for name, amount in shown.items()
     }
+
+
+def sections(judged: Judgement) -> list[Verdict]:
+    """Every verdict that a section of a page shows by itself, beside that of its station."""
+    chain = judged.chain
+    garden, groups = chain.garden, groups_of(chain.garden.stores)
+    hour = [storm_figures(garden, group) for group in groups]
+    lifts = [
+        lifting.lifting_of(plant.need, garden)
+        for plant in chain.planted
+        if isinstance(plant.need, Need)
+    ]
+    led = {spout.leads_to for spout in garden.downspouts}
+    return [
+        *(standing.answer_standing(store).verdict for store in garden.stores),
+        *(plan_installation(store).verdict for store in garden.stores if store.id in led),
+        *(
+            spill.answer_spill(group, storms[-1].amount.value, None).verdict
+            for group, storms in zip(groups, hour, strict=True)
+            if storms and group_below(group, groups, garden.downspouts) is None
+        ),
+        *(wet_ground.answer_wet(garden, ground).verdict for ground in garden.wet_grounds),
+        *(lift.verdict for lift in lifts if lift),
+        *(wetting.verdict for wetting in chain.lay.wettings),
+        *(
+            float_chain.verdict
+            for zone in chain.zones
+            if isinstance(zone.push, PushAnswer)
+            for float_chain in zone.push.chains
+        ),
+        *(greywater.answer_washing(garden, system).verdict for system in garden.greywaters),
+        *(taps.tap_verdict(tap) for tap in garden.taps),
+    ]
+
+
+def said(verdict: Verdict) -> set[str]:
+    """Codes of all that it says."""
+    return {verdict.summary.code, *(reason.code for reason in verdict.reasons)}
+
+
+@pytest.mark.parametrize("row", KNOWN, ids=[row["name"] for row in KNOWN])
+def test_no_section_warns_of_what_no_finding_tells(row):
+    judged = flawed(row)
+    told = [*judged.findings, *judged.folded]
+    codes = {f.code for f in told} | {s.code for f in told for s in f.symptoms}
+    bad = [verdict for verdict in sections(judged) if verdict.mark is not Mark.WORKS]
+    silent = [said(verdict) for verdict in bad if not said(verdict) & (codes | ALWAYS_SAID)]
+    assert silent == []
+    failing = {verdict.summary.code for verdict in bad if verdict.mark is Mark.FAILS}
+    weights = {f.code: f.severity for f in reversed(told)}
+    light = {code for code in failing if code in weights and weights[code].mark is not Mark.FAILS}
+    assert light == set()
 
 
 @cache

@@ -398,7 +398,7 @@ def test_fuller_stores_hold_no_worse_and_less_than_nothing_is_refused(chain):
         assert same.holds <= bed_full.holds + 1e-9
     top = next(b for b in empty.beds if b.way.need.part.id == "top-bed")
     assert top.holds < 0.5
-    assert any(cure.change.code == "season-fill-stores" for cure in empty.verdict.cures)
+    assert any(cure.change.code == "season-fill-stores" for cure in empty.verdict.advice)
 
 
 def test_each_store_is_as_full_as_was_dipped(chain):

@@ -94,8 +94,11 @@ class Part(Model):
 
     confirmed : Fields that stand as usual and are no assumption any more: the owner measured them,
         or said that it is so.
+    assumed : Fields taken as usual for such a garden when it was begun, though a part by itself would
+        have them otherwise.
     """
 
     id: Id
     name: Name
     confirmed: tuple[Annotated[str, Field(max_length=40)], ...] = Field((), max_length=40)
+    assumed: tuple[Annotated[str, Field(max_length=40)], ...] = Field((), max_length=40)

@@ -1,4 +1,4 @@
-"""What an answer is made of: figures with their working, verdicts, cures, gaps.
+"""What an answer is made of: figures with their working, verdicts, advice, gaps.
 
 Numbers stay in SI here. A page formats them in the garden's units, inside sentences too.
 """
@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Self
 
-from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, say
 
@@ -77,25 +76,21 @@ class Mark(StrEnum):
 
 
 @dataclass(frozen=True)
-class Cure:
-    """One change that was tried by solving again, and what it brings.
-
-    garden : With the change made; None where it is none of the garden's.
-    """
+class Suggestion:
+    """What may be done that is no edit of the garden, and what it brings."""
 
     change: Sentence
     outcome: Sentence
-    garden: Garden | None = None
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """Mark, one sentence, the reasons, and the changes that would cure it, smallest first."""
+    """Mark, one sentence, the reasons, and what may be done that is no edit, smallest first."""
 
     mark: Mark
     summary: Sentence
     reasons: tuple[Sentence, ...] = ()
-    cures: tuple[Cure, ...] = ()
+    advice: tuple[Suggestion, ...] = ()
 
 
 def worst_of(verdicts: Sequence[Verdict]) -> Verdict:

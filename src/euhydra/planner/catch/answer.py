@@ -12,7 +12,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group, groups_of
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, PlanError, Verdict, Working
 from euhydra.planner.catch import downpipes, spouts
 from euhydra.planner.catch.downpipes import SpoutAnswer
 from euhydra.planner.catch.spouts import Spout
@@ -23,9 +23,6 @@ Floats = NDArray[np.float64]
 
 STEADY_RAIN = 2.0
 """A steady rain. [mm h⁻¹] Common practice: moderate rain."""
-
-LEAST_UNUSED = 0.5
-"""Effective roof area that is worth a downspout. [m²] Our choice: a doormat's."""
 
 
 @dataclass(frozen=True)
@@ -96,7 +93,7 @@ def answer_catch(garden: Garden, record: DailyWeather, needs: Sequence[Need]) ->
             for group in groups_of(garden.stores)
             if _feeds(garden, group)
         ),
-        _verdict(garden, float(inflow.sum()) / record.years, inflow, needs, unused),
+        _verdict(garden, float(inflow.sum()) / record.years, inflow, needs),
     )
 
 
@@ -202,9 +199,7 @@ def _unused(garden: Garden, record: DailyWeather) -> Figure | None:
     )
 
 
-def _verdict(
-    garden: Garden, a_year: float, inflow: Floats, needs: Sequence[Need], unused: Figure | None
-) -> Verdict:
+def _verdict(garden: Garden, a_year: float, inflow: Floats, needs: Sequence[Need]) -> Verdict:
     year_need = sum(need.year_litres for need in needs)
     roofs = "This roof brings" if len(garden.roofs) == 1 else "Your roofs bring"
     asks = "the bed asks" if len(needs) == 1 else "the beds ask"
@@ -221,7 +216,6 @@ def _verdict(
         "need": Amount.litres(year_need),
         "share": Amount(in_season / year_need, "share"),
     }
-    cures = _more_roof(unused, a_year, year_need)
     if a_year < year_need:
         return Verdict(
             Mark.FAILS,
@@ -238,7 +232,6 @@ def _verdict(
                     "No barrel can make up for it: add roof, or another source.",
                 ),
             ),
-            cures,
         )
     if in_season < year_need:
         return Verdict(
@@ -260,7 +253,6 @@ def _verdict(
                     "The rest has to be stored from the wet months: that is what Store is about.",
                 ),
             ),
-            cures,
         )
     return Verdict(
         Mark.WORKS,
@@ -270,27 +262,5 @@ def _verdict(
             roofs=roofs,
             asks=asks,
             **litres,
-        ),
-    )
-
-
-def _more_roof(unused: Figure | None, a_year: float, year_need: float) -> tuple[Cure, ...]:
-    """Another downspout, where roofs are left over."""
-    if unused is None or unused.working.inputs["area × runoff left over"].value < LEAST_UNUSED:
-        return ()
-    more = a_year / 1000 + unused.amount.value
-    return (
-        Cure(
-            say(
-                "catch-another-downspout-roofs",
-                "Another downspout: roofs not led to a store bring {more} a year.",
-                more=Amount(unused.amount.value, "volume"),
-            ),
-            say(
-                "catch-all-need",
-                "Then {all} in all, {share} of the need.",
-                all=Amount(more, "volume"),
-                share=Amount(more * 1000 / year_need, "share"),
-            ),
         ),
     )

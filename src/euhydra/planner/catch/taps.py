@@ -139,7 +139,15 @@ def tap_verdict(tap: Tap) -> Verdict:
         tap=tap.name,
         **amounts,
     )
-    reasons = []
+    first = (
+        say("catch-backflow-first", "A backflow preventer comes first, always.")
+        if tap.kind is TapKind.MAINS
+        else say(
+            "catch-well-runs-long",
+            "A well pump that starts often wears: run zones long, not often.",
+        )
+    )
+    reasons = [first]
     if tap.fills_in_s < BIG_ENOUGH:
         reasons.append(
             say(
@@ -158,23 +166,12 @@ def tap_verdict(tap: Tap) -> Verdict:
             )
         )
     if lasts_s(tap) < tap.window_s:
-        reasons.append(
-            say(
-                "catch-well-runs-empty",
-                "At that flow the well is empty after {lasts} and needs {again} to fill: run zones no "
-                "longer, one after another over the day.",
-                lasts=Amount(lasts_s(tap), "minutes"),
-                again=Amount((tap.stands_m3 or 0.0) / (tap.recovers_m3_s or inf), "hours"),
-            )
+        empty = say(
+            "catch-well-runs-empty",
+            "At that flow the well is empty after {lasts} and needs {again} to fill: run zones no "
+            "longer, one after another over the day.",
+            lasts=Amount(lasts_s(tap), "minutes"),
+            again=Amount((tap.stands_m3 or 0.0) / (tap.recovers_m3_s or inf), "hours"),
         )
-    if reasons:
-        return Verdict(Mark.BUT, summary, tuple(reasons))
-    first = (
-        say("catch-backflow-first", "A backflow preventer comes first, always.")
-        if tap.kind is TapKind.MAINS
-        else say(
-            "catch-well-runs-long",
-            "A well pump that starts often wears: run zones long, not often.",
-        )
-    )
-    return Verdict(Mark.WORKS, summary, (first,))
+        return Verdict(Mark.BUT, summary, (empty, *reasons))
+    return Verdict(Mark.WORKS, summary, tuple(reasons))

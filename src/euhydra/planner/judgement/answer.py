@@ -102,8 +102,12 @@ class Judgement:
     def _needs(self, key: str) -> bool:
         garden = self.chain.garden
         if key in ("catch", "store"):
-            washes = key == "catch" and bool(garden.greywaters)
-            return washes or supply.drinks_from_stores(garden) or not garden.sources
+            if key == "catch" and garden.greywaters:
+                return True
+            is_filled = garden.stores and all(store.topped_by for store in garden.stores)
+            if key == "catch" and is_filled and not garden.roofs:
+                return False
+            return supply.drinks_from_stores(garden) or not garden.sources
         if key in ("push", "lay", "time", "build") and garden.planted:
             return bool(self.chain.zones) or bool(self.chain.lay.unwatered)
         return True

@@ -98,7 +98,8 @@ def assumed_in(garden: Garden) -> tuple[Assumed, ...]:
 def assumed_of(part: Part, collection: str, units: System) -> frozenset[str]:
     """Fields of one part that are worth measuring, stand as usual, and are not confirmed."""
     fields = worth_measuring(collection) - {*part.confirmed}
-    return frozenset(name for name in fields if _is_usual(part, name, units))
+    usual = frozenset(name for name in fields if _is_usual(part, name, units))
+    return usual | (frozenset(part.assumed) - {*part.confirmed})
 
 
 @cache

@@ -6,13 +6,12 @@ from math import log
 from euhydra.garden import catalogue, edits, plumbing
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
-from euhydra.garden.pots import KeptBy, Pots
 from euhydra.garden.sentences import Amount, lowered, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
-from euhydra.planner.judgement import guarding, pump_remedies
+from euhydra.planner.judgement import float_remedies, guarding, pump_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
-from euhydra.planner.push import cures, float_chain
+from euhydra.planner.push import cures
 from euhydra.planner.water import laws, throttling
 
 
@@ -181,23 +180,6 @@ def raise_store(case: Case) -> Iterator[Remedy]:
         )
 
 
-def wider_joints(case: Case) -> Iterator[Remedy]:
-    """Wider tubes from one planter to the next."""
-    pots = case.part(Pots)
-    if isinstance(pots, Pots) and pots.kept_by is KeptBy.CHAIN:
-        for factor in float_chain.WIDER:
-            bore = pots.joint_bore_m * factor
-            yield Remedy(
-                say(
-                    "cure-wider-joints",
-                    "Tubes {bore} wide inside from one of “{pots}” to the next.",
-                    bore=Amount(bore, "bore"),
-                    pots=pots.name,
-                ),
-                edits.put(case.garden, "pots", pots.model_copy(update={"joint_bore_m": bore})),
-            )
-
-
 def other_drippers(case: Case) -> Iterator[Remedy]:
     """Drippers made for about the head that is there, those nearest to it first."""
     zone = case.pushed_zone
@@ -282,9 +264,10 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-outlets-want-head": (other_drippers, other_lines, raise_store, pump_remedies.new_pump),
     "push-over-line-of-head": (raise_store, wider_way),
     "push-air-stays": (air_release, raise_store),
-    "push-float-does-not-suffice": (raise_store, wider_joints),
-    "push-chain-starves": (wider_joints, raise_store),
-    "push-chain-late": (wider_joints, raise_store),
+    "push-float-does-not-suffice": (float_remedies.second_float, raise_store),
+    "push-chain-starves": (float_remedies.wider_joints, float_remedies.second_float, raise_store),
+    "push-chain-buffer-carries": (float_remedies.wider_joints, float_remedies.second_float),
+    "push-chain-late": (float_remedies.wider_joints, float_remedies.second_float, raise_store),
     "lay-no-backflow-preventer": (
         guarding.guard(
             "backflow", "cure-backflow", "A backflow preventer after the timer of “{zone}”."

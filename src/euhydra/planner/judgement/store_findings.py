@@ -15,7 +15,7 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.judgement import catch_findings, supply
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.season import replay
-from euhydra.planner.store import cures, spill, standing
+from euhydra.planner.store import cures, spill, standing, wet_ground
 from euhydra.planner.store.answer import GroupAnswer
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.store.storms import storm_figures
@@ -45,6 +45,9 @@ def store_findings(chain: Chain) -> Iterator[Finding]:
         yield from _idle(chain)
     for group in groups_of(garden.stores):
         yield from _spilling(garden, group)
+    for ground in garden.wet_grounds:
+        for fault in wet_ground.faults_of(wet_ground.storm_on(garden, ground)):
+            yield Finding.of(fault, ground.id, about=ground.id)
 
 
 def _standing(store: Store) -> Iterator[Finding]:
@@ -190,7 +193,13 @@ def _idle(chain: Chain) -> Iterator[Finding]:
     for tank, group in enumerate(chain.season.groups):
         ids = {store.id for store in group.stores}
         helps = group_below(group, chain.season.groups, garden.downspouts) is not None
-        if ids & wanted or helps or float(chain.season.run.drawn_from(tank).sum()) > 0:
+        gives_back = any(s.moves_to in ids and s.gives_back_below > 0 for s in garden.stores)
+        if (
+            ids & wanted
+            or helps
+            or gives_back
+            or float(chain.season.run.drawn_from(tank).sum()) > 0
+        ):
             continue
         yield Finding.of(
             say("store-not-drawn-from", "Nothing is drawn from “{name}” yet.", name=group.name),

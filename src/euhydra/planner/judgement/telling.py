@@ -26,6 +26,8 @@ FACTS = {
     "season-deep-by-hand",
     "season-helped-by-hand",
     "season-too-dry-on-days",
+    "store-flat-ground",
+    "store-lead-law-lets",
     "store-open-water",
     "time-store-runs-short",
     "time-too-dry-in-all",
@@ -88,7 +90,7 @@ def warned(found: Sequence[Finding], own: Verdict) -> Verdict:
     first = found[0]
     others = (finding.cause for finding in found[1:])
     told = _once((*first.symptoms, *others, own.summary, *own.reasons), first.cause)
-    return Verdict(first.severity.mark, first.cause, told, own.cures)
+    return Verdict(first.severity.mark, first.cause, told, own.advice)
 
 
 def _once(said: Sequence[Sentence], but: Sentence) -> tuple[Sentence, ...]:

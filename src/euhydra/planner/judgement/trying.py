@@ -16,6 +16,7 @@ from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.catch_remedies import CATCH_REMEDIES
 from euhydra.planner.judgement.finding import Finding, Severity
+from euhydra.planner.judgement.ground_remedies import GROUND_REMEDIES
 from euhydra.planner.judgement.lay_remedies import LAY_REMEDIES
 from euhydra.planner.judgement.need_remedies import NEED_REMEDIES
 from euhydra.planner.judgement.push_remedies import PUSH_REMEDIES
@@ -41,6 +42,7 @@ MOST_FIRST = 3
 REMEDIES: Mapping[str, tuple[Remedies, ...]] = {
     **CATCH_REMEDIES,
     **STORE_REMEDIES,
+    **GROUND_REMEDIES,
     **NEED_REMEDIES,
     **PUSH_REMEDIES,
     **LAY_REMEDIES,

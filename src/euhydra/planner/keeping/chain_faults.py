@@ -62,7 +62,7 @@ def chain_causes(
 def _trials(chain: PlanterChain, draw: float) -> Iterator[tuple[CauseKind, ChainLevels, float]]:
     """A cause, the levels with it at a mean hour, and what flows against the usual."""
     kinds = cause_kinds()
-    if not chain.is_trough and chain.count > 1:
+    if not chain.is_trough and chain.pots.count > 1:
         yield kinds["roots"], chain.levels(draw, ROOTS), 1.0
     starved = replace(chain, valve_share=CLOGGED)
     yield kinds["screen"], starved.levels(draw, 0.0), CLOGGED

@@ -147,7 +147,7 @@ def _with_lifting(verdict: Verdict, lifting: Lifting | None) -> Verdict:
     if lifting is None or lifting.verdict.mark is Mark.WORKS:
         return verdict
     reasons = (lifting.verdict.summary, *verdict.reasons)
-    return Verdict(lifting.verdict.mark, verdict.summary, reasons, verdict.cures)
+    return Verdict(lifting.verdict.mark, verdict.summary, reasons)
 
 
 def _month(need: Need, month: int) -> MonthNeed:

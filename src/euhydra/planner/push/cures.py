@@ -1,16 +1,18 @@
 """Single changes after which a zone works, each tried by solving it again."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from math import sqrt
 from typing import cast
 
 from euhydra.garden import catalogue, plumbing, quantities
+from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence, listed, lowered, say, words
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Cure, PlanError
+from euhydra.planner.answers import PlanError
 from euhydra.planner.push import drives, grading, shortfalls, splitting
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, throttling, zones
@@ -29,7 +31,19 @@ MOST_PIPES_TRIED = 12
 """Plain pipes of a zone that are tried wider, those that carry most first."""
 
 
-def find_cures(zone: Zone, duty: Duty | None) -> Iterator[Cure]:
+@dataclass(frozen=True)
+class ZoneCure:
+    """One change of a zone that was tried by solving it again, and what it brings.
+
+    garden : With the change made; None where it is none of the garden's.
+    """
+
+    change: Sentence
+    outcome: Sentence
+    garden: Garden | None = None
+
+
+def find_cures(zone: Zone, duty: Duty | None) -> Iterator[ZoneCure]:
     """Changes after which the zone works, as they are found, gentle ones first."""
     tried = (
         _other_valve,
@@ -65,14 +79,14 @@ def _outcome(zone: Zone, duty: Duty | None) -> Sentence:
     )
 
 
-def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
+def _other_valve(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     if not isinstance(zone.head, Timer) or zone.timer is None:
         return None
     for timer in catalogue.timers().values():
         other = zone.head.model_copy(update={"kind": timer.id})
         changed = zones.in_garden(zone, timers={other.id: other})
         if timer.id != zone.timer.id and shortfalls.works(changed, duty):
-            return Cure(
+            return ZoneCure(
                 say("push-another-timer", "Another timer: {timer}.", timer=lowered(timer.name)),
                 _outcome(changed, duty),
                 changed.garden,
@@ -80,7 +94,7 @@ def _other_valve(zone: Zone, duty: Duty | None) -> Cure | None:
     return None
 
 
-def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
+def _raise_stand(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     if zone.group is None or any(store.sunk_m > 0 for store in zone.group.stores):
         return None  # what lies in the ground has no stand
     store = cast(Store, zone.source)
@@ -94,14 +108,14 @@ def _raise_stand(zone: Zone, duty: Duty | None) -> Cure | None:
         is_enough = shortfalls.works(zones.raised(zone, middle * step), duty)
         low, high = (low, middle) if is_enough else (middle, high)
     by = high * step
-    return Cure(
+    return ZoneCure(
         say("push-raise-stand", "Raise the stand by {by}.", by=Amount(by, "height")),
         _outcome(zones.raised(zone, by), duty),
         zones.raised(zone, by).garden,
     )
 
 
-def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
+def _wider_pipe(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     """The next size that cures, on one plain pipe; that with the most loss is tried first."""
     state = solving.solve_zone(zone, zone.levels[zone.usual_level])
     plain = [p for p in zone.pipes if laws.kind_of(p).family in ("plain", "micro")]
@@ -123,7 +137,7 @@ def _wider_pipe(zone: Zone, duty: Duty | None) -> Cure | None:
                     pipe=pipe.name,
                     kind=words(name),
                 )
-                return Cure(change, _outcome(changed, duty), changed.garden)
+                return ZoneCure(change, _outcome(changed, duty), changed.garden)
     return None
 
 
@@ -142,7 +156,7 @@ def widened(pipe: Pipe) -> Iterator[tuple[str, Pipe]]:
             yield bore.name, pipe.model_copy(update={"bore_m": bore.bore_m})
 
 
-def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
+def _lower_regulator(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     """Another setting of a regulator, where it holds too much or too little."""
     for piece in zone.way.parts:
         if not isinstance(piece, Fitting):
@@ -153,7 +167,7 @@ def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
             other = piece.model_copy(update={"setting_m": setting})
             changed = zones.in_garden(zone, fittings={piece.id: other})
             if shortfalls.works(changed, duty):
-                return Cure(
+                return ZoneCure(
                     say(
                         "push-another-setting",
                         "Another setting for “{piece}”: {setting}.",
@@ -165,7 +179,7 @@ def _lower_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
     return None
 
 
-def _add_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
+def _add_regulator(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     """A regulator before the first pipe, where a line gets more than it bears."""
     if not shortfalls.bursts(zone):
         return None
@@ -173,7 +187,7 @@ def _add_regulator(zone: Zone, duty: Duty | None) -> Cure | None:
     for kind in sorted(kinds, key=lambda kind: -kind.setting_m):
         changed = drives.with_regulator(zone, kind)
         if shortfalls.works(changed, duty):
-            return Cure(
+            return ZoneCure(
                 say(
                     "push-add-regulator",
                     "Put in before the first pipe: {kind}.",
@@ -189,7 +203,7 @@ MOST_LOSS = 1e5
 """Loss number up to which a valve behind a pump is tried. [-] All but shut."""
 
 
-def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
+def _throttle_pump(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     """A pump far stronger than its zone, throttled by the valve behind it no more than it takes."""
     if not zone.pumps or not zone.pipes or not shortfalls.bursts(zone):
         return None
@@ -210,7 +224,7 @@ def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
         return None
     state = solving.solve_zone(changed, zone.levels[zone.usual_level])
     lines = [pipe for pipe in changed.pipes if laws.kind_of(pipe).has_outlets]
-    return Cure(
+    return ZoneCure(
         say(
             "push-throttle-pump",
             "Throttle the valve behind “{pump}” until the zone takes {flow} and the lines get {head}, or lead what is "
@@ -224,7 +238,7 @@ def _throttle_pump(zone: Zone, duty: Duty | None) -> Cure | None:
     )
 
 
-def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
+def _throttle(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     throttled = throttling.throttle(zone)
     if throttled is None or not shortfalls.works(throttled.zone, duty):
         return None
@@ -237,7 +251,7 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
         )
         for branch in throttled.branches
     ]
-    return Cure(
+    return ZoneCure(
         say(
             "push-throttle-cup-stopwatch",
             "Throttle, by cup and stopwatch: {branches}.",
@@ -248,11 +262,11 @@ def _throttle(zone: Zone, duty: Duty | None) -> Cure | None:
     )
 
 
-def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
+def _grade_holes(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     for drill_set in grading.DRILL_SETS:
         graded = grading.grade_holes(zone, drill_set)
         if graded and shortfalls.works(graded.zone, duty):
-            return Cure(
+            return ZoneCure(
                 say("push-graded-holes", "Graded holes: {said}.", said=graded.said),
                 _outcome(graded.zone, duty),
                 graded.zone.garden,
@@ -260,14 +274,14 @@ def _grade_holes(zone: Zone, duty: Duty | None) -> Cure | None:
     return None
 
 
-def _split(zone: Zone, duty: Duty | None) -> Cure | None:
+def _split(zone: Zone, duty: Duty | None) -> ZoneCure | None:
     try:
         changed = splitting.fed_from_middle(zone)
     except PlanError:
         return None
     if changed is None or not shortfalls.works(changed, duty):
         return None
-    return Cure(
+    return ZoneCure(
         say(
             "push-shorter-lines-lay", "Shorter lines: lay the header across the middle of the bed."
         ),
@@ -276,7 +290,7 @@ def _split(zone: Zone, duty: Duty | None) -> Cure | None:
     )
 
 
-def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
+def _other_outlets(zone: Zone, duty: Duty | None) -> list[ZoneCure]:
     cures = []
     lines = [p for p in zone.pipes if laws.kind_of(p).has_outlets]
     if not lines:
@@ -291,7 +305,7 @@ def _other_outlets(zone: Zone, duty: Duty | None) -> list[Cure]:
         changed = zones.in_garden(zone, pipes=dict(others))
         if shortfalls.works(changed, duty):
             cures.append(
-                Cure(
+                ZoneCure(
                     say("push-other-outlets", "Other outlets: {kind}.", kind=words(kind.name)),
                     _outcome(changed, duty),
                     changed.garden,

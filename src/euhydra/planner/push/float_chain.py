@@ -6,9 +6,9 @@ from functools import cached_property
 
 from euhydra.core import planters
 from euhydra.core.planter_day import PlanterDay
-from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.planter_chain import ALL_BUT, PEAK_SHARE, ChainLevels, PlanterChain
 from euhydra.planner.water.zones import Zone
@@ -18,9 +18,6 @@ BLOCKED = 0.75
 
 RULES_OF_THUMB = (6, 12)
 """Plants on one float: tomatoes, and peppers or aubergines. Common practice."""
-
-WIDER = (1.25, 1.6, 2.0)
-"""Times as wide that joining tubes are tried. [-]"""
 
 
 @dataclass(frozen=True)
@@ -56,7 +53,7 @@ class FloatChain:
 
     @cached_property
     def verdict(self) -> Verdict:
-        """Whether one float carries them, with cures that were solved again."""
+        """Whether one float carries them."""
         return _verdict(self)
 
 
@@ -230,7 +227,7 @@ def _verdict(found: FloatChain) -> Verdict:
             pots=pots.name,
             draw=Amount(chain.peak_draw * pots.count, "flow"),
         )
-        return Verdict(_mark(found), summary, (_buffered(found),), _cures(chain))
+        return Verdict(_mark(found), summary, (_buffered(found),))
     if clean.starved:
         summary = say(
             "push-chain-starves",
@@ -239,7 +236,7 @@ def _verdict(found: FloatChain) -> Verdict:
             pots=pots.name,
             first=clean.starved[0],
         )
-        return Verdict(_mark(found), summary, (_buffered(found),), _cures(chain))
+        return Verdict(_mark(found), summary, (_buffered(found),))
     if chain.is_trough:
         return Verdict(
             Mark.WORKS,
@@ -265,7 +262,7 @@ def _verdict(found: FloatChain) -> Verdict:
             "when the last ones droop.",
             carries=found.carries_blocked,
         )
-        return Verdict(Mark.BUT, works, (reason,), _cures(chain, BLOCKED))
+        return Verdict(Mark.BUT, works, (reason,))
     return Verdict(Mark.WORKS, works, (_compared(found.carries_blocked),))
 
 
@@ -301,44 +298,3 @@ def _compared(carries: int) -> Sentence:
         tomatoes=RULES_OF_THUMB[0],
         peppers=RULES_OF_THUMB[1],
     )
-
-
-def _cures(chain: PlanterChain, blocked: float = 0.0) -> tuple[Cure, ...]:
-    """Single changes after which none starves, each solved again, the smallest first."""
-    cures = []
-    for change, other in _tried(chain):
-        try:
-            found = other.levels(chain.peak_draw, blocked)
-        except PlanError:
-            continue
-        if found.serves:
-            outcome = say(
-                "push-chain-then",
-                "Then the last stands {over} over its wick's foot in the peak hour.",
-                over=Amount(found.levels[-1] - chain.pots.foot_m, "height"),
-            )
-            cures.append(Cure(change, outcome))
-    return tuple(cures[:3])
-
-
-def _tried(chain: PlanterChain) -> Iterator[tuple[Sentence, PlanterChain]]:
-    zone, pots, need = chain.zone, chain.pots, chain.need
-    for factor in WIDER if pots.kept_by is KeptBy.CHAIN else ():
-        yield (
-            say(
-                "push-wider-joints",
-                "Tubes {bore} wide inside from one to the next.",
-                bore=Amount(pots.joint_bore_m * factor, "bore"),
-            ),
-            PlanterChain(zone, pots, need, tube_factor=factor),
-        )
-    yield (
-        say("push-second-float", "A second float box on the same line, for half of them."),
-        PlanterChain(zone, pots, need, boxes=2),
-    )
-    if zone.group is not None:
-        for by in (0.3, 0.6):
-            yield (
-                say("push-raise-for-float", "Raise the store by {by}.", by=Amount(by, "height")),
-                PlanterChain(zone, pots, need, raised_m=by),
-            )

@@ -67,18 +67,14 @@ class ChainLevels:
 
 @dataclass(frozen=True)
 class PlanterChain:
-    """A chain to be tried as it is, or with something changed.
+    """A chain to be tried as it is.
 
-    tube_factor, boxes, raised_m : Wider tubes; more float boxes; the store so much higher. [-], [m]
     valve_share : Of what the valve gives when nothing clogs it. [-]
     """
 
     zone: Zone
     pots: Pots
     need: Need
-    tube_factor: float = 1.0
-    boxes: int = 1
-    raised_m: float = 0.0
     valve_share: float = 1.0
 
     @property
@@ -102,14 +98,8 @@ class PlanterChain:
         """What one planter drinks on a hot day. [m³ d⁻¹]"""
         return self.need.hot_day_litres / LITRES_PER_CUBIC_METRE / self.pots.count
 
-    @property
-    def count(self) -> int:
-        """Planters behind one box."""
-        return -(-self.pots.count // self.boxes)
-
     def tube(self, blocked: float) -> PlanterTube:
-        bore = self.pots.joint_bore_m * self.tube_factor
-        return planters.joining(self.pots.joint_m, bore, blocked)
+        return planters.joining(self.pots.joint_m, self.pots.joint_bore_m, blocked)
 
     @property
     def mean_draw(self) -> float:
@@ -170,7 +160,7 @@ class PlanterChain:
 
     def _gives(self, opening: float) -> float:
         """Of the valve, opened so far. [m³ s⁻¹]"""
-        zone = zones.raised(self.zone, self.raised_m) if self.raised_m else self.zone
+        zone = self.zone
         pipe = next(p for p in zone.pipes if p.waters == self.pots.id and p.dripper)
         part = pipe.model_copy(
             update={"outlet_factor": pipe.outlet_factor * opening * self.valve_share}
@@ -180,8 +170,8 @@ class PlanterChain:
 
     def levels(self, draw: float, blocked: float, count: int | None = None) -> ChainLevels:
         """Steady levels with each planter drawing so much. [m³ s⁻¹], [-]"""
-        several = self.count if count is None else count
-        opening = self.opening(several * self.boxes * draw if count is None else several * draw)
+        several = self.pots.count if count is None else count
+        opening = self.opening(several * draw)
         if opening is None:
             return ChainLevels(draw, None, (), ())
         box = self.pots.set_level_m - self.dripper.band_m * opening
@@ -214,12 +204,12 @@ class PlanterChain:
         ------
         PlanError : if an hour does not settle.
         """
-        pots, several = self.pots, self.count
+        pots, several = self.pots, self.pots.count
         water = np.full(several, pots.under_m2)
         drinks = np.full(several, a_day)
         box, areas = (water.sum(), water[:0]) if self.is_trough else (BOX_M2, water)
         behind = Behind(
-            self.full / self.boxes,
+            self.full,
             self.dripper.band_m,
             pots.set_level_m,
             float(box),

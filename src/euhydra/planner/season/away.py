@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.planner.answers import Cure, Figure, Mark, PlanError, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, PlanError, Suggestion, Verdict, Working
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.season.absence import Absence, first_dry_days, is_served, starts_of
 from euhydra.planner.season.replay import Season
@@ -200,14 +200,14 @@ def _verdict(
             when=when,
             odds=Amount(worst.holds, "share"),
         ),
-        cures=_cures(season, absence, starts, beds),
+        advice=_advice(season, absence, starts, beds),
     )
 
 
-def _cures(
+def _advice(
     season: Season, absence: Absence, starts: NDArray[np.intp], beds: Sequence[BedOdds]
-) -> tuple[Cure, ...]:
-    found: list[Cure] = []
+) -> tuple[Suggestion, ...]:
+    found: list[Suggestion] = []
     if any(share < 1 for share in absence.filled):
         full = _beds(season, replace(absence, filled=(1.0,) * len(absence.filled)), starts)
         found += _gain(say("season-fill-stores", "Fill the stores before you go."), beds, full)
@@ -225,7 +225,7 @@ def _cures(
         names = ", ".join(f"“{b.way.need.part.name}”" for b in hand)
         litres = sum(b.drinks_l_day for b in hand)
         found.append(
-            Cure(
+            Suggestion(
                 say(
                     "season-neighbour-water-put",
                     "Have a neighbour water {names}, or put a timer there.",
@@ -241,7 +241,7 @@ def _cures(
     return tuple(found)
 
 
-def _gain(change: Sentence, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> list[Cure]:
+def _gain(change: Sentence, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> list[Suggestion]:
     """The change as a cure, if a bed gains by it; told by the bed that gains most."""
     before = {b.way.need.part.id: b.holds for b in now}
     best = max(then, key=lambda b: b.holds - before.get(b.way.need.part.id, b.holds))
@@ -253,4 +253,4 @@ def _gain(change: Sentence, now: Sequence[BedOdds], then: Sequence[BedOdds]) -> 
         part=best.way.need.part.name,
         odds=Amount(best.holds, "share"),
     )
-    return [Cure(change, outcome)]
+    return [Suggestion(change, outcome)]

@@ -64,7 +64,7 @@ def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> V
         own = Mark.FAILS if worst.dry_days > STRESS_GRAVE else Mark.BUT
     mark = max(own, verdict.mark, key=list(Mark).index)
     if is_dry and for_want and _ran_short(answer, season, worst.part.id):
-        return Verdict(mark, _short_of_water(answer, worst, by_setting), others, verdict.cures)
+        return Verdict(mark, _short_of_water(answer, worst, by_setting), others)
     if says_how_dry:
         return replace(verdict, mark=mark, summary=_kept(worst))
     return replace(verdict, mark=mark, reasons=(_kept(worst), *verdict.reasons))

@@ -125,7 +125,7 @@ def _rain_garden(area: float, intake: float, spill: float, ponding: float) -> Sp
     }
     if area < needed:
         verdict = Verdict(
-            Mark.FAILS,
+            Mark.BUT,
             say(
                 "store-rain-garden-small",
                 "The rain garden is too small: it takes {needed} and has {area}.",

@@ -1,6 +1,6 @@
 """Ground that is too wet: what the stores keep off it, and how the rest gets away."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from euhydra.core import hydraulics, wetground
 from euhydra.core.network import NetworkBuilder
@@ -9,7 +9,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Uncaught, WetGround
 from euhydra.garden.store_groups import groups_of
-from euhydra.planner.answers import Cure, Figure, Mark, Verdict, Working
+from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import spouts
 
 LEAST_SLOPE = 0.005
@@ -48,7 +48,7 @@ class WetAnswer:
 
 
 @dataclass(frozen=True)
-class _Storm:
+class Storm:
     """The storm in volumes [m³] and flows [m³ s⁻¹]."""
 
     ground: WetGround
@@ -101,12 +101,12 @@ class _Storm:
 
 def answer_wet(garden: Garden, ground: WetGround) -> WetAnswer:
     """What a storm leaves there, and whether pipe, sump and pump take it away."""
-    storm = _storm(garden, ground)
+    storm = storm_on(garden, ground)
     head = pump_head(ground)
     return WetAnswer(ground, tuple(_figures(storm, head)), head, _verdict(storm))
 
 
-def _storm(garden: Garden, ground: WetGround) -> _Storm:
+def storm_on(garden: Garden, ground: WetGround) -> Storm:
     on_ground = wetground.storm_volume(ground.area_m2, ground.storm_m, ground.runoff)
     off_roofs, kept = 0.0, 0.0
     for group in groups_of(garden.stores):
@@ -115,7 +115,7 @@ def _storm(garden: Garden, ground: WetGround) -> _Storm:
         off_roofs += arriving
         kept += min(arriving, group.capacity_m3 * ground.store_room)
     loose = _off_spouts(garden, ground) if ground.uncaught is Uncaught.HERE else 0.0
-    return _Storm(ground, on_ground, off_roofs, kept, loose)
+    return Storm(ground, on_ground, off_roofs, kept, loose)
 
 
 def _off_spouts(garden: Garden, ground: WetGround) -> float:
@@ -139,7 +139,7 @@ def pump_head(ground: WetGround) -> float:
     return float(solution.head[1])
 
 
-def _figures(storm: _Storm, head: float) -> list[Figure]:
+def _figures(storm: Storm, head: float) -> list[Figure]:
     ground = storm.ground
     rain = {"storm": Amount(ground.storm_m, "rain"), "it lasts": Amount(ground.storm_s, "hours")}
     most = wetground.most_starts_an_hour(ground.pump_m3_s, storm.sump_m3)
@@ -221,7 +221,7 @@ def _figures(storm: _Storm, head: float) -> list[Figure]:
     ]
 
 
-def _dry_figure(storm: _Storm, rain: dict[str, Amount]) -> Figure:
+def _dry_figure(storm: Storm, rain: dict[str, Amount]) -> Figure:
     return Figure(
         "Dry again after the storm",
         Amount(storm.recovery, "hours"),
@@ -256,49 +256,43 @@ def _soak_figure(ground: WetGround) -> Figure:
     )
 
 
-def _verdict(storm: _Storm) -> Verdict:
-    ground = storm.ground
-    if ground.drop_m < laid_drop(ground):
-        return _flat(ground, _as_laid(storm))
-    return _as_laid(storm)
-
-
-def _as_laid(storm: _Storm) -> Verdict:
-    """On a pipe that falls."""
-    amounts = {
-        "starts": Amount(storm.starts, "plain"),
-        "recovery": Amount(storm.recovery, "hours"),
-    }
-    reasons = []
-    if amounts["starts"].value > MOST_STARTS:
-        reasons.append(
-            say(
-                "store-pump-starts-times",
-                "The pump starts up to {starts} times an hour: it wears.",
-                **amounts,
-            )
-        )
+def faults_of(storm: Storm) -> tuple[Sentence, ...]:
+    """What pipe, sump and pump do not manage, the worst first; nothing where they do."""
+    faults = []
     if storm.recovery > SOON:
-        reasons.append(
+        faults.append(
             say(
                 "store-takes-after-storm",
-                "It takes {recovery} after the storm: too long for roots.",
-                **amounts,
+                "“{ground}” stays wet {recovery} after the storm: too long for roots.",
+                ground=storm.ground.name,
+                recovery=Amount(storm.recovery, "hours"),
             )
         )
-    if reasons:
-        return Verdict(
-            Mark.BUT,
-            say("store-pipe-pump-help", "Pipe and pump help, but not enough."),
-            (*reasons, LAWFUL),
-            _cures(storm),
+    if round(storm.starts) > MOST_STARTS:
+        faults.append(
+            say(
+                "store-pump-starts-times",
+                "The pump of “{ground}” starts up to {starts} times an hour: it wears.",
+                ground=storm.ground.name,
+                starts=Amount(storm.starts, "plain"),
+            )
         )
+    return tuple(faults)
+
+
+def _verdict(storm: Storm) -> Verdict:
+    faults = faults_of(storm)
+    if faults:
+        told = (*faults[1:], *_flat(storm.ground), LAWFUL)
+        return Verdict(Mark.BUT, faults[0], told)
     dry = say(
-        "store-pipe-pump-dry", "Pipe and pump have it dry {recovery} after the storm.", **amounts
+        "store-pipe-pump-dry",
+        "Pipe and pump have it dry {recovery} after the storm.",
+        recovery=Amount(storm.recovery, "hours"),
     )
     if storm.recovery < AT_ONCE:
         dry = say("store-pipe-pump-keep-up", "Pipe and pump keep up with the storm.")
-    return Verdict(Mark.WORKS, dry, (LAWFUL,))
+    return Verdict(Mark.WORKS, dry, (*_flat(storm.ground), LAWFUL))
 
 
 def laid_drop(ground: WetGround) -> float:
@@ -306,72 +300,14 @@ def laid_drop(ground: WetGround) -> float:
     return max(ground.drop_m, LEAST_SLOPE * ground.pipe_m)
 
 
-def _flat(ground: WetGround, dug: Verdict) -> Verdict:
+def _flat(ground: WetGround) -> tuple[Sentence, ...]:
     """Ground with next to no fall, the usual case: the trench falls, and the sump stands deeper."""
-    summary = say(
-        "store-flat-ground",
-        "The ground is flat, so the trench has to fall: dig its sump end {deeper} deeper than the other.",
-        deeper=Amount(laid_drop(ground), "height"),
+    if ground.drop_m >= laid_drop(ground):
+        return ()
+    return (
+        say(
+            "store-flat-ground",
+            "The ground is flat, so the trench has to fall: dig its sump end {deeper} deeper than the other.",
+            deeper=Amount(laid_drop(ground), "height"),
+        ),
     )
-    reasons = (say("store-flat-then", "So laid: {then}", then=dug.summary), *dug.reasons)
-    return Verdict(Mark.BUT, summary, reasons, dug.cures)
-
-
-def _dry_after(recovery: float) -> Sentence:
-    """When the ground is dry, so many seconds after the rain."""
-    if recovery < AT_ONCE:
-        return say("store-dry-at-once", "It is dry when the rain stops.")
-    return say(
-        "store-dry-after",
-        "It is dry {recovery} after the storm.",
-        recovery=Amount(recovery, "hours"),
-    )
-
-
-def _cures(storm: _Storm) -> tuple[Cure, ...]:
-    ground = storm.ground
-    cures = []
-    led_off = replace(storm, off_spouts=0.0)
-    if storm.off_spouts > 0 and led_off.recovery <= SOON < storm.recovery:
-        cures.append(
-            Cure(
-                say(
-                    "store-catch-spouts",
-                    "Catch the loose downspouts in a store, restrict them, or lead them elsewhere.",
-                ),
-                _dry_after(led_off.recovery),
-            )
-        )
-    travel = storm.starts / MOST_STARTS * ground.sump_depth_m
-    if travel > ground.sump_depth_m:
-        cures.append(
-            Cure(
-                say(
-                    "store-let-float-travel",
-                    "Let the float travel {travel}.",
-                    travel=Amount(travel, "height"),
-                ),
-                say(
-                    "store-pump-starts-most",
-                    "The pump starts at most {starts} times an hour.",
-                    starts=Amount(MOST_STARTS, "plain"),
-                ),
-            )
-        )
-    flow = storm.left / (ground.storm_s + SOON)
-    if storm.recovery > SOON and flow <= storm.pipe:
-        cures.append(
-            Cure(
-                say(
-                    "store-pump-gives-head",
-                    "A pump that gives {flow} at its head.",
-                    flow=Amount(flow, "flow"),
-                ),
-                say(
-                    "store-dry-within-after",
-                    "Dry within {soon} after the storm.",
-                    soon=Amount(SOON, "hours"),
-                ),
-            )
-        )
-    return tuple(cures)

@@ -213,4 +213,6 @@ WET = StationPage(
     question="How does a soggy corner get dry again?",
     show=_wet,
     form_keys=("wet",),
+    tells=Tells.ALL,
+    about=lambda desk, at: frozenset(ground.id for ground in desk.revision.garden.wet_grounds),
 )
