@@ -1,0 +1,1 @@
+"""Ways to begin a garden: from what somebody has to a whole document that answers."""

@@ -1,0 +1,135 @@
+"""A garden in the making: parts put down on clear ground, one beside the other, in the order of the water."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from euhydra.garden import edits, kinds, usual
+from euhydra.garden.kinds import Collection
+from euhydra.garden.model import Garden
+from euhydra.garden.part import Part, Point
+from euhydra.garden.pipes import Piece
+from euhydra.planner.beginning.asks import AskedValue
+from euhydra.planner.lay import proposed_manifold
+from euhydra.planner.lay.wishes import Wish
+from euhydra.planner.water import zones
+from euhydra.planner.water.zones import Zone
+
+CLEAR = 2.0
+"""Between what stands there and what is added. [m] Our choice: a path and a barrow."""
+
+PATH = 0.6
+"""Between beds side by side. [m] Common practice: room to kneel."""
+
+
+class Scene:
+    """The garden so far, what was asked, and where the next part stands.
+
+    Parameters
+    ----------
+    garden : What is there.
+    values : What was typed or is usual, by the id of what was asked. SI units.
+    """
+
+    def __init__(self, garden: Garden, values: Mapping[str, AskedValue]) -> None:
+        self.garden = garden
+        self._before = {part.id for part in garden.parts}
+        self.values = values
+        self.left = _right_edge(garden)
+        self.x = self.left
+
+    def number(self, name: str) -> float:
+        """A measure. SI units."""
+        return float(self.values[name])
+
+    def number_or(self, name: str, otherwise: float) -> float:
+        """A measure, or what stands for it where it is not asked. SI units."""
+        return float(self.values.get(name, otherwise))
+
+    def choice_or(self, name: str, otherwise: str) -> str:
+        """What was chosen, or what stands for it where it is not asked."""
+        return str(self.values.get(name, otherwise))
+
+    def count(self, name: str, otherwise: int = 1) -> int:
+        """How many."""
+        return int(self.values.get(name, otherwise))
+
+    def choice(self, name: str) -> str:
+        """What was chosen."""
+        return str(self.values[name])
+
+    def at(self, x: float, y: float) -> Point:
+        """A place so far right of and above where the new parts begin. [m]"""
+        return Point(x_m=round(x, 3), y_m=round(y, 3))
+
+    def put(self, collection: Collection, stem: str, name: str, **fields: Any) -> str:
+        """A part added, with what is usual where the garden lies; its id."""
+        model = kinds.kind_named(collection).model
+        given = usual.drawn_fields(collection, self.garden) | fields
+        part_id = edits.free_id(self.garden, stem)
+        part = model.model_validate(given | {"id": part_id, "name": self._free_name(name)})
+        self.garden = edits.put(self.garden, collection, part)
+        return part_id
+
+    def change(self, collection: Collection, part_id: str, **fields: Any) -> None:
+        """A part with other fields."""
+        part = next(p for p in getattr(self.garden, collection) if p.id == part_id)
+        changed = type(part).model_validate(part.model_dump() | fields)
+        self.garden = edits.put(self.garden, collection, changed)
+
+    def put_before(self, collection: Collection, piece: Piece, before: str) -> None:
+        """A piece set into the way before another."""
+        self.garden = edits.put_before(self.garden, collection, piece, before)
+
+    def free_id(self, stem: str) -> str:
+        """An id that nothing has yet."""
+        return edits.free_id(self.garden, stem)
+
+    def lay(self, *wishes: Wish) -> tuple[Zone, ...]:
+        """Lines laid for several on one head, as the program lays them; the zones that are new."""
+        there = {zone.id for zone in zones.zones_of(self.garden)}
+        self.garden = proposed_manifold.lay_together(self.garden, wishes)
+        return tuple(zone for zone in zones.zones_of(self.garden) if zone.id not in there)
+
+    def new_parts(self, collection: Collection) -> tuple[Part, ...]:
+        """Parts of a collection that were not there before."""
+        return tuple(p for p in getattr(self.garden, collection) if p.id not in self._before)
+
+    def _free_name(self, name: str) -> str:
+        taken = {part.name for part in self.garden.parts}
+        number = 1
+        while (found := name if number == 1 else f"{name} {number}") in taken:
+            number += 1
+        return found
+
+
+def _right_edge(garden: Garden) -> float:
+    """Where clear ground begins, to the right of all that stands there. [m]"""
+    outlines = [outline for part in garden.parts for outline in kinds.outlines_of(part)]
+    ends = [outline.bounds[2] for outline in outlines]
+    ends += [point.x_m for pipe in garden.pipes for point in pipe.path]
+    return max(ends) + CLEAR if ends else 0.0
+
+
+def marked(
+    garden: Garden, before: Garden, typed: Iterable[str], usual_ones: Iterable[str]
+) -> Garden:
+    """New parts with what was typed told as known, and what was not as assumed.
+
+    Parameters
+    ----------
+    typed, usual_ones : Fields as `collection.field`.
+    """
+    there = {part.id for part in before.parts}
+    known_fields, taken_fields = sorted(typed), sorted(usual_ones)
+    parts: list[tuple[Collection, Part]] = []
+    for collection in kinds.collections():
+        known = tuple(f.split(".")[1] for f in known_fields if f.startswith(f"{collection}."))
+        taken = tuple(f.split(".")[1] for f in taken_fields if f.startswith(f"{collection}."))
+        if not known and not taken:
+            continue
+        parts += [
+            (collection, part.model_copy(update={"confirmed": known, "assumed": taken}))
+            for part in getattr(garden, collection)
+            if part.id not in there
+        ]
+    return edits.put_all(garden, parts)

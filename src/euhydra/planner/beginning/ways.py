@@ -1,0 +1,376 @@
+"""Each way to begin, from what was asked to parts of a garden: drawn, laid, joined in order, with its timer."""
+
+from collections.abc import Callable, Mapping
+from itertools import pairwise
+
+from euhydra.core.weather import DailyWeather
+from euhydra.garden import kinds
+from euhydra.garden.drinker import Drinker
+from euhydra.garden.model import Garden
+from euhydra.garden.pipes import Fitting, Turn
+from euhydra.garden.plumbing import FittingRole
+from euhydra.garden.pots import KeptBy, PotKind
+from euhydra.garden.stores import RAIN_GARDEN, Hold, Intake, LinkKind
+from euhydra.planner.beginning import plants, sources
+from euhydra.planner.beginning.asks import LINKED, AskedValue, WayKind, fields_set
+from euhydra.planner.beginning.scene import Scene, marked
+from euhydra.planner.lay.wishes import Method, Wish
+from euhydra.planner.need import daily, seasonable
+from euhydra.planner.water.zones import Zone
+
+HEAD_OF_TROUGH = 0.25
+"""Depth of mix in a bucket that stands in a trough. [m] Common practice: what peat mixes lift through."""
+
+VISITS = 14
+"""Times a week that somebody moves a hose or turns a splitter. Common practice: two zones a day."""
+
+LOWER = 1.0
+"""How much lower the second group of barrels stands. [m] Our choice: what a terrace is high."""
+
+DRY_MONTHS = {True: (5, 6, 7, 8, 9), False: (11, 12, 1, 2, 3)}
+"""Months in which washing water is led outdoors, north of the equator and south of it. Common practice."""
+
+
+def _barrel(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    store = sources.store(
+        scene,
+        "Barrel",
+        stand_m=scene.number("stand"),
+        **sources.barrel_fields(scene.number("barrel")),
+    )
+    sources.spouts(scene, roof, store)
+    (bed,) = plants.beds(scene, 1)
+    scene.lay(Wish(bed, store, Method.ROWS, "line-low", timer=scene.choice("timer")))
+
+
+def _totes(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    totes = sources.TOTE | {"count": scene.count("totes"), "overflow_to": RAIN_GARDEN}
+    # The terrace is ground: the totes stand low on it.
+    store = sources.store(scene, "Totes", ground_m=scene.number("terrace"), stand_m=0.0, **totes)
+    sources.spouts(scene, roof, store)
+    sources.soak(scene, store)
+    beds = plants.beds(scene, scene.count("beds"))
+    timer = scene.choice("timer")
+    scene.lay(*(Wish(bed, store, Method.ROWS, "line-low", timer=timer) for bed in beds))
+
+
+def _terraces(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    one = sources.barrel_fields(scene.number("barrel"))
+    upper = sources.store(scene, "House barrels", stand_m=0.3, **one, count=scene.count("barrels"))
+    lower = sources.store(
+        scene,
+        "Lower barrels",
+        ground_m=-LOWER,
+        stand_m=0.3,
+        link_by=LinkKind.SIPHON,
+        count=scene.count("lower_barrels"),
+        **one,
+        overflow_to=RAIN_GARDEN,
+    )
+    scene.change("stores", upper, overflow_to=lower)
+    sources.spouts(scene, roof, upper)
+    sources.soak(scene, lower)
+    tap = sources.tap(scene)
+    scene.change("stores", lower, topped_by=tap)
+    step, below = scene.number("terrace_step"), -LOWER - 0.2
+    terraces = plants.beds(
+        scene, scene.count("terraces"), "Terrace", step, width_m=1.0, ground_m=below
+    )
+    # The highest drinks from the house barrels, so that no water is left behind in them.
+    for place, bed in enumerate(terraces):
+        source = lower if place else upper
+        scene.lay(Wish(bed, source, Method.ROWS, "line-low", timer=scene.choice("timer")))
+
+
+def _overflowing(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    one = sources.barrel_fields(scene.number("barrel"))
+    count = scene.count("barrels")
+    if scene.choice("joined") == LINKED:
+        first = last = sources.store(scene, "Barrels", **one, count=count)
+    else:
+        row = [sources.store(scene, "Barrel", **one) for _ in range(count)]
+        for above, below in pairwise(row):
+            scene.change("stores", above, overflow_to=below)
+        first, last = row[0], row[-1]
+    scene.change("stores", last, overflow_to=RAIN_GARDEN)
+    sources.spouts(scene, roof, first)
+    sources.soak(scene, last)
+    beds = plants.beds(scene, scene.count("beds"), "Raised bed", width_m=1.0)
+    _pumped(scene, last, beds, scene.choice("pump"), "week-ball")
+
+
+def _cellar(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    volume = scene.number("tank")
+    side = round((volume / 1.6) ** 0.5, 2)
+    store = sources.store(
+        scene,
+        "Buried tanks",
+        kind="buried",
+        volume_m3=volume,
+        height_m=1.6,
+        across_m=side,
+        width_m=side,
+        sunk_m=2.0,
+        count=scene.count("tanks"),
+        intake=Intake.FLOATING,
+        overflow_to=RAIN_GARDEN,
+    )
+    sources.spouts(scene, roof, store, scene.count("spouts"), first_flush_m=0.0004)
+    sources.soak(scene, store)
+    beds = plants.beds(scene, scene.count("beds"))
+    _pumped(scene, store, beds, "barrel", "weather")
+
+
+def _drilled(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    store = sources.store(scene, "Barrel", **sources.barrel_fields(scene.number("barrel")))
+    sources.spouts(scene, roof, store)
+    (bed,) = plants.beds(scene, 1, "Row")
+    zone = _only(scene.lay(Wish(bed, store, Method.ROWS, "hole-1", rows=1, timer="clock-ball")))
+    sources.pump(scene, "solar-small", store, zone.way.parts[0].id)
+
+
+def _tap(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    beds = plants.beds(scene, scene.count("beds"))
+    timer = scene.choice("tap_timer")
+    scene.lay(*(Wish(bed, tap, Method.ROWS, "line-2", timer=timer) for bed in beds))
+
+
+def _soaker(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    (bed,) = plants.beds(scene, 1)
+    scene.lay(Wish(bed, tap, Method.SOAKER, "soaker", timer=scene.choice("tap_timer")))
+
+
+def _pairs(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    beds = plants.beds(scene, scene.count("beds"))
+    coupling = ""
+    for n in range(0, len(beds), 2):
+        pair = beds[n : n + 2]
+        zone = _only(scene.lay(*(Wish(b, coupling or tap, Method.SOAKER, "soaker") for b in pair)))
+        if not coupling:
+            first = zone.pipes[0]
+            piece = Fitting(
+                id=scene.free_id("coupling"),
+                name="Quick coupling",
+                kind="quick",
+                at=first.path[0],
+                begins_at=tap,
+                turn=Turn.BY_TURNS,
+                visits_week=VISITS,
+            )
+            scene.put_before("fittings", piece, first.id)
+            coupling = piece.id
+
+
+def _patio(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    pots = plants.pots(scene, scene.count("pots"))
+    scene.lay(Wish(pots, tap, Method.POTS, "button-2", timer=scene.choice("tap_timer")))
+
+
+def _towers(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    towers = [
+        plants.pots(
+            scene, 1, "Tower", place=n, kind=PotKind.TOWER, tiers=scene.count("tiers"), height_m=0.3
+        )
+        for n in range(scene.count("towers"))
+    ]
+    timer = scene.choice("tap_timer")
+    scene.lay(
+        *(Wish(each, tap, Method.POTS, "button-2", timer=timer, has_valve=True) for each in towers)
+    )
+
+
+def _troughs(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    store = sources.store(
+        scene,
+        "Barrel",
+        stand_m=scene.number("stand"),
+        **sources.barrel_fields(scene.number("barrel")),
+    )
+    sources.spouts(scene, roof, store)
+    buckets = plants.pots(
+        scene,
+        scene.count("planters"),
+        "Buckets",
+        kept_by=KeptBy.TROUGH,
+        trough_width_m=round(scene.number("pot_width") + 0.05, 3),
+        height_m=0.0,
+        depth_m=HEAD_OF_TROUGH,
+    )
+    scene.lay(Wish(buckets, store, Method.POTS, "float-box"))
+
+
+def _planters(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    one = sources.barrel_fields(scene.number("barrel"))
+    store = sources.store(
+        scene, "Barrels", stand_m=scene.number("stand"), count=scene.count("barrels"), **one
+    )
+    sources.spouts(scene, roof, store)
+    volume = scene.number("reserve")
+    reserve = sources.store(
+        scene,
+        "Reserve",
+        **sources.TOTE | {"volume_m3": volume, "across_m": 1.2, "width_m": 1.0, "height_m": 1.0},
+        stand_m=scene.number("stand"),
+        held_by=Hold.WALL,
+    )
+    scene.change("stores", store, moves_to=reserve, gives_back_below=0.25)
+    width = scene.number("pot_width")
+    planters = plants.pots(
+        scene,
+        scene.count("planters"),
+        "Planters",
+        kept_by=KeptBy.CHAIN,
+        joint_bore_m=scene.number("joint_bore"),
+        joint_m=round(max(0.1, width * 0.5), 2),
+        height_m=0.0,
+        depth_m=HEAD_OF_TROUGH,
+    )
+    scene.lay(Wish(planters, store, Method.POTS, "float-box"))
+
+
+def _floats(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    volume = scene.number("tank")
+    scene.x += 1.0
+    store = sources.store(
+        scene,
+        "Small tank",
+        **sources.barrel_fields(volume),
+        stand_m=scene.number("stand"),
+        topped_by=tap,
+        top_up_below=0.33,
+        top_up_to=1.0,
+    )
+    pots = plants.pots(scene, scene.count("pots"), kept_by=KeptBy.EACH, height_m=0.0, depth_m=0.25)
+    scene.lay(Wish(pots, store, Method.POTS, "float-pot"))
+
+
+def _washing(scene: Scene) -> None:
+    drum = sources.drum(scene)
+    near, far = plants.beds(scene, 2)
+    scene.change("beds", far, name="Bed in dry months")
+    scene.lay(
+        Wish(near, drum, Method.ROWS, "tape"), Wish(far, drum, Method.ROWS, "tape", has_valve=True)
+    )
+    months = DRY_MONTHS[scene.garden.place.latitude_deg >= 0]
+    for fitting in scene.new_parts("fittings"):
+        if isinstance(fitting, Fitting) and fitting.role is FittingRole.THROTTLES:
+            scene.change("fittings", fitting.id, kind="shut-off", open_months=months)
+
+
+def _wet(scene: Scene) -> None:
+    roof = sources.roof(scene)
+    volume = scene.number("tank")
+    side = round(volume**0.5, 2)
+    store = sources.store(
+        scene,
+        "Tank",
+        kind="tank",
+        volume_m3=volume,
+        height_m=1.0,
+        across_m=side,
+        width_m=side,
+        stand_m=0.5,
+        held_by=Hold.WALL,
+    )
+    sources.spouts(scene, roof, store)
+    (bed,) = plants.beds(scene, 1)
+    scene.lay(Wish(bed, store, Method.ROWS, "line-low", timer="clock-ball"))
+    scene.put(
+        "wet_grounds",
+        "wet",
+        "Wet ground",
+        at=scene.at(scene.left, -3.0),
+        area_m2=scene.number("wet_area"),
+        pipe_m=scene.number("trench"),
+        drop_m=scene.number("fall"),
+        lift_m=scene.number("lift"),
+        sump_across_m=1.0,
+        sump_depth_m=0.5,
+    )
+
+
+def _can(scene: Scene) -> None:
+    tap = sources.tap(scene)
+    plants.beds(scene, scene.count("beds"), hand_from=tap)
+
+
+def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) -> None:
+    """Beds on drip line behind a pump, on one timer."""
+    zone = _only(scene.lay(*(Wish(b, store, Method.ROWS, "line-2", timer=timer) for b in beds)))
+    sources.pump(scene, pump, store, zone.way.parts[0].id)
+
+
+def _only(zones: tuple[Zone, ...]) -> Zone:
+    (zone,) = zones
+    return zone
+
+
+def _plant_in_season(scene: Scene, record: DailyWeather) -> None:
+    """What is new goes out on the nearest date to the usual one on which it would do."""
+    for part in (*scene.new_parts("beds"), *scene.new_parts("pots")):
+        assert isinstance(part, Drinker)
+        need = daily.need_of(part, scene.garden, record, 1.0)
+        for _, day in seasonable.dates_that_would_do(need, scene.garden):
+            scene.change(kinds.kind_of(part).collection, part.id, planting=day)
+
+
+BUILDERS: Mapping[str, Callable[[Scene], None]] = {
+    "barrel": _barrel,
+    "totes": _totes,
+    "terraces": _terraces,
+    "overflowing": _overflowing,
+    "cellar": _cellar,
+    "drilled": _drilled,
+    "tap": _tap,
+    "soaker": _soaker,
+    "pairs": _pairs,
+    "patio": _patio,
+    "towers": _towers,
+    "troughs": _troughs,
+    "planters": _planters,
+    "floats": _floats,
+    "washing": _washing,
+    "wet": _wet,
+    "can": _can,
+}
+"""By the id of the way."""
+
+
+def begin(
+    garden: Garden,
+    way: WayKind,
+    typed: Mapping[str, AskedValue],
+    record: DailyWeather | None = None,
+) -> Garden:
+    """The garden with what a way adds; what was not typed is as usual, and marked as assumed.
+
+    Parameters
+    ----------
+    record : Weather by which what is planted goes out after the frost; None for the usual dates.
+
+    Raises
+    ------
+    PlanError : if it cannot be laid.
+    pydantic.ValidationError : if the garden would not hold together.
+    """
+    values = {ask.id: ask.usual_in(garden.units) for ask in way.asks} | dict(typed)
+    scene = Scene(garden, values)
+    BUILDERS[way.id](scene)
+    if record is not None:
+        _plant_in_season(scene, record)
+    known = [ask.sets for ask in way.asks if ask.id in typed and ask.sets]
+    return marked(scene.garden, garden, known, fields_set() - set(known))
