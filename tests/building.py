@@ -8,12 +8,20 @@ from served import fill_form, type_months
 def begin(page: Page, url: str) -> str:
     """A garden without anything in it; the beginning of its addresses."""
     page.goto(url)
+    by_place(page)
     page.get_by_label("Name").fill("Quince Corner")
     page.get_by_label("Latitude, degrees").fill("48")
     page.get_by_label("Height above the sea").fill("120 m")
     with page.expect_navigation():
         page.get_by_role("button", name="Begin").click()
     return page.url.rpartition("/")[0]
+
+
+def by_place(page: Page) -> None:
+    """The form for a name, a latitude and a height, opened."""
+    form = page.locator("#by-place")
+    if not form.evaluate("e => e.open"):
+        form.locator("summary").click()
 
 
 def rain(page: Page, garden: str) -> None:

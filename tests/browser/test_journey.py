@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from building import by_place
 from served import Served, fill_form, lay_demo, type_months
 
 pytestmark = pytest.mark.browser
@@ -14,6 +15,7 @@ pytestmark = pytest.mark.browser
 def begin(page: Page, url: str, name: str = "Pear Tree Yard") -> None:
     page.goto(url)
     expect(page.get_by_text("None yet.")).to_be_visible()
+    by_place(page)
     page.get_by_label("Name").fill(name)
     page.get_by_label("Latitude, degrees").fill("41.2")
     page.get_by_label("Height above the sea").fill("30 m")

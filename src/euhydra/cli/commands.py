@@ -9,7 +9,7 @@ from typing import Any
 import click
 import numpy as np
 
-from euhydra.cli import cards, climates, judging, options, printing, reading
+from euhydra.cli import beginning, cards, climates, judging, options, printing, reading
 from euhydra.core import catchment, hydraulics, store, weather
 from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
@@ -47,6 +47,7 @@ def main() -> None:
     os.umask(0o077)  # gardens, logs and backups are their owner's alone
 
 
+main.add_command(beginning.begin)
 main.add_command(climates.climate)
 main.add_command(judging.answers)
 main.add_command(judging.cure)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from math import asin, cos, radians, sin, sqrt
 
-from euhydra.garden import catalogue
+from euhydra.garden import catalogue, latitudes
 
 SOURCE = (
     "From memory of published normals, rounded; each place's class by Köppen and Geiger is checked"
@@ -101,6 +101,31 @@ def place_named(text: str) -> ReferenceClimate | None:
         return named[0]
     like = places_like(text)
     return like[0] if len(like) == 1 else None
+
+
+@dataclass(frozen=True)
+class Located:
+    """Where something lies, and the place whose climate it takes.
+
+    latitude : [°]
+    distance_km : From it to that place.
+    """
+
+    place: ReferenceClimate
+    latitude: float
+    distance_km: float = 0.0
+
+
+def located(text: str) -> Located | None:
+    """A town by its name, or a latitude and longitude with the place that lies nearest; None for neither."""
+    place = place_named(text)
+    if place is not None:
+        return Located(place, place.latitude)
+    where = latitudes.pair(text)
+    if where is None:
+        return None
+    place = nearest(*where)
+    return Located(place, where[0], place.distance_km(*where))
 
 
 def nearest(latitude: float, longitude: float) -> ReferenceClimate:

@@ -24,6 +24,7 @@ from euhydra.web.gate import Gate, Throttle
 from euhydra.web.kept import KeptResults
 from euhydra.web.pages import (
     backups,
+    beginning,
     bench,
     cures,
     gardens,
@@ -55,6 +56,7 @@ from euhydra.web.troubles import trouble_of
 ROUTED = (
     backups,
     gardens,
+    beginning,
     cures,
     weather,
     weather_library,

@@ -380,7 +380,8 @@ class FormOn:
 
     def _confirmed(self, typed: Typed, said: Collection[str]) -> tuple[str, ...]:
         """Fields that are no assumption any more: typed now, or said to be so by the button beside them."""
-        watched = assumed.worth_measuring(self.form.collection)
+        taken = self.part.assumed if self.part else ()
+        watched = assumed.worth_measuring(self.form.collection) | {*taken}
         before = self.part.confirmed if self.part else ()
         now = {*said, typed.get(CONFIRM, "")} & watched
         return tuple(dict.fromkeys((*before, *sorted(now))))

@@ -79,7 +79,7 @@ class Ask:
     def show(self, value: AskedValue, system: System) -> str:
         """A value as it is typed."""
         if self.kind in KINDS:
-            return quantities.show(float(value), self.kind, system, 4)
+            return quantities.show(float(value), self.kind, system, 4).replace(",", "")
         return str(value) if self.is_choice else f"{value:.0f}"
 
 
@@ -136,7 +136,7 @@ def way_kinds() -> dict[str, WayKind]:
             row["name"],
             row["sentence"],
             row["draws"],
-            tuple(replace(asks[ask], usual=usual) for ask, usual in row["asks"].items()),
+            tuple(replace(asks[ask], usual=usual) for ask, usual in row.get("asks", {}).items()),
         )
         for name, row in _data()["ways"].items()
     }
@@ -149,4 +149,4 @@ def fields_set() -> frozenset[str]:
 
 
 def _ask(name: str, row: Mapping[str, Any]) -> Ask:
-    return Ask(id=name, usual=0.0, **{**row, "options": tuple(row.get("options", ()))})
+    return Ask(**{"id": name, "usual": 0.0, **row, "options": tuple(row.get("options", ()))})

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from euhydra.garden import edits, kinds, usual
+from euhydra.garden import catalogue, edits, kinds, usual
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
@@ -13,6 +13,9 @@ from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Wish
 from euhydra.planner.water import zones
 from euhydra.planner.water.zones import Zone
+
+OPENS_ALWAYS = "clock-ball"
+"""A timer whose valve opens at any head."""
 
 CLEAR = 2.0
 """Between what stands there and what is added. [m] Our choice: a path and a barrow."""
@@ -28,10 +31,14 @@ class Scene:
     ----------
     garden : What is there.
     values : What was typed or is usual, by the id of what was asked. SI units.
+    feed : Id of a source that is there, for what is added to drink from; None for a source of its own.
     """
 
-    def __init__(self, garden: Garden, values: Mapping[str, AskedValue]) -> None:
+    def __init__(
+        self, garden: Garden, values: Mapping[str, AskedValue], feed: str | None = None
+    ) -> None:
         self.garden = garden
+        self.feed = feed
         self._before = {part.id for part in garden.parts}
         self.values = values
         self.left = _right_edge(garden)
@@ -49,13 +56,31 @@ class Scene:
         """What was chosen, or what stands for it where it is not asked."""
         return str(self.values.get(name, otherwise))
 
-    def count(self, name: str, otherwise: int = 1) -> int:
-        """How many."""
+    def count(self, name: str) -> int:
+        """How many; one where it is not asked."""
+        return self.count_or(name, 1)
+
+    def count_or(self, name: str, otherwise: int) -> int:
+        """How many, or what stands for it where it is not asked."""
         return int(self.values.get(name, otherwise))
 
     def choice(self, name: str) -> str:
         """What was chosen."""
         return str(self.values[name])
+
+    def is_tap(self, source: str) -> bool:
+        """Whether a source has the pressure of a tap."""
+        return any(tap.id == source for tap in self.garden.taps)
+
+    def line(self, source: str) -> str:
+        """Kind of drip line that suits what a source has to push with."""
+        return "line-2" if self.is_tap(source) else "line-low"
+
+    def timer(self, source: str) -> str:
+        """The timer asked for; one that opens without pressure where what it is fed from has none."""
+        wished = self.choice_or("timer", self.choice_or("tap_timer", OPENS_ALWAYS))
+        opens_at = catalogue.find(catalogue.timers(), wished).least_opening_head_m
+        return wished if self.is_tap(source) or opens_at <= 0 else OPENS_ALWAYS
 
     def at(self, x: float, y: float) -> Point:
         """A place so far right of and above where the new parts begin. [m]"""

@@ -10,7 +10,9 @@ from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Turn
 from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import KeptBy, PotKind
+from euhydra.garden.sentences import Amount, say
 from euhydra.garden.stores import RAIN_GARDEN, Hold, Intake, LinkKind
+from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import plants, sources
 from euhydra.planner.beginning.asks import LINKED, AskedValue, WayKind, fields_set
 from euhydra.planner.beginning.scene import Scene, marked
@@ -20,6 +22,9 @@ from euhydra.planner.water.zones import Zone
 
 HEAD_OF_TROUGH = 0.25
 """Depth of mix in a bucket that stands in a trough. [m] Common practice: what peat mixes lift through."""
+
+MOST_GROUND = 60.0
+"""Beds that are begun with at once. [m²] Our choice."""
 
 VISITS = 14
 """Times a week that somebody moves a hose or turns a splitter. Common practice: two zones a day."""
@@ -32,28 +37,39 @@ DRY_MONTHS = {True: (5, 6, 7, 8, 9), False: (11, 12, 1, 2, 3)}
 
 
 def _barrel(scene: Scene) -> None:
+    store = scene.feed or _house_barrel(scene)
+    (bed,) = plants.beds(scene, 1)
+    scene.lay(Wish(bed, store, Method.ROWS, scene.line(store), timer=scene.timer(store)))
+
+
+def _house_barrel(scene: Scene) -> str:
+    """One barrel under a downspout; its id."""
     roof = sources.roof(scene)
     store = sources.store(
         scene,
         "Barrel",
-        stand_m=scene.number("stand"),
+        stand_m=scene.number_or("stand", 0.0),
         **sources.barrel_fields(scene.number("barrel")),
     )
     sources.spouts(scene, roof, store)
-    (bed,) = plants.beds(scene, 1)
-    scene.lay(Wish(bed, store, Method.ROWS, "line-low", timer=scene.choice("timer")))
+    return store
 
 
 def _totes(scene: Scene) -> None:
+    store = scene.feed or _terraced_totes(scene)
+    beds = plants.beds(scene, scene.count("beds"))
+    line, timer = scene.line(store), scene.timer(store)
+    scene.lay(*(Wish(bed, store, Method.ROWS, line, timer=timer) for bed in beds))
+
+
+def _terraced_totes(scene: Scene) -> str:
+    """Totes that share one level, low on a terrace, which is ground; the id of their store."""
     roof = sources.roof(scene)
-    totes = sources.TOTE | {"count": scene.count("totes"), "overflow_to": RAIN_GARDEN}
-    # The terrace is ground: the totes stand low on it.
+    totes = sources.TOTE | {"count": scene.count("barrels"), "overflow_to": RAIN_GARDEN}
     store = sources.store(scene, "Totes", ground_m=scene.number("terrace"), stand_m=0.0, **totes)
     sources.spouts(scene, roof, store)
     sources.soak(scene, store)
-    beds = plants.beds(scene, scene.count("beds"))
-    timer = scene.choice("timer")
-    scene.lay(*(Wish(bed, store, Method.ROWS, "line-low", timer=timer) for bed in beds))
+    return store
 
 
 def _terraces(scene: Scene) -> None:
@@ -82,7 +98,7 @@ def _terraces(scene: Scene) -> None:
     # The highest drinks from the house barrels, so that no water is left behind in them.
     for place, bed in enumerate(terraces):
         source = lower if place else upper
-        scene.lay(Wish(bed, source, Method.ROWS, "line-low", timer=scene.choice("timer")))
+        scene.lay(Wish(bed, source, Method.ROWS, "line-low", timer=scene.timer(source)))
 
 
 def _overflowing(scene: Scene) -> None:
@@ -127,34 +143,41 @@ def _cellar(scene: Scene) -> None:
 
 
 def _drilled(scene: Scene) -> None:
-    roof = sources.roof(scene)
-    store = sources.store(scene, "Barrel", **sources.barrel_fields(scene.number("barrel")))
-    sources.spouts(scene, roof, store)
+    store = scene.feed or _house_barrel(scene)
     (bed,) = plants.beds(scene, 1, "Row")
-    zone = _only(scene.lay(Wish(bed, store, Method.ROWS, "hole-1", rows=1, timer="clock-ball")))
-    sources.pump(scene, "solar-small", store, zone.way.parts[0].id)
+    timer = scene.timer(store)
+    zone = _only(scene.lay(Wish(bed, store, Method.ROWS, "hole-1", rows=1, timer=timer)))
+    if not scene.is_tap(store):
+        sources.pump(scene, "solar-small", store, zone.way.parts[0].id)
 
 
 def _tap(scene: Scene) -> None:
-    tap = sources.tap(scene)
+    source = scene.feed or sources.tap(scene)
     beds = plants.beds(scene, scene.count("beds"))
-    timer = scene.choice("tap_timer")
-    scene.lay(*(Wish(bed, tap, Method.ROWS, "line-2", timer=timer) for bed in beds))
+    line, timer = scene.line(source), scene.timer(source)
+    scene.lay(*(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
 
 
 def _soaker(scene: Scene) -> None:
-    tap = sources.tap(scene)
+    source = scene.feed or sources.tap(scene)
     (bed,) = plants.beds(scene, 1)
-    scene.lay(Wish(bed, tap, Method.SOAKER, "soaker", timer=scene.choice("tap_timer")))
+    scene.lay(
+        Wish(bed, source, Method.SOAKER, _soaker_for(scene, source), timer=scene.timer(source))
+    )
+
+
+def _soaker_for(scene: Scene, source: str) -> str:
+    return "soaker" if scene.is_tap(source) else "soaker-low"
 
 
 def _pairs(scene: Scene) -> None:
-    tap = sources.tap(scene)
+    tap = scene.feed or sources.tap(scene)
+    hose = _soaker_for(scene, tap)
     beds = plants.beds(scene, scene.count("beds"))
     coupling = ""
     for n in range(0, len(beds), 2):
         pair = beds[n : n + 2]
-        zone = _only(scene.lay(*(Wish(b, coupling or tap, Method.SOAKER, "soaker") for b in pair)))
+        zone = _only(scene.lay(*(Wish(b, coupling or tap, Method.SOAKER, hose) for b in pair)))
         if not coupling:
             first = zone.pipes[0]
             piece = Fitting(
@@ -171,34 +194,32 @@ def _pairs(scene: Scene) -> None:
 
 
 def _patio(scene: Scene) -> None:
-    tap = sources.tap(scene)
+    source = scene.feed or sources.tap(scene)
     pots = plants.pots(scene, scene.count("pots"))
-    scene.lay(Wish(pots, tap, Method.POTS, "button-2", timer=scene.choice("tap_timer")))
+    dripper, timer = _dripper_for(scene, source), scene.timer(source)
+    scene.lay(Wish(pots, source, Method.POTS, dripper, timer=timer))
+
+
+def _dripper_for(scene: Scene, source: str) -> str:
+    return "button-2" if scene.is_tap(source) else "low-2"
 
 
 def _towers(scene: Scene) -> None:
-    tap = sources.tap(scene)
+    source = scene.feed or sources.tap(scene)
     towers = [
         plants.pots(
             scene, 1, "Tower", place=n, kind=PotKind.TOWER, tiers=scene.count("tiers"), height_m=0.3
         )
         for n in range(scene.count("towers"))
     ]
-    timer = scene.choice("tap_timer")
+    dripper, timer = _dripper_for(scene, source), scene.timer(source)
     scene.lay(
-        *(Wish(each, tap, Method.POTS, "button-2", timer=timer, has_valve=True) for each in towers)
+        *(Wish(each, source, Method.POTS, dripper, timer=timer, has_valve=True) for each in towers)
     )
 
 
 def _troughs(scene: Scene) -> None:
-    roof = sources.roof(scene)
-    store = sources.store(
-        scene,
-        "Barrel",
-        stand_m=scene.number("stand"),
-        **sources.barrel_fields(scene.number("barrel")),
-    )
-    sources.spouts(scene, roof, store)
+    store = scene.feed or _house_barrel(scene)
     buckets = plants.pots(
         scene,
         scene.count("planters"),
@@ -212,21 +233,7 @@ def _troughs(scene: Scene) -> None:
 
 
 def _planters(scene: Scene) -> None:
-    roof = sources.roof(scene)
-    one = sources.barrel_fields(scene.number("barrel"))
-    store = sources.store(
-        scene, "Barrels", stand_m=scene.number("stand"), count=scene.count("barrels"), **one
-    )
-    sources.spouts(scene, roof, store)
-    volume = scene.number("reserve")
-    reserve = sources.store(
-        scene,
-        "Reserve",
-        **sources.TOTE | {"volume_m3": volume, "across_m": 1.2, "width_m": 1.0, "height_m": 1.0},
-        stand_m=scene.number("stand"),
-        held_by=Hold.WALL,
-    )
-    scene.change("stores", store, moves_to=reserve, gives_back_below=0.25)
+    store = scene.feed or _reserved_barrels(scene)
     width = scene.number("pot_width")
     planters = plants.pots(
         scene,
@@ -241,11 +248,38 @@ def _planters(scene: Scene) -> None:
     scene.lay(Wish(planters, store, Method.POTS, "float-box"))
 
 
+def _reserved_barrels(scene: Scene) -> str:
+    """Linked barrels, and a tote into which they are emptied before rain; the id of the barrels."""
+    roof = sources.roof(scene)
+    one = sources.barrel_fields(scene.number("barrel"))
+    store = sources.store(
+        scene, "Barrels", stand_m=scene.number("stand"), count=scene.count("barrels"), **one
+    )
+    sources.spouts(scene, roof, store)
+    volume = scene.number("reserve")
+    reserve = sources.store(
+        scene,
+        "Reserve",
+        **sources.TOTE | {"volume_m3": volume, "width_m": round(max(1.0, volume / 1.2), 2)},
+        stand_m=scene.number("stand"),
+        held_by=Hold.WALL,
+    )
+    scene.change("stores", store, moves_to=reserve, gives_back_below=0.25)
+    return store
+
+
 def _floats(scene: Scene) -> None:
+    store = scene.feed or _small_tank(scene)
+    pots = plants.pots(scene, scene.count("pots"), kept_by=KeptBy.EACH, height_m=0.0, depth_m=0.25)
+    scene.lay(Wish(pots, store, Method.POTS, "float-pot"))
+
+
+def _small_tank(scene: Scene) -> str:
+    """A tank that somebody fills from a tap; its id."""
     tap = sources.tap(scene)
     volume = scene.number("tank")
     scene.x += 1.0
-    store = sources.store(
+    return sources.store(
         scene,
         "Small tank",
         **sources.barrel_fields(volume),
@@ -254,8 +288,6 @@ def _floats(scene: Scene) -> None:
         top_up_below=0.33,
         top_up_to=1.0,
     )
-    pots = plants.pots(scene, scene.count("pots"), kept_by=KeptBy.EACH, height_m=0.0, depth_m=0.25)
-    scene.lay(Wish(pots, store, Method.POTS, "float-pot"))
 
 
 def _washing(scene: Scene) -> None:
@@ -304,8 +336,12 @@ def _wet(scene: Scene) -> None:
 
 
 def _can(scene: Scene) -> None:
-    tap = sources.tap(scene)
-    plants.beds(scene, scene.count("beds"), hand_from=tap)
+    source = scene.feed or sources.tap(scene)
+    plants.beds(scene, scene.count("beds"), hand_from=source)
+
+
+def _empty(scene: Scene) -> None:
+    """Nothing: it is drawn on the plan."""
 
 
 def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) -> None:
@@ -317,6 +353,29 @@ def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) ->
 def _only(zones: tuple[Zone, ...]) -> Zone:
     (zone,) = zones
     return zone
+
+
+def _check_size(scene: Scene) -> None:
+    """Not more at once than answers while somebody types.
+
+    Raises
+    ------
+    PlanError : if it is more.
+    """
+    area = (
+        scene.count_or("beds", scene.count_or("terraces", 1))
+        * scene.number_or("bed_length", 0.0)
+        * scene.number_or("bed_width", 1.0)
+    )
+    if area > MOST_GROUND:
+        raise PlanError(
+            say(
+                "begin-too-large",
+                "That is {area} of beds: begin with {most} at most, and add the others afterwards.",
+                area=Amount(area, "area"),
+                most=Amount(MOST_GROUND, "area"),
+            )
+        )
 
 
 def _plant_in_season(scene: Scene, record: DailyWeather) -> None:
@@ -346,6 +405,7 @@ BUILDERS: Mapping[str, Callable[[Scene], None]] = {
     "washing": _washing,
     "wet": _wet,
     "can": _can,
+    "empty": _empty,
 }
 """By the id of the way."""
 
@@ -355,12 +415,14 @@ def begin(
     way: WayKind,
     typed: Mapping[str, AskedValue],
     record: DailyWeather | None = None,
+    feed: str | None = None,
 ) -> Garden:
     """The garden with what a way adds; what was not typed is as usual, and marked as assumed.
 
     Parameters
     ----------
     record : Weather by which what is planted goes out after the frost; None for the usual dates.
+    feed : Id of a store or tap that is there, for it to drink from; None for a source of its own.
 
     Raises
     ------
@@ -368,7 +430,8 @@ def begin(
     pydantic.ValidationError : if the garden would not hold together.
     """
     values = {ask.id: ask.usual_in(garden.units) for ask in way.asks} | dict(typed)
-    scene = Scene(garden, values)
+    scene = Scene(garden, values, feed)
+    _check_size(scene)
     BUILDERS[way.id](scene)
     if record is not None:
         _plant_in_season(scene, record)

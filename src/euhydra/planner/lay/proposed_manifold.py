@@ -89,10 +89,10 @@ def _way_of(garden: Garden, wishes: Sequence[Wish], start: Joinable, at: Point) 
     head = Layer(garden, wishes[0], targets[0])
     feed, at = heads.put_before(head, start, at)
     stops = _stops(at, list(zip(wishes, targets, strict=True)))
-    beds = [outline for bed in garden.beds for outline in outlines_of(bed)]
+    planted = [outline for part in garden.planted for outline in outlines_of(part)]
     path, alongs = [at], []
     for stop, _, _ in stops:
-        path += detours.way_round(path[-1], stop, beds)[1:]
+        path += detours.way_round(path[-1], stop, planted)[1:]
         alongs.append(rows.length_of(path))
     return _Way(head, feed, path, stops, alongs)
 

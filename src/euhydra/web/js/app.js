@@ -2,6 +2,7 @@
 
 import Alpine from "@alpinejs/csp";
 
+import { begun } from "./begun.js";
 import { bench } from "./bench.js";
 import { bars, cures, echo, levels, newest, opened, outlets, sizes, stacks, wish } from "./components.js";
 import { fall } from "./fall.js";
@@ -11,6 +12,7 @@ import { plan } from "./plan/editor.js";
 import { ticks } from "./ticks.js";
 
 Alpine.data("bars", bars);
+Alpine.data("begun", begun);
 Alpine.data("bench", bench);
 Alpine.data("cures", cures);
 Alpine.data("echo", echo);

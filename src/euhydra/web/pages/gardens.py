@@ -14,6 +14,7 @@ from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.garden.reference_climates import ReferenceClimate
 from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.water import zones
 from euhydra.records import gardens, weather
 from euhydra.records.gardens import Revision, StaleWriteError
@@ -41,7 +42,16 @@ def show_home(request: Request, db: Db, status: int = 200, **more: Any) -> Respo
     """The first page, with what was typed and what is wrong with it."""
     places = [place.label for place in reference_climates.all_places()]
     entries = gardens.all_gardens(db)
-    return render(request, "home.html", status=status, entries=entries, places=places, **more)
+    return render(
+        request,
+        "home.html",
+        status=status,
+        entries=entries,
+        places=places,
+        ways=way_kinds().values(),
+        nearby=_town_of_the_last(db),
+        **more,
+    )
 
 
 def _own_gardens(db: Db) -> list[Revision]:
@@ -54,6 +64,17 @@ def _where_the_last_lies(db: Db) -> dict[str, str]:
     """Place and units of the newest garden, for one beside it; nothing before there is any."""
     last = next(iter(_own_gardens(db)), None)
     return {} if last is None else _typed_place(last.garden) | {"name": ""}
+
+
+def _town_of_the_last(db: Db) -> str:
+    """The town whose months the newest garden takes; "" where it takes none."""
+    last = next(iter(_own_gardens(db)), None)
+    known = weather.in_use(db, last.garden_id) if last else None
+    return (
+        known.name.removeprefix(weather_places.USUAL_MONTHS)
+        if known and known.name.startswith(weather_places.USUAL_MONTHS)
+        else ""
+    )
 
 
 def _typed_place(garden: Garden) -> dict[str, str]:

@@ -17,6 +17,9 @@ router = APIRouter()
 
 Months = dict[str, list[float | None]]
 
+USUAL_MONTHS = "Usual months of "
+"""How the weather of a town is called, before its name."""
+
 WORTH_A_WORD = 50.0
 """Difference of height from which its warmth is said. [m] A third of a degree."""
 
@@ -83,7 +86,7 @@ def give(db: Db, garden_id: int, garden: Garden, place: ReferenceClimate) -> Non
         db,
         garden_id,
         record,
-        f"Usual months of {place.label}",
+        f"{USUAL_MONTHS}{place.label}",
         columns,
         f"{_height_told(garden, place)}{SOURCE}. {made_up(record)}",
     )

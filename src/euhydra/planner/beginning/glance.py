@@ -1,0 +1,60 @@
+"""What a garden in the making answers, in a few figures: the same that its stations show."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from euhydra.garden.sentences import Amount
+from euhydra.planner.answers import Gap
+from euhydra.planner.chain import Chain
+from euhydra.planner.judgement.answer import Judgement
+from euhydra.planner.judgement.finding import Finding
+from euhydra.planner.need.daily import Need
+from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.time.answer import MonthSetting, TimeAnswer
+
+
+@dataclass(frozen=True)
+class Glance:
+    """Figures with their labels, in the order of the water; the hardest month's setting; what is found first.
+
+    hardest : None where no timer is set.
+    first : None where nothing is wrong.
+    """
+
+    figures: tuple[tuple[str, Amount], ...]
+    hardest: MonthSetting | None
+    first: Finding | None
+
+
+def glance_at(judged: Judgement) -> Glance:
+    """The figures of a garden at a glance."""
+    return Glance(
+        tuple(_figures(judged.chain)), _hardest(judged.chain), next(iter(judged.findings), None)
+    )
+
+
+def _figures(chain: Chain) -> Iterator[tuple[str, Amount]]:
+    if not isinstance(chain.catch, Gap):
+        yield "The roof brings, a year", chain.catch.year.amount
+    needs = [plant.need for plant in chain.planted if isinstance(plant.need, Need)]
+    if needs:
+        a_year = sum(need.year_litres for need in needs)
+        yield "The plants ask, a year", Amount.litres(a_year)
+    if not isinstance(chain.store, Gap):
+        lasting = next((group.lasting for group in chain.store.groups if group.lasting), ())
+        if lasting:
+            yield "Full, it lasts without rain", lasting[0].amount
+    push = next((z.push for z in chain.zones if isinstance(z.push, PushAnswer)), None)
+    if push is not None:
+        heads = push.usual.state.outlet_head
+        if len(heads):
+            yield "Head at the weakest outlet", Amount(max(float(heads.min()), 0.0), "head")
+        yield "All outlets together give", Amount(push.usual.state.flow, "flow")
+
+
+def _hardest(chain: Chain) -> MonthSetting | None:
+    """The month of the first zone's timer that gives most."""
+    time = next((z.running for z in chain.zones if isinstance(z.running, TimeAnswer)), None)
+    if time is None or not time.set_months:
+        return None
+    return max(time.set_months, key=lambda month: month.choice.gross if month.choice else 0.0)

@@ -1,0 +1,45 @@
+// A garden in the making: its answers follow what is typed, and what was only assumed is drawn so.
+
+const PAUSE_MS = 250; // between two letters of one number
+
+export function begun() {
+  return {
+    waiting: 0,
+    turn: 0,
+    init() {
+      this.ask();
+    },
+    typed(event) {
+      const field = event.target;
+      if (field.name === "units" || field.name === "feed") {
+        this.anew();
+        return;
+      }
+      if ("usual" in field.dataset) {
+        field.classList.toggle("border-dashed", field.value.trim() === field.dataset.usual);
+      }
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.ask(), PAUSE_MS);
+    },
+    async ask() {
+      this.turn += 1;
+      const turn = this.turn;
+      const answer = await fetch(`${this.$root.dataset.url}?${this.said()}`).catch(() => null);
+      if (answer === null || !answer.ok || turn !== this.turn) return;
+      const html = await answer.text();
+      if (turn === this.turn) this.$refs.glance.innerHTML = html;
+    },
+    /** The page again: in other units, or with fewer fields; what was typed stays. */
+    anew() {
+      window.location = `${this.$root.dataset.page}?${this.said()}`;
+    },
+    /** What was typed, and what was chosen otherwise; the usual is the server's. */
+    said() {
+      const said = new URLSearchParams(new FormData(this.$root));
+      for (const field of this.$root.querySelectorAll("[data-usual]")) {
+        if (field.value.trim() === field.dataset.usual) said.delete(field.name);
+      }
+      return said;
+    },
+  };
+}

@@ -1,0 +1,131 @@
+"""Each way to begin, from an empty program to a garden that answers everywhere, as a stranger would do it."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from barriers import barriers
+from euhydra.planner.beginning.asks import way_kinds
+from served import PHONE, Served
+
+pytestmark = pytest.mark.browser
+
+WAYS = [way for way in way_kinds().values() if way.id != "empty"]
+
+STATIONS = ("catch", "store", "need", "push", "lay", "time", "build", "keep")
+
+BESIDE = ("steps", "first-run", "card", "weather")
+"""Pages that have to open too."""
+
+
+@pytest.fixture(scope="module")
+def served(tmp_path_factory: pytest.TempPathFactory):
+    """One program for all of them: a garden begun beside others is none the worse."""
+    served = Served(tmp_path_factory.mktemp("begun") / "data")
+    yield served
+    served.stop()
+
+
+def answered(page: Page) -> None:
+    expect(page.locator("[x-ref=glance] dl, [x-ref=glance] .mark").first).to_be_visible(
+        timeout=60_000
+    )
+
+
+@pytest.mark.parametrize("way", WAYS, ids=[way.id for way in WAYS])
+def test_one_town_and_two_clicks_make_a_garden_that_answers(page: Page, served: Served, way):
+    page.goto(served.url)
+    page.get_by_label("Your town, or one near it").fill("Brussels")
+    with page.expect_navigation():
+        page.get_by_role("button", name=way.name).click()
+    answered(page)
+    assert page.locator("[data-usual]").count() == len(way.asks) <= 10  # fields
+    with page.expect_navigation(timeout=60_000):
+        page.get_by_role("button", name="Keep this garden").click()
+    garden = page.url.rpartition("/")[0]
+    answers = page.request.get(f"{garden}/answers.json?cures=no").json()["stations"]
+    assert list(answers) == list(STATIONS)
+    assert [
+        key for key, each in answers.items() if each["needed"] and each["mark"] == "waits"
+    ] == []
+    for path in (*STATIONS, *BESIDE):
+        assert page.request.get(f"{garden}/{path}").ok
+    page.set_viewport_size(PHONE)
+    for path in ("steps", "build", "card"):
+        page.goto(f"{garden}/{path}")
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_answers_follow_what_is_typed_and_what_is_typed_is_kept(page: Page, served: Served):
+    page.goto(f"{served.url}/begin/barrel?town=Brussels")
+    answered(page)
+    lasts = page.locator("[x-ref=glance] div", has_text="lasts without rain").locator("dd")
+    before = lasts.inner_text()
+    barrel = page.get_by_label("One barrel holds")
+    expect(barrel).to_have_class("input border-dashed")
+    barrel.fill("400 L")
+    expect(lasts).not_to_have_text(before)
+    expect(barrel).to_have_class("input")
+    promised = lasts.inner_text()
+    barrel.fill("a lot")
+    expect(page.locator("[x-ref=glance]")).to_contain_text("One barrel holds")
+    barrel.fill("400 L")
+    expect(lasts).to_have_text(promised)
+    with page.expect_navigation(timeout=60_000):
+        page.get_by_role("button", name="Keep this garden").click()
+    page.goto(page.url.replace("/lay", "/store"))
+    expect(page.locator("main")).to_contain_text(promised)
+    expect(page.get_by_label("Holds, to the overflow").first).to_have_value("400 L")
+
+
+def test_other_units_keep_what_was_typed(page: Page, served: Served):
+    page.goto(f"{served.url}/begin/tap?town=Atlanta")
+    answered(page)
+    page.get_by_label("How many beds").fill("3")
+    with page.expect_navigation():
+        page.get_by_label("Units").select_option("us")
+    expect(page.get_by_label("How many beds")).to_have_value("3")
+    expect(page.get_by_label("One bed, length")).to_have_value("10 ft")
+    answered(page)
+    expect(page.locator("[x-ref=glance]")).to_contain_text("gal")
+
+
+def test_pots_are_added_to_a_garden_and_fed_from_its_barrel(page: Page, empty: Served):
+    page.goto(f"{empty.url}/begin/barrel?town=Brussels")
+    answered(page)
+    with page.expect_navigation(timeout=60_000):
+        page.get_by_role("button", name="Keep this garden").click()
+    page.get_by_role("link", name="Add more").click()
+    page.get_by_role("button", name="Pots on a patio").click()
+    answered(page)
+    with page.expect_navigation():
+        page.get_by_label("Its water comes from").select_option(label="“Barrel”, which is there")
+    expect(page.get_by_label("Your bucket holds")).to_have_count(0)
+    answered(page)
+    with page.expect_navigation(timeout=60_000):
+        page.get_by_role("button", name="Add it to “My garden”").click()
+    expect(page.locator("svg [data-part=pots]").first).to_be_attached()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("svg [data-part=pots]")).to_have_count(0)
+
+
+def test_without_a_town_it_asks_for_one_and_coordinates_do_too(page: Page, empty: Served):
+    page.goto(f"{empty.url}/begin/can")
+    expect(page.locator("[x-ref=glance]")).to_contain_text("a town near it")
+    page.get_by_role("button", name="Keep this garden").click()
+    expect(page.get_by_role("status")).to_contain_text("a town near it")
+    page.get_by_label("A town near it").fill("36.9 N, 10.1 E")
+    answered(page)
+    with page.expect_navigation(timeout=60_000):
+        page.get_by_role("button", name="Keep this garden").click()
+    page.goto(page.url.rpartition("/")[0] + "/weather")
+    expect(page.locator("main")).to_contain_text("Tunis")
+
+
+@pytest.mark.parametrize("path", ["", "/begin/planters?town=Brussels"])
+def test_it_is_sound_for_every_hand_and_eye(page: Page, served: Served, path: str):
+    page.goto(f"{served.url}{path}")
+    if path:
+        answered(page)
+    assert barriers(page) == []
+    page.set_viewport_size(PHONE)
+    assert barriers(page) == []

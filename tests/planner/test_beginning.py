@@ -1,0 +1,177 @@
+"""Ways to begin: every one makes a garden that holds together, answers, and passes the program's own rules.
+
+Measures and what such systems are made of: common practice.
+"""
+
+from functools import cache
+
+import pytest
+from pytest import approx
+
+from euhydra.garden import document, kinds, normals, reference_climates, shapes
+from euhydra.garden.model import Garden, Place
+from euhydra.garden.quantities import QuantityError, System
+from euhydra.planner.answers import PlanError
+from euhydra.planner.beginning import ways
+from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import assumed
+from euhydra.planner.judgement.answer import judge
+from euhydra.planner.judgement.finding import Severity
+from euhydra.planner.lay import rules
+from euhydra.planner.parts import counting
+from euhydra.planner.time import choosing_years
+from euhydra.planner.water import zones
+
+WAYS = [way_id for way_id in way_kinds() if way_id != "empty"]
+
+OF_THE_PLACE = {
+    "store-too-small",
+    "store-too-little-comes",
+    "time-more-than-need",
+    "time-water-stand-run",
+    "need-planted-into-frost",
+}
+"""What the climate, the size of a store, the soil or a hand that comes seldom bring about; no way does."""
+
+
+@pytest.fixture(scope="module", autouse=True)
+def few_years():
+    """Settings chosen on few years: how well they hold is another test's."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(choosing_years, "YEARS", 20)
+        yield
+
+
+@cache
+def place(name: str):
+    town = reference_climates.place_named(name)
+    return town, normals.make_days(town.at_height(town.elevation_m), 8)
+
+
+def empty(town: str = "Brussels", units: System = System.METRIC) -> Garden:
+    found, _ = place(town)
+    where = Place(latitude_deg=found.latitude, elevation_m=found.elevation_m)
+    return Garden(name="Quince Corner", units=units, place=where)
+
+
+@cache
+def begun(way: str, town: str = "Brussels", units: System = System.METRIC) -> Garden:
+    return ways.begin(empty(town, units), way_kinds()[way], {}, place(town)[1])
+
+
+@pytest.mark.parametrize(
+    ("town", "units"),
+    [("Brussels", System.METRIC), ("Tunis", System.METRIC), ("Atlanta", System.US)],
+)
+@pytest.mark.parametrize("way", WAYS)
+def test_what_a_way_makes_answers_and_passes_the_rules(way, town, units):
+    garden = begun(way, town, units)
+    assert document.loads(document.dumps(garden)) == garden
+    judged = judge(run_chain(garden, place(town)[1]))
+    grave = {f.code for f in judged.findings if f.severity is not Severity.BETTER}
+    assert grave <= OF_THE_PLACE
+    waits = {key for key, each in judged.stations.items() if each.needed and each.mark is None}
+    assert waits == set()
+    assert rules.find_all(garden, rules.states_of(garden)) == ()
+    assert counting.faults(garden) == []
+
+
+def test_there_is_a_way_for_every_system_and_each_asks_for_ten_measures_at_most():
+    assert len(WAYS) == 17  # sixteen systems, and the can
+    assert set(way_kinds()) == set(ways.BUILDERS)
+    assert max(len(way.asks) for way in way_kinds().values()) <= 10
+    for way in way_kinds().values():
+        assert {ask.at for ask in way.asks} <= set(way.draws)
+        for ask in way.asks:
+            assert ask.is_choice or ask.low <= ask.usual <= ask.high
+            for units in System:
+                shown = ask.show(ask.usual_in(units), units)
+                again = ask.parse(shown, units)
+                if ask.is_choice:
+                    assert again == ask.usual
+                else:
+                    assert again == approx(ask.usual_in(units), rel=0.01)
+
+
+def test_what_is_typed_is_known_and_what_is_not_is_assumed():
+    way = way_kinds()["totes"]
+    garden = ways.begin(empty(), way, {"barrels": 4, "roof_length": 8.0})
+    (roof,), (totes,) = garden.roofs, garden.stores
+    assert (roof.length_m, totes.count) == (8.0, 4)
+    assert roof.confirmed == ("length_m",)
+    assert "width_m" in assumed.assumed_of(roof, "roofs", System.METRIC)
+    assert "length_m" not in assumed.assumed_of(roof, "roofs", System.METRIC)
+    known = roof.model_copy(update={"confirmed": ("length_m", "width_m")})
+    assert "width_m" not in assumed.assumed_of(known, "roofs", System.METRIC)
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_what_is_added_stands_clear_of_what_is_there(way):
+    before = begun("barrel")
+    after = ways.begin(before, way_kinds()[way], {}, place("Brussels")[1])
+    there = {part.id for part in before.parts}
+    assert there <= {part.id for part in after.parts}
+    assert len({part.name for part in after.parts}) == len(after.parts)
+    old = [o for part in before.parts for o in kinds.outlines_of(part)]
+    new = [o for part in after.parts if part.id not in there for o in kinds.outlines_of(part)]
+    assert not any(a.intersects(b) for a in old for b in new)
+
+
+@pytest.mark.parametrize(
+    "way", ["tap", "soaker", "patio", "towers", "troughs", "planters", "barrel"]
+)
+def test_what_is_added_may_drink_from_what_is_there(way):
+    before = begun("totes")
+    after = ways.begin(before, way_kinds()[way], {}, place("Brussels")[1], before.stores[0].id)
+    assert (after.stores, after.taps, after.roofs) == (before.stores, (), before.roofs)
+    added = {part.id for part in after.planted} - {part.id for part in before.planted}
+    watered = {part.id for zone in zones.zones_of(after) for part in zone.watered}
+    assert added
+    assert added <= watered
+    judged = judge(run_chain(after, place("Brussels")[1]))
+    assert not any(f.severity.is_grave for f in judged.findings)
+
+
+def test_barrels_joined_by_overflow_alone_leave_their_water_behind():
+    garden = ways.begin(empty("Tunis"), way_kinds()["overflowing"], {"joined": OVERFLOWING})
+    assert [store.count for store in garden.stores] == [1, 1, 1]
+    codes = {f.code for f in judge(run_chain(garden, place("Tunis")[1])).findings}
+    assert "store-only-spills-over" in codes
+
+
+def test_washing_water_goes_outdoors_in_the_dry_months_of_either_hemisphere():
+    for town, month in (("Brussels", 7), ("Sydney", 1)):
+        (valve,) = (f for f in begun("washing", town).fittings if f.open_months)
+        assert month in valve.open_months
+
+
+def test_what_cannot_be_is_refused_with_what_can():
+    ask = next(ask for ask in way_kinds()["barrel"].asks if ask.id == "barrel")
+    with pytest.raises(QuantityError, match="30 L to 1500 L"):
+        ask.parse("5000 L", System.METRIC)
+    timer = next(ask for ask in way_kinds()["barrel"].asks if ask.id == "timer")
+    with pytest.raises(QuantityError, match="dial-ball"):
+        timer.parse("week-solenoid", System.METRIC)
+
+
+def test_beds_lie_apart_and_the_house_beside_them():
+    garden = begun("pairs")
+    outlines = [shapes.of_bed(bed) for bed in garden.beds]
+    assert not any(a.intersects(b) for i, a in enumerate(outlines) for b in outlines[:i])
+    couplings = [f for f in garden.fittings if f.kind == "quick"]
+    assert [f.is_visited for f in couplings] == [True]
+    assert len(zones.zones_of(garden)) == 3
+
+
+@pytest.mark.parametrize("way", way_kinds().values(), ids=way_kinds())
+def test_the_largest_garden_that_may_be_typed_holds_together(way):
+    most = {ask.id: ask.high for ask in way.asks if not ask.is_choice}
+    most |= {ask.id: int(ask.high) for ask in way.asks if ask.kind == "count"}
+    if "bed_length" in most:
+        with pytest.raises(PlanError) as refused:
+            ways.begin(empty(), way, most | {"beds": 8, "bed_width": 2.0, "bed_length": 15.0})
+        assert refused.value.sentence.code == "begin-too-large"
+        most |= {"bed_length": ways.MOST_GROUND / 2 / most.get("beds", most.get("terraces", 1))}
+    garden = ways.begin(empty(), way, most)
+    assert document.loads(document.dumps(garden)) == garden
