@@ -92,8 +92,8 @@ def test_units_are_asked_for_and_never_guessed():
         (OWN.replace("tmax_c", "colour"), "highest temperature was found"),
         (OWN.replace("tmax_c", "tmin"), "Two columns hold the same"),
         ("date,precip_mm,tmin_c,tmax_c\n", "a header and no days"),
-        ("hello", "No header"),
-        ("", "No header"),
+        ("hello", "No days"),
+        ("", "No days"),
     ],
 )
 def test_faults_name_line_and_remedy(text, words):
@@ -185,3 +185,54 @@ def test_a_date_in_another_order_than_the_rest_is_named_with_its_line():
     text = "date,precip_mm,tmin_c,tmax_c\n31/1/2020,1,5,12\n1/31/2020,2,5,12\n"
     with pytest.raises(WeatherFileError, match="Line 3: “1/31/2020” is not a date"):
         read(text)
+
+
+GAUGE = "My gauge, the lower bed\n\nRead on;Total;Remark\n01/05/2024;3,2;\n13/05/2024;0;dew\n14/05/2024;-999;\n"
+
+
+def test_a_gauge_log_is_read_once_its_columns_are_said():
+    sheet = weather_csv.sheet(GAUGE)
+    assert sheet.header == ("Read on", "Total", "Remark")
+    assert sheet.names == ("date", "", "")
+    assert sheet.rows[0][:2] == ("01/05/2024", "3.2")
+    said = {"Read on": "date", "Total": "precip", "Remark": ""}
+    assert weather_csv.sheet(GAUGE, said).units[1] == "mm"
+    read = weather_csv.read(GAUGE, {"precip": "mm"}, ("precip",), said)
+    assert read.days[0] == date(2024, 5, 1)
+    assert read.values["precip"][0] == 3.2
+    assert np.isnan(read.values["precip"][-1])
+    assert read.left_out == ("Remark",)
+
+
+def test_days_without_any_header_are_called_by_their_place():
+    sheet = weather_csv.sheet("2024-01-01,1.5,-2\n2024-01-02,0,1\n")
+    assert sheet.header == ("column 1", "column 2", "column 3")
+    assert sheet.names[0] == "date"
+    said = {"column 2": "precip", "column 3": "tmin"}
+    read = weather_csv.read(
+        "2024-01-01,1.5,-2\n",
+        {"precip": "mm", "tmin": "c"},
+        ("precip", "tmin"),
+        {"column 1": "date"} | said,
+    )
+    assert (read.values["precip"], read.values["tmin"]) == ((1.5,), (-2.0,))
+
+
+@pytest.mark.parametrize(
+    ("name", "cells", "unit"),
+    [
+        ("precip", ("0.12", "0", "0.31", "0"), "in"),
+        ("precip", ("3", "0", "8", "0"), "mm"),
+        ("precip", ("42", "0", "81", "0"), "tenth_mm"),
+        ("tmax", ("25", "31", "12"), "c"),
+        ("tmax", ("77", "88", "54"), "f"),
+        ("tmax", ("250", "310", "120"), "tenth_c"),
+        ("tmax", ("290.1", "301.5", "285.3"), "k"),
+    ],
+)
+def test_a_unit_is_proposed_by_the_values_and_never_taken(name, cells, unit):
+    lines = (f"2024-01-{i:02},{cell}" for i, cell in enumerate(cells, 1))
+    text = "date,Reading\n" + "\n".join(lines)
+    assert weather_csv.sheet(text, {"Reading": name}).units[1] == unit
+    with pytest.raises(UnitsNeededError):
+        weather_csv.read(text, {}, (name,), {"Reading": name})

@@ -23,17 +23,17 @@ def test_a_unit_that_is_not_told_is_asked_for_and_never_guessed(drawn):
     asked = bring(drawn, "date,rain,tmin_c,tmax_c\n2025-06-01,0.5,12,24\n2025-06-02,0,12,24\n")
     assert record(drawn) is None
     question = asked.context["question"]
-    assert question["needed"] == {"precip": "rain"}
-    assert "in" in question["choices"]["precip"]
+    assert question["sheet"].names == ("date", "precip", "tmin", "tmax")
+    assert question["units"] == ["", "in", "", ""]  # proposed by its values
     address = f"/gardens/1/weather/file/{question['upload'].id}"
-    drawn.post(address, data={"unit-precip": "in"})
+    drawn.post(address, data={"column-1": "precip", "unit-of-1": "in"})
     assert record(drawn).precip.tolist() == pytest.approx([12.7, 0.0])
 
 
 def test_the_order_of_day_and_month_is_asked_where_no_day_tells(drawn):
     asked = bring(drawn, PLAIN + "3/1/2020,1,5,12\n4/1/2020,2,5,12\n")
     question = asked.context["question"]
-    assert list(question["choices"]["date"]) == ["dm", "md"]
+    assert list(question["orders"]) == ["dm", "md"]
     drawn.post(f"/gardens/1/weather/file/{question['upload'].id}", data={"unit-date": "dm"})
     assert record(drawn).days.astype(str).tolist() == ["2020-01-03", "2020-01-04"]
 
@@ -51,6 +51,32 @@ def test_gaps_are_shown_and_filled_only_when_told(drawn):
     assert filled.temp_max[1] == 23  # straight across
     info = drawn.get("/gardens/1/weather").context["weather_info"]
     assert "2 days were missing or incomplete and are filled" in info.notes
+
+
+GAUGE = "Lower bed\n\nRead on;Total;Remark\n01/05/2024;3,2;\n02/05/2024;0;dew\n13/05/2024;1,5;\n"
+
+
+def test_a_gauge_log_takes_its_temperatures_from_the_town_and_its_columns_are_remembered(drawn):
+    alone = bring(drawn, GAUGE)
+    assert "Choose a town first" in alone.context["question"]["fault"]
+    drawn.post("/gardens/1/weather/place", data={"town": "Brussels"})
+    question = bring(drawn, GAUGE).context["question"]
+    assert question["sheet"].names == ("date", "", "")
+    said = {"column-0": "date", "column-1": "precip", "unit-of-1": "mm", "column-2": ""}
+    address = f"/gardens/1/weather/file/{question['upload'].id}"
+    gaps = drawn.post(address, data=said).context["question"]
+    assert gaps["gap_count"] == 10
+    kept = {"fill": "yes", "unit-precip": "mm"}
+    kept |= {f"column-{i}": name for i, name in enumerate(gaps["columns"])}
+    drawn.post(address, data=kept)
+    may = record(drawn)
+    assert may.precip.tolist()[:2] == [3.2, 0.0]
+    assert 5 < may.temp_min[0] < may.temp_max[0] < 22  # the usual May there
+    info = drawn.get("/gardens/1/weather").context["weather_info"]
+    assert "Temperatures are those of “Usual months of Brussels" in info.notes
+    drawn.post("/gardens/1/weather/place", data={"town": "Brussels"})
+    again = bring(drawn, GAUGE.replace("3,2", "4,4")).context["question"]
+    assert again["gap_count"] == 10  # only the gaps are asked about now
 
 
 def test_an_answer_to_a_file_that_is_gone_asks_for_it_again(drawn):

@@ -1,8 +1,12 @@
 """Options that several commands have."""
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any, TypeVar
 
 import click
+
+Command = TypeVar("Command", bound=Callable[..., Any])
 
 EXISTING_FILE = click.Path(path_type=Path, dir_okay=False, exists=True)
 
@@ -14,13 +18,39 @@ WEATHER = click.option(
     type=click.Path(path_type=Path),
     help="Daily CSV, such as date,precip_mm,tmin_c,tmax_c.",
 )
-UNITS = click.option(
+COLUMNS_SAID = "euhydra.columns"
+"""Where the context keeps what --column says, by header."""
+
+
+def _note_columns(ctx: click.Context, param: click.Parameter, said: tuple[str, ...]) -> None:
+    wrong = [each for each in said if "=" not in each]
+    if wrong:
+        raise click.BadParameter(f"“{wrong[0]}”: write HEADER=NAME, such as “Gauge total=precip”.")
+    ctx.meta[COLUMNS_SAID] = dict(each.rsplit("=", 1) for each in said)
+
+
+_COLUMN = click.option(
+    "--column",
+    multiple=True,
+    metavar="HEADER=NAME",
+    expose_value=False,
+    callback=_note_columns,
+    help="What a column is: date, precip, tmin, tmax, et0, rhmin, rhmax, wind or solar; nothing for none.",
+)
+_UNIT = click.option(
     "--unit",
     "units",
     multiple=True,
     metavar="COLUMN=UNIT",
     help="Unit of a column that does not say its own, such as precip=in or temp=f.",
 )
+
+
+def UNITS(command: Command) -> Command:  # noqa: N802 - stands among the options, and is used like them
+    """How a weather file is read that does not say so itself: units, and what its columns are."""
+    return _UNIT(_COLUMN(command))
+
+
 FILL = click.option(
     "--fill-gaps",
     is_flag=True,

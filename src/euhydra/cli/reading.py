@@ -4,6 +4,7 @@ from pathlib import Path
 
 import click
 
+from euhydra.cli import options
 from euhydra.core.network import Network
 from euhydra.core.weather import DailyWeather
 from euhydra.formats import card_json, inp, weather_csv
@@ -69,7 +70,8 @@ def record(
     """The weather in a file; says on stderr what was left out or filled."""
     said = dict(pair.split("=", 1) for pair in units if "=" in pair)
     try:
-        read = weather_csv.read(_text(file), said, needed)
+        columns = click.get_current_context().meta.get(options.COLUMNS_SAID, {})
+        read = weather_csv.read(_text(file), said, needed, columns)
     except UnitsNeededError as error:
         raise click.ClickException(f"{file}: {error} Add for example {error.example}.") from None
     except WeatherFileError as error:

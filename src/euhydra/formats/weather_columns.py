@@ -5,6 +5,7 @@ never guessed from the numbers.
 """
 
 import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 NEEDED = {"precip": "precip_mm", "tmin": "tmin_c", "tmax": "tmax_c"}
@@ -19,6 +20,10 @@ SPOKEN = {"precip": "rain", "tmin": "lowest temperature", "tmax": "highest tempe
 
 class WeatherFileError(ValueError):
     """The file cannot be used as it stands; one line a fault, each with place and remedy."""
+
+
+class WeatherValueError(WeatherFileError):
+    """The columns are clear, but what stands in them is no weather; no other reading would help."""
 
 
 class UnitsNeededError(WeatherFileError):
@@ -248,8 +253,34 @@ def is_header(line: str) -> bool:
     )
 
 
+def stated_unit(header: str) -> str:
+    """The unit that a header states; "" where it states none."""
+    meaning = _meaning(header)
+    return meaning.unit if meaning else ""
+
+
+def taken_for(header: Sequence[str], said: Mapping[str, str]) -> list[str]:
+    """What each column is taken for: our name, `date`, or "" for one that is left out.
+
+    Parameters
+    ----------
+    said : The same, as the owner says it, by header.
+    """
+    plain = [text.strip().lower() for text in header]
+    dates = {plain[i] for i in _date_index(plain)}
+    found: list[str] = []
+    for text, name in zip(header, plain, strict=True):
+        meaning = _meaning(text)
+        usual = meaning.name if meaning else DATE_ORDER if name in dates else ""
+        found.append(said.get(text.strip(), usual))
+    return found
+
+
 def understand(
-    header: list[str], units: dict[str, str], needed: tuple[str, ...]
+    header: list[str],
+    units: Mapping[str, str],
+    needed: tuple[str, ...],
+    said: Mapping[str, str] | None = None,
 ) -> tuple[tuple[Column, ...], list[int], tuple[str, ...]]:
     """Columns understood, the positions that make up the date, and headers not understood.
 
@@ -258,6 +289,7 @@ def understand(
     header : As it stands in the file.
     units : Units said by the owner, by our name, or `temp` for both temperatures.
     needed : Columns that have to be there, by our name.
+    said : What columns are by their owner's word, by header: our name, `date`, or "" for none.
 
     Raises
     ------
@@ -268,12 +300,17 @@ def understand(
     layout = next((known for names, known in KNOWN_LAYOUTS if frozenset(plain) == names), {})
     columns: list[Column] = []
     left_out: list[str] = []
-    for index, text in enumerate(header):
-        meaning = _meaning(text)
-        if meaning is None:
-            if plain[index] not in DATE_COLUMNS | {"year", "doy", "yday"}:
+    names = taken_for(header, said or {})
+    dates = [index for index, name in enumerate(names) if name == DATE_ORDER]
+    if not dates:
+        raise WeatherFileError("No column of the file is said to be the date.")
+    for index, (text, name) in enumerate(zip(header, names, strict=True)):
+        if name not in OURS:
+            if name != DATE_ORDER:
                 left_out.append(text.strip())
             continue
+        stated = _meaning(text)
+        meaning = Meaning(name, stated.unit if stated else "")
         if any(c.name == meaning.name for c in columns):
             raise WeatherFileError(
                 f"Two columns hold the same thing ({meaning.name}): remove “{text.strip()}” or the other."
@@ -288,7 +325,7 @@ def understand(
             )
         columns.append(Column(index, text.strip(), meaning.name, unit))
     _refuse_lacking(columns, needed)
-    return tuple(columns), _date_index(plain), tuple(left_out)
+    return tuple(columns), dates, tuple(left_out)
 
 
 def _refuse_lacking(columns: list[Column], needed: tuple[str, ...]) -> None:
@@ -323,4 +360,5 @@ def _date_index(plain: list[str]) -> list[int]:
     for index, name in enumerate(plain):
         if name in DATE_COLUMNS:
             return [index]
-    return [plain.index("year"), plain.index("doy" if "doy" in plain else "yday")]
+    day = next((name for name in ("doy", "yday") if name in plain), None)
+    return [plain.index("year"), plain.index(day)] if "year" in plain and day else []

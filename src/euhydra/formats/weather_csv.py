@@ -24,7 +24,10 @@ from euhydra.formats.weather_columns import (
     Column,
     DateOrderNeededError,
     WeatherFileError,
+    WeatherValueError,
     is_header,
+    stated_unit,
+    taken_for,
     understand,
 )
 
@@ -47,6 +50,21 @@ YEAR_LAST = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4})\b")
 """A date that ends with its year."""
 
 MONTHS = 12
+
+DAY_CELL = re.compile(r"\d{4}([-/.])\d{1,2}\1\d{1,2}([T ].*)?|\d{8}|\d{1,2}([./-])\d{1,2}\3\d{4}.*")
+"""A cell that is a day."""
+
+SHOWN_ROWS = 5
+"""Rows that are shown of a file."""
+
+DAYS_A_YEAR = 365.25
+
+DRIEST_MM, WETTEST_MM = 130.0, 6000.0
+"""Rain of a year: less is most likely inches, more tenths of a millimetre. [mm] Our choice."""
+
+HOTTEST_C, HOTTEST_F, LEAST_KELVIN = 57.0, 135.0, 180.0
+"""Hotter in a column of temperatures is Fahrenheit, tenths of a degree, or kelvin. World records,
+from memory."""
 
 SERIES_OF = {
     "precip": "precip",
@@ -83,7 +101,10 @@ class WeatherFile:
 
 
 def read(
-    text: str, units: dict[str, str] | None = None, needed: tuple[str, ...] = tuple(NEEDED)
+    text: str,
+    units: Mapping[str, str] | None = None,
+    needed: tuple[str, ...] = tuple(NEEDED),
+    said: Mapping[str, str] | None = None,
 ) -> WeatherFile:
     """A weather file from its text.
 
@@ -93,6 +114,7 @@ def read(
     units : Units of columns that do not say theirs, by our name (`precip`, `tmin`, `tmax` …) or
         `temp` for both temperatures.
     needed : Columns that the file has to have; gaps are reported in these.
+    said : What columns are by their owner's word, see ``weather_columns.understand``.
 
     Raises
     ------
@@ -101,10 +123,11 @@ def read(
     """
     rows = _table(text)
     header = next(rows)[1]
-    columns, date_index, left_out = understand(header, units or {}, needed)
+    body = list(rows)
+    names = _with_its_days(header, [row for _, row in body], said or {})
+    columns, date_index, left_out = understand(header, units or {}, needed, names)
     cells: dict[date, dict[str, float]] = {}
     faults: list[str] = []
-    body = list(rows)
     order = _date_order(
         [row[date_index[0]] for _, row in body if date_index[0] < len(row)],
         units or {},
@@ -113,14 +136,14 @@ def read(
     for line, row in body:
         _read_row(line, row, date_index, order, columns, cells, faults)
         if len(cells) > MOST_ROWS:
-            raise WeatherFileError(
+            raise WeatherValueError(
                 f"Line {line}: more than {MOST_ROWS:,} days. Cut the file to the years you need."
             )
     if not cells and not faults:
-        raise WeatherFileError("The file has a header and no days.")
+        raise WeatherValueError("The file has a header and no days.")
     faults = _swapped(cells) or faults + _crossed(cells)
     if faults:
-        raise WeatherFileError(_listed(faults))
+        raise WeatherValueError(_listed(faults))
     return _assemble(cells, columns, left_out, needed)
 
 
@@ -154,11 +177,12 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
     lines = text.splitlines()
     start = next((i for i, line in enumerate(lines) if is_header(line)), None)
     if start is None:
-        raise WeatherFileError(
-            "No header was found: the first line has to name its columns, for example "
-            "“date,precip_mm,tmin_c,tmax_c”."
-        )
-    delimiter = max(",;\t", key=lines[start].count)
+        start = _line_before_the_days(lines)
+    delimiter = max(",;\t", key=lines[max(start, 0)].count)
+    if start < 0:  # the days begin at once: columns are called by their place
+        count = len(next(csv.reader([lines[0]], delimiter=delimiter)))
+        yield 0, [f"column {n}" for n in range(1, count + 1)]
+        start = 0
     body = "\n".join(lines[start:])
     reader = csv.reader(io.StringIO(body), delimiter=delimiter, skipinitialspace=True)
     try:
@@ -168,6 +192,104 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
     except csv.Error as error:
         line = start + reader.line_num
         raise WeatherFileError(f"Line {line}: this is not a table: {error}.") from None
+
+
+def _line_before_the_days(lines: Sequence[str]) -> int:
+    """Line that names the columns where it has no name for the date that is known; −1 if none does.
+
+    Raises
+    ------
+    WeatherFileError : if no line begins with a day.
+    """
+    cells = [re.split(r"[,;\t]", line) for line in lines]
+    for i, row in enumerate(cells):
+        if len(row) > 1 and any(DAY_CELL.fullmatch(cell.strip(' "')) for cell in row):
+            before = next((j for j in range(i - 1, -1, -1) if lines[j].strip()), -1)
+            return before if before >= 0 and len(cells[before]) == len(row) else i - 1
+    raise WeatherFileError(
+        "No days were found: a line a day, with its date, such as 2026-05-31, and columns parted "
+        "by commas, semicolons or tabs."
+    )
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The first rows of a file, and what its columns are taken for.
+
+    names : Our name of each column, `date`, or "" for one that is left out.
+    units : Likely unit of each by its values, proposed and never taken; "" where the header says it.
+    """
+
+    header: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    names: tuple[str, ...]
+    units: tuple[str, ...]
+
+    @property
+    def shape(self) -> str:
+        """What files of one sort have in common: their header."""
+        return "\t".join(self.header)
+
+
+def sheet(text: str, said: Mapping[str, str] | None = None) -> Sheet:
+    """How a file is read, for its owner to set right.
+
+    Raises
+    ------
+    WeatherFileError : if it is no table of days.
+    """
+    rows = _table(text)
+    header = [cell.strip() for cell in next(rows)[1]]
+    body = [row for _, row in rows]
+    names = taken_for(header, _with_its_days(header, body, said or {}))
+    units = tuple(
+        "" if stated_unit(header[i]) else _likely_unit(name, body, i)
+        for i, name in enumerate(names)
+    )
+    shown = tuple(tuple(row[: len(header)]) for row in body[:SHOWN_ROWS])
+    return Sheet(tuple(header), shown, tuple(names), units)
+
+
+def _with_its_days(
+    header: Sequence[str], body: Sequence[Sequence[str]], said: Mapping[str, str]
+) -> Mapping[str, str]:
+    """What columns are by their owner's word; the first that holds days is the date where none is said."""
+    if DATE_ORDER in taken_for(header, said):
+        return said
+    dated = (text.strip() for i, text in enumerate(header) if _looks_like_days(body, i))
+    first = next(dated, None)
+    return said if first is None else {**said, first: DATE_ORDER}
+
+
+def _looks_like_days(body: Sequence[Sequence[str]], index: int) -> bool:
+    return bool(body) and all(
+        len(row) > index and DAY_CELL.fullmatch(row[index].strip()) for row in body[:SHOWN_ROWS]
+    )
+
+
+def _likely_unit(name: str, body: Sequence[Sequence[str]], index: int) -> str:
+    """By the size of the values; "" where nothing tells."""
+    numbers = [n for row in body if index < len(row) and (n := _number(row[index])) is not None]
+    if not numbers or name not in ("precip", "tmin", "tmax"):
+        return ""
+    if name == "precip":
+        a_year = sum(numbers) / len(numbers) * DAYS_A_YEAR
+        return "in" if a_year < DRIEST_MM else "mm" if a_year < WETTEST_MM else "tenth_mm"
+    highest, lowest = max(numbers), min(numbers)
+    if lowest > LEAST_KELVIN:
+        return "k"
+    if highest > HOTTEST_F:
+        return "tenth_c"
+    return "f" if highest > HOTTEST_C else "c"
+
+
+def _number(cell: str) -> float | None:
+    try:
+        number = float(cell)
+    except ValueError:
+        return None
+    is_there = cell.strip().lower() not in MISSING and isfinite(number)
+    return number if is_there else None
 
 
 def _decimal(cell: str, delimiter: str) -> str:
@@ -294,7 +416,7 @@ def _assemble(
     first, last = min(cells), max(cells)
     count = (last - first).days + 1
     if count > MOST_ROWS:
-        raise WeatherFileError(
+        raise WeatherValueError(
             f"The dates run from {first} to {last}, over {MOST_ROWS:,} days: is a year mistyped?"
         )
     days = tuple(first + timedelta(days=i) for i in range(count))

@@ -179,6 +179,7 @@ class TimerKind(ReferenceRow):
     least_opening_head_m : Head below which the valve stays shut. [m]
     loss_coefficient : K of the open valve, on the bore of its hose. [-]
     switches_pump : Whether it starts a pump by itself, as one built into it.
+    face : What one sees of it; "" of a kind that its owner describes.
     """
 
     about: str
@@ -190,6 +191,7 @@ class TimerKind(ReferenceRow):
     least_opening_head_m: float
     loss_coefficient: float
     switches_pump: bool = False
+    face: str = ""
 
     @property
     def has_clock(self) -> bool:
@@ -428,6 +430,7 @@ def _timer(timer_id: str, row: dict[str, Any]) -> TimerKind:
         row["least_opening_head_m"],
         row["loss_coefficient"],
         row.get("switches_pump", False),
+        row["face"],
     )
 
 

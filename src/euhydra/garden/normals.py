@@ -1,13 +1,15 @@
 """Twelve usual months, as typed or shipped, and the days made up from them."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from math import isfinite
 
 import numpy as np
+from numpy.typing import NDArray
 
 from euhydra.core import climate, climate_fit, made_days
 from euhydra.core.climate import MonthlyNormals
-from euhydra.core.weather import DailyWeather
+from euhydra.core.weather import MONTHS, DailyWeather
 from euhydra.garden import climate_kinds
 from euhydra.garden.sentences import Amount, Sentence, say
 
@@ -34,6 +36,10 @@ class NormalsError(ValueError):
     def __init__(self, faults: dict[tuple[str, int], Sentence]) -> None:
         self.faults = faults
         super().__init__("; ".join(f"month {m}: {text}" for (_, m), text in faults.items()))
+
+
+DAYS_A_YEAR = 365.25
+"""[d]"""
 
 
 def check(columns: Mapping[str, Sequence[float | None]]) -> None:
@@ -117,6 +123,21 @@ def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS)
     kind = climate_kinds.kind_of_months(normals.precip, middle)
     usual = climate.climate_of_normals(normals, kind.swings)
     return made_days.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
+
+
+def with_temperatures_of(
+    record: DailyWeather, columns: Mapping[str, Sequence[float | None]]
+) -> DailyWeather:
+    """A record of rain alone with the temperatures of usual months, straight across from middle to middle."""
+    middles = (np.arange(MONTHS) + 0.5) / MONTHS
+    places = np.r_[middles - 1, middles, middles + 1]
+    day = (record.day_of_year - 0.5) / DAYS_A_YEAR
+
+    def across(column: str) -> NDArray[np.float64]:
+        months = np.array(columns[column], dtype=float)
+        return np.asarray(np.interp(day, places, np.tile(months, 3)))
+
+    return replace(record, temp_min=across("tmin_c"), temp_max=across("tmax_c"))
 
 
 def make_years_like(record: DailyWeather, years: int, seed: int = SEED) -> DailyWeather:

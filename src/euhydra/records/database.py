@@ -9,7 +9,13 @@ from contextlib import closing, contextmanager, suppress
 from importlib.resources import files
 from pathlib import Path
 
-SCHEMA_FILES = ("001_gardens.sql", "002_weather.sql", "003_build.sql", "004_log.sql")
+SCHEMA_FILES = (
+    "001_gardens.sql",
+    "002_weather.sql",
+    "003_build.sql",
+    "004_log.sql",
+    "005_file_shapes.sql",
+)
 """Migrations in order. Each runs once, in a transaction of its own."""
 
 MIGRATION_TABLE = """

@@ -50,9 +50,12 @@ class Ask:
         return self.usual
 
     def choices(self) -> dict[str, str]:
-        """Its choices that fit, by id, with their names."""
+        """Its choices that fit, by id, with their names; of a timer what one sees of it."""
         rows = CHOICES[self.kind]()
-        return {row_id: rows[row_id].name for row_id in self.options or rows}
+        return {
+            row_id: getattr(rows[row_id], "face", "") or rows[row_id].name
+            for row_id in self.options or rows
+        }
 
     def parse(self, text: str, system: System) -> AskedValue:
         """What was typed.

@@ -26,6 +26,9 @@ LACKS = ("store-too-small", "store-too-little-comes")
 NOT_NEEDED = ("station-not-needed", "Not needed here: this garden drinks from {sources}.")
 """What is said of roofs and stores where nothing drinks from them: code and words."""
 
+BY_HAND = ("station-by-hand", "Not needed here: everything is watered by hand.")
+"""What is said of lines, timers and what is built where there are none, nor have to be."""
+
 NOT_BEGUN = "lay-nothing-laid"
 """The finding of a garden whose lines are still to be laid."""
 
@@ -91,6 +94,8 @@ class Judgement:
             names = ", ".join(f"“{source.name}”" for source in self.chain.garden.sources)
             return StationJudgement(key, False, None, say(*NOT_NEEDED, sources=names), ())
         summary, mark = sound_summary(self.chain, key)
+        if not self._needs(key) and mark is None and self.chain.garden.planted:
+            summary = say(*BY_HAND)
         weighed = [f for f in found if mark is not None or stops_what_waits(f, key)]
         if weighed:
             worst = weighed[0].severity.mark

@@ -229,7 +229,13 @@ def _giver(group: Group) -> str:
 
 def _nothing_drawn(sums: GroupSums) -> Verdict:
     name, season = sums.group.name, sums.season
-    if float(season.run.drawn_from(sums.tank).sum()) > 0:
+    ids = {store.id for store in sums.group.stores}
+    gives_back = any(
+        store.moves_to in ids and store.gives_back_below > 0
+        for group in season.groups
+        for store in group.stores
+    )
+    if gives_back or float(season.run.drawn_from(sums.tank).sum()) > 0:
         return Verdict(
             Mark.WORKS, say("store-stands-reserve", "“{name}” stands in as a reserve.", name=name)
         )

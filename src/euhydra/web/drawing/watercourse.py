@@ -11,7 +11,7 @@ from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch.answer import CatchAnswer
 from euhydra.planner.chain import NO_BED, Chain
-from euhydra.planner.judgement.answer import NOT_NEEDED, Judgement
+from euhydra.planner.judgement.answer import BY_HAND, NOT_NEEDED, Judgement
 from euhydra.planner.lay.answer import LayAnswer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
@@ -127,7 +127,8 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
 def _judged(station: Station, judgement: Judgement) -> Station:
     """With the mark of its findings; one without a figure works only where it is said to."""
     found = judgement.stations[station.key]
-    if found.summary.code == NOT_NEEDED[0]:
+    by_hand = found.summary.code == BY_HAND[0] and station.headline is None
+    if by_hand or found.summary.code == NOT_NEEDED[0]:
         return replace(station, headline=None, caption="not needed", mark=None)
     mark = found.mark
     return station if station.mark is None and mark is Mark.WORKS else replace(station, mark=mark)

@@ -15,7 +15,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.judgement import telling
-from euhydra.planner.judgement.answer import NOT_NEEDED, stops_what_waits
+from euhydra.planner.judgement.answer import BY_HAND, NOT_NEEDED, stops_what_waits
 from euhydra.planner.judgement.finding import Finding
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
@@ -187,7 +187,8 @@ def show_page(
 def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -> Sentence | None:
     """What a station's first page says in place of a gap where the garden has no use for it."""
     judged = desk.judgement(request).stations[page.station]
-    if judged.summary.code != NOT_NEEDED[0] or shown.gap is None or page.key != page.station:
+    is_said = judged.summary.code in (NOT_NEEDED[0], BY_HAND[0])
+    if not is_said or shown.gap is None or page.key != page.station:
         return None
     return judged.summary
 
