@@ -129,3 +129,16 @@ def test_it_is_sound_for_every_hand_and_eye(page: Page, served: Served, path: st
     assert barriers(page) == []
     page.set_viewport_size(PHONE)
     assert barriers(page) == []
+
+
+def test_an_example_lies_beside_the_own_and_is_in_us_units(page: Page, empty: Served):
+    page.goto(empty.url)
+    with page.expect_navigation():
+        page.get_by_role("button", name="Copper Balcony").click()
+    expect(page.locator("main")).to_contain_text("ft")
+    answers = page.request.get(page.url.replace("/lay", "/answers.json?cures=no")).json()
+    marks = {each["mark"] for each in answers["stations"].values() if each["needed"]}
+    assert marks == {"works"}
+    page.goto(empty.url)
+    expect(page.get_by_role("link", name="Copper Balcony")).to_be_visible()
+    expect(page.get_by_role("button", name="Copper Balcony")).to_have_count(0)

@@ -11,7 +11,7 @@ from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.catch.answer import CatchAnswer
 from euhydra.planner.chain import NO_BED, Chain
-from euhydra.planner.judgement.answer import BY_HAND, NOT_NEEDED, Judgement
+from euhydra.planner.judgement.answer import NOT_NEEDED, Judgement
 from euhydra.planner.lay.answer import LayAnswer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
@@ -69,7 +69,7 @@ class Watercourse:
 def draw(chain: Chain, judgement: Judgement, entries: int) -> Watercourse:
     """The watercourse of a garden's chain, with so many entries in its log."""
     judged = (_judged(each, judgement) for each in _stations(chain))
-    stations = (*judged, _keep(entries))
+    stations = (*judged, _keep(entries, judgement))
     step = WIDTH / len(stations)
     caught, kept, rooted = _litres(chain)
     widest = max(caught, kept, rooted, 1e-9)
@@ -127,8 +127,8 @@ def _stations(chain: Chain) -> tuple[Station, ...]:
 def _judged(station: Station, judgement: Judgement) -> Station:
     """With the mark of its findings; one without a figure works only where it is said to."""
     found = judgement.stations[station.key]
-    by_hand = found.summary.code == BY_HAND[0] and station.headline is None
-    if by_hand or found.summary.code == NOT_NEEDED[0]:
+    is_empty = not found.needed and station.headline is None
+    if is_empty or found.summary.code == NOT_NEEDED[0]:
         return replace(station, headline=None, caption="not needed", mark=None)
     mark = found.mark
     return station if station.mark is None and mark is Mark.WORKS else replace(station, mark=mark)
@@ -211,8 +211,8 @@ def _build(chain: Chain) -> Station:
     return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
 
 
-def _keep(entries: int) -> Station:
-    mark = Mark.WORKS if entries else Mark.BUT
+def _keep(entries: int, judgement: Judgement) -> Station:
+    mark = judgement.stations["keep"].mark
     return Station("keep", "Keep", Amount(entries, "plain"), "in the log", mark)
 
 

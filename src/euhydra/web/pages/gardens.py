@@ -8,7 +8,8 @@ from pydantic import ValidationError
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from euhydra.formats import inp
-from euhydra.garden import document, edits, latitudes, quantities, reference_climates
+from euhydra.garden import document, edits, latitudes, normals, quantities, reference_climates
+from euhydra.garden.examples import EXAMPLES
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
@@ -42,6 +43,7 @@ def show_home(request: Request, db: Db, status: int = 200, **more: Any) -> Respo
     """The first page, with what was typed and what is wrong with it."""
     places = [place.label for place in reference_climates.all_places()]
     entries = gardens.all_gardens(db)
+    shown = {entry.name for entry in entries if entry.is_demo}
     return render(
         request,
         "home.html",
@@ -49,6 +51,7 @@ def show_home(request: Request, db: Db, status: int = 200, **more: Any) -> Respo
         entries=entries,
         places=places,
         ways=way_kinds().values(),
+        examples={k: e for k, e in EXAMPLES.items() if e.name not in shown},
         nearby=_town_of_the_last(db),
         **more,
     )
@@ -86,6 +89,19 @@ def _typed_place(garden: Garden) -> dict[str, str]:
         "units": garden.units,
         "hose_thread": garden.place.hose_thread,
     }
+
+
+@router.post("/examples/{example_id}", name="look_at_example")
+def look_at_example(request: Request, example_id: str, db: Db) -> Response:
+    """An invented garden laid beside the owner's, to look at and to change."""
+    example = EXAMPLES.get(example_id)
+    if example is None:
+        raise HTTPException(404, "There is no such example.")
+    garden_id = gardens.create(db, example.garden(), is_demo=True)
+    months = dict(example.months())
+    record = normals.make_days(months)
+    weather.add(db, garden_id, record, example.weather_name, months)
+    return RedirectResponse(request.url_for("station", garden_id=garden_id, station="lay"), 303)
 
 
 @router.post("/gardens", name="new_garden")
