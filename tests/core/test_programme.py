@@ -11,6 +11,11 @@ DAYS, YEARS = 40, 7
 START = 3.0
 
 
+def tried(ground, litres, runs, sinks_in, start, *gives):
+    """What the candidates do to one ground."""
+    return programme.try_on([ground], litres, runs, [sinks_in], [start], *gives)[0]
+
+
 def ground(seed=1, *, total=60.0, ready=24.0, et=5.0, wet=0.15, litre=0.5, steps=1):
     rng = np.random.default_rng(seed)
     shape = (DAYS, YEARS)
@@ -28,9 +33,7 @@ def test_lanes_follow_the_root_zone_day_by_day(runs):
     )
     litres = np.zeros((DAYS, 2, YEARS))
     litres[::2, 0], litres[:, 1] = 22.0, 9.0
-    trial = programme.try_on(
-        here, litres, np.array([runs, runs]), np.ones(2), np.full(YEARS, START)
-    )
+    trial = tried(here, litres, np.array([runs, runs]), np.ones(2), np.full(YEARS, START))
     for candidate in (0, 1):
         short = lost = stressed = 0.0
         for year in range(YEARS):
@@ -61,7 +64,7 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
     # 9 mm of water in all, 8 mm drunk a day: one filling does not last, two do.
     pot = ground(total=9.0, ready=4.0, et=8.0, wet=0.0, steps=6)
     litres = np.full((DAYS, 2, YEARS), 18.0)
-    trial = programme.try_on(pot, litres, np.array([1, 2]), np.ones(2), np.full(YEARS, START))
+    trial = tried(pot, litres, np.array([1, 2]), np.ones(2), np.full(YEARS, START))
     assert trial.stressed[0] > 0.9
     assert trial.stressed[1] < 0.05
 
@@ -69,10 +72,8 @@ def test_two_runs_a_day_hold_a_pot_that_one_cannot():
 def test_a_timer_that_adjusts_gives_no_more_than_is_missing():
     here = ground()
     litres = np.full((DAYS, 1, YEARS), 200.0)
-    plain = programme.try_on(here, litres, np.array([1]), np.ones(1), np.full(YEARS, START))
-    clever = programme.try_on(
-        here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), Gives.LACKING
-    )
+    plain = tried(here, litres, np.array([1]), np.ones(1), np.full(YEARS, START))
+    clever = tried(here, litres, np.array([1]), np.ones(1), np.full(YEARS, START), Gives.LACKING)
     assert clever.given[0] < 0.2 * plain.given[0]
     assert clever.stressed[0] == 0
 
@@ -81,7 +82,7 @@ def test_a_moisture_switch_gives_whole_runs_and_only_to_dry_ground():
     here = ground(ready=20.0, et=4.0, wet=0.0)
     litres = np.full((DAYS, 1, YEARS), 15.0)
     start = np.zeros(YEARS)
-    trial = programme.try_on(here, litres, np.array([1]), np.ones(1), start, Gives.WHEN_DRY)
+    trial = tried(here, litres, np.array([1]), np.ones(1), start, Gives.WHEN_DRY)
     opens = programme.waits_until_dry(
         np.full((1, DAYS), 15.0 * here.depth_per_litre),
         here.rain[:, 0][None],

@@ -13,6 +13,7 @@ Candidates and years are lanes that run side by side, day by day, by the rules o
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -96,52 +97,62 @@ class Trial:
 
 
 def try_on(
-    ground: TriedGround,
+    grounds: Sequence[TriedGround],
     litres: Floats,
     runs: NDArray[np.intp],
-    sinks_in: Floats,
-    start: Floats,
+    sinks_in: Sequence[Floats],
+    starts: Sequence[Floats],
     gives: Gives = Gives.ALL,
-) -> Trial:
-    """Run the candidates over the ground.
+) -> list[Trial]:
+    """Run the candidates over several grounds that are watered together, side by side.
 
     Parameters
     ----------
-    litres : Into the zone on each day. [L]
+    grounds : All of them taken in the same number of steps a day.
+    litres : Into the zone on each day, [day, candidate, year]. [L]
     runs : Into which a watering day is split, [candidate].
-    sinks_in : Share of a run that does not run off, [candidate]. [-]
-    start : Depletion on the evening before, [year]. [mm]
+    sinks_in : Of each ground, share of a run that does not run off, [candidate]. [-]
+    starts : Of each ground, depletion on the evening before, [year]. [mm]
     gives : What of them the timer gives. The probe is reckoned to be in this ground: where it is in
         another of the zone, which asks sooner, this one is given more.
     """
     _, candidates, years = litres.shape
-    lanes = candidates, years
-    depletion = np.broadcast_to(start, lanes)
+    lanes = len(grounds), candidates, years
+    steps = grounds[0].steps
+
+    def beside(name: str) -> NDArray[Any]:
+        """Days of all grounds, [day, ground, 1, year]."""
+        return np.stack([getattr(ground, name) for ground in grounds], axis=1)[:, :, None, :]
+
+    all_total, all_ready, all_et = beside("total"), beside("ready"), beside("crop_et")
+    all_rain, all_growing = beside("rain"), beside("is_growing")
+    depth_per_litre = np.array(
+        [ground.depth_per_litre * share for ground, share in zip(grounds, sinks_in, strict=True)]
+    )
+    depletion = np.broadcast_to(np.array(starts)[:, None, :], lanes)
     missed, drained, watered_in = np.zeros(lanes), np.zeros(lanes), np.zeros(lanes)
     stressed = np.zeros(lanes, dtype=np.intp)
-    shares = _shares_of_runs(runs, ground.steps)
-    depth_per_litre = ground.depth_per_litre * sinks_in
-    net = litres * depth_per_litre[:, None]
-    room = np.maximum(ground.total - ground.ready, 1e-9)
-    wish = ground.crop_et / ground.steps
-    counts = ground.is_growing & (ground.crop_et > 0)
+    shares = _shares_of_runs(runs, steps)
+    room = np.maximum(all_total - all_ready, 1e-9)
+    wish = all_et / steps
+    counts = all_growing & (all_et > 0)
     for day in range(len(litres)):
-        total, et, growing = ground.total[day], ground.crop_et[day], ground.is_growing[day]
+        total, et, growing = all_total[day], all_et[day], all_growing[day]
         depletion = np.where(growing, depletion, 0.0)
-        today = net[day]
+        today = litres[day] * depth_per_litre[:, :, None]
         if gives is Gives.LACKING:
             today = np.minimum(today, depletion)
         elif gives is Gives.WHEN_DRY:
-            today = np.where(depletion >= PROBE_OPENS * ground.ready[day], today, 0.0)
+            today = np.where(depletion >= PROBE_OPENS * all_ready[day], today, 0.0)
         got, lost = np.zeros(lanes), np.zeros(lanes)
         for step, share in enumerate(shares):
-            water = today if ground.steps == 1 else today * share[:, None]
+            water = today if steps == 1 else today * share[:, None]
             left = total - np.maximum(depletion - water, 0.0)
             eagerness = np.minimum(np.maximum(left / room[day], 0.0), 1.0)
             drunk = eagerness * wish[day]
             balance = depletion - water + drunk
-            if step == ground.steps - 1:
-                balance = balance - ground.rain[day]
+            if step == steps - 1:
+                balance = balance - all_rain[day]
             out, over = np.maximum(-balance, 0.0), np.maximum(balance - total, 0.0)
             depletion = balance + out - over
             got += drunk - over
@@ -150,11 +161,38 @@ def try_on(
         stressed += is_too_dry(got, et) & counts[day]
         drained += np.where(growing, lost, 0.0)
         watered_in += np.where(growing, today, 0.0)
+    return [
+        _trial(
+            ground,
+            litres,
+            depth_per_litre[i],
+            missed[i],
+            stressed[i],
+            drained[i],
+            watered_in[i],
+            depletion[i],
+        )
+        for i, ground in enumerate(grounds)
+    ]
+
+
+def _trial(
+    ground: TriedGround,
+    litres: Floats,
+    depth_per_litre: Floats,
+    missed: Floats,
+    stressed: NDArray[np.intp],
+    drained: Floats,
+    watered_in: Floats,
+    depletion: Floats,
+) -> Trial:
+    """Shares and means of one ground, from its sums by candidate and year."""
     # Where nothing of it comes to the bed, all of it is given for nothing.
     poured = (litres * ground.is_growing[:, None, :]).sum(axis=(0, 2))
     given = np.divide(
         watered_in.sum(axis=1), depth_per_litre, out=poured, where=depth_per_litre > 0
     )
+    counts = ground.is_growing & (ground.crop_et > 0)
     wanted = max(float(ground.crop_et[counts].sum()), 1e-9)
     days = max(int(ground.is_growing.sum()), 1)
     return Trial(

@@ -77,17 +77,20 @@ def trials(
     litres = _litres(month, design, positions, index)
     runs = np.array([p.runs_a_day for p in positions])
     minutes = np.array([p.run_minutes for p in positions])
-    return [
-        programme.try_on(
-            lane.ground(index),
+    grounds = [lane.ground(index) for lane in lanes]
+    found: dict[int, Trial] = {}
+    for steps in {ground.steps for ground in grounds}:
+        alike = [i for i, ground in enumerate(grounds) if ground.steps == steps]
+        tried = programme.try_on(
+            [grounds[i] for i in alike],
             litres,
             runs,
-            design.sinks_in(lane.bed, minutes, month),
-            lane.start(month),
+            [design.sinks_in(lanes[i].bed, minutes, month) for i in alike],
+            [lanes[i].start(month) for i in alike],
             design.timer.gives,
         )
-        for lane in lanes
-    ]
+        found |= dict(zip(alike, tried, strict=True))
+    return [found[i] for i in range(len(lanes))]
 
 
 def _litres(month: int, design: Design, positions: Sequence[Position], index: Integers) -> Floats:
