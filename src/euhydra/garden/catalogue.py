@@ -430,7 +430,7 @@ def _timer(timer_id: str, row: dict[str, Any]) -> TimerKind:
         row["least_opening_head_m"],
         row["loss_coefficient"],
         row.get("switches_pump", False),
-        row["face"],
+        row.get("face", ""),
     )
 
 
