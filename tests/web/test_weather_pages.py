@@ -79,6 +79,18 @@ def test_a_gauge_log_takes_its_temperatures_from_the_town_and_its_columns_are_re
     assert again["gap_count"] == 10  # only the gaps are asked about now
 
 
+def test_a_file_is_shown_first_where_its_owner_wishes(drawn):
+    files = {"file": ("days.csv", PLAIN + "2025-06-01,1,10,20\n")}
+    shown = drawn.post("/gardens/1/weather/file", files=files, data={"look": "yes"})
+    question = shown.context["question"]
+    assert question["sheet"].names == ("date", "precip", "tmin", "tmax")
+    assert not question["fault"]
+    assert record(drawn) is None
+    said = {"column-0": "date", "column-1": "precip", "column-2": "tmin", "column-3": "tmax"}
+    drawn.post(f"/gardens/1/weather/file/{question['upload'].id}", data=said)
+    assert record(drawn).precip.tolist() == [1]
+
+
 def test_an_answer_to_a_file_that_is_gone_asks_for_it_again(drawn):
     late = drawn.post("/gardens/1/weather/file/77", data={"fill": "yes"})
     assert late.status_code == 409

@@ -120,6 +120,7 @@ class WayKind:
     """A way to begin, in words.
 
     draws : What is drawn at each place of the drawing, in the order of the water.
+    is_source : Whether it is about where water comes from, and so takes none from what is there.
     """
 
     id: str
@@ -127,6 +128,7 @@ class WayKind:
     sentence: str
     draws: Mapping[str, str]
     asks: tuple[Ask, ...]
+    is_source: bool = False
 
 
 @cache
@@ -140,6 +142,7 @@ def way_kinds() -> dict[str, WayKind]:
             row["sentence"],
             row["draws"],
             tuple(replace(asks[ask], usual=usual) for ask, usual in row.get("asks", {}).items()),
+            row.get("is_source", False),
         )
         for name, row in _data()["ways"].items()
     }

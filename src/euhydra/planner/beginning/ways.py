@@ -37,9 +37,7 @@ DRY_MONTHS = {True: (5, 6, 7, 8, 9), False: (11, 12, 1, 2, 3)}
 
 
 def _barrel(scene: Scene) -> None:
-    store = scene.feed or _house_barrel(scene)
-    (bed,) = plants.beds(scene, 1)
-    scene.lay(Wish(bed, store, Method.ROWS, scene.line(store), timer=scene.timer(store)))
+    _beds_on(scene, scene.feed or _house_barrel(scene))
 
 
 def _house_barrel(scene: Scene) -> str:
@@ -56,10 +54,7 @@ def _house_barrel(scene: Scene) -> str:
 
 
 def _totes(scene: Scene) -> None:
-    store = scene.feed or _terraced_totes(scene)
-    beds = plants.beds(scene, scene.count("beds"))
-    line, timer = scene.line(store), scene.timer(store)
-    scene.lay(*(Wish(bed, store, Method.ROWS, line, timer=timer) for bed in beds))
+    _beds_on(scene, scene.feed or _terraced_totes(scene))
 
 
 def _terraced_totes(scene: Scene) -> str:
@@ -152,10 +147,7 @@ def _drilled(scene: Scene) -> None:
 
 
 def _tap(scene: Scene) -> None:
-    source = scene.feed or sources.tap(scene)
-    beds = plants.beds(scene, scene.count("beds"))
-    line, timer = scene.line(source), scene.timer(source)
-    scene.lay(*(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
+    _beds_on(scene, scene.feed or sources.tap(scene))
 
 
 def _soaker(scene: Scene) -> None:
@@ -342,6 +334,13 @@ def _can(scene: Scene) -> None:
 
 def _empty(scene: Scene) -> None:
     """Nothing: it is drawn on the plan."""
+
+
+def _beds_on(scene: Scene, source: str) -> None:
+    """Beds on drip line and one timer."""
+    beds = plants.beds(scene, scene.count("beds"))
+    line, timer = scene.line(source), scene.timer(source)
+    scene.lay(*(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
 
 
 def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) -> None:

@@ -1,7 +1,7 @@
 """Begin a garden from what somebody has: a way, its measures on a drawing, its answers beside them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from fastapi import APIRouter, HTTPException, Request
@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import document, normals, reference_climates
 from euhydra.garden.model import Garden, Place
+from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.reference_climates import Located
 from euhydra.garden.sentences import Sentence
@@ -55,8 +56,15 @@ class Begun:
     def feed(self) -> str | None:
         """The source that is there and that it is fed from, if one was chosen."""
         chosen = self.typed.get("feed", "")
-        known = {source.id for source in self.base.revision.garden.sources} if self.base else set()
-        return chosen if chosen in known else None
+        return chosen if any(source.id == chosen for source in self.feeds) else None
+
+    @property
+    def feeds(self) -> tuple[Part, ...]:
+        """Sources that are there and that it may be fed from."""
+        if self.base is None or self.way.is_source:
+            return ()
+        garden = self.base.revision.garden
+        return (*garden.stores, *garden.taps)
 
     @property
     def asks(self) -> tuple[Ask, ...]:
@@ -108,11 +116,11 @@ class Begun:
 
 @dataclass(frozen=True)
 class Outcome:
-    """The garden that would be kept, with what it answers; or why there is none."""
+    """The garden that would be kept, or why there is none; with what it answers where that is asked."""
 
     garden: Garden | None = None
-    glance: Glance | None = None
     fault: Sentence | str | None = None
+    glance: Glance | None = None
 
 
 @router.get("/begin", name="begin")
@@ -132,7 +140,10 @@ def way_page(request: Request, way_id: str, db: Db) -> Response:
 def glance(request: Request, way_id: str, db: Db) -> Response:
     """The answers alone, as somebody types."""
     begun = _begun(request, db, way_id, dict(request.query_params))
-    outcome = _outcome(request, db, begun)
+    outcome = _outcome(request, begun)
+    if outcome.garden is not None:
+        judged = judge(run_chain(outcome.garden, _record(request, begun)))
+        outcome = replace(outcome, glance=glance_at(judged))
     return render(
         request, "_glance.html", begun=begun, outcome=outcome, system=begun.units, way=begun.way
     )
@@ -142,7 +153,7 @@ def glance(request: Request, way_id: str, db: Db) -> Response:
 def keep(request: Request, way_id: str, db: Db, typed: Typed) -> Response:
     """The garden as it stands there becomes one of the owner's."""
     begun = _begun(request, db, way_id, typed)
-    outcome = _outcome(request, db, begun)
+    outcome = _outcome(request, begun)
     if outcome.garden is None:
         return _show(request, begun, outcome, status=422)
     return _kept(request, db, begun, outcome.garden)
@@ -192,7 +203,7 @@ def _begun(request: Request, db: Db, way_id: str, typed: Mapping[str, str]) -> B
     return Begun(way_kinds()[way_id], typed, units, where, None)
 
 
-def _outcome(request: Request, db: Db, begun: Begun) -> Outcome:
+def _outcome(request: Request, begun: Begun) -> Outcome:
     """The garden worked out, as far as what was typed goes."""
     ground = begun.ground
     values, errors = begun.read
@@ -201,18 +212,17 @@ def _outcome(request: Request, db: Db, begun: Begun) -> Outcome:
     if errors:
         label = next(ask.label for ask in begun.asks if ask.id in errors)
         return Outcome(fault=f"{label}: {next(iter(errors.values()))}")
-    record = _record(request, db, begun)
+    record = _record(request, begun)
     try:
         garden = ways.begin(ground, begun.way, values, record, begun.feed)
     except ValidationError as error:
         return Outcome(fault=document.message_of(error.errors()[0], begun.units))
     except PlanError as error:
         return Outcome(fault=error.sentence)
-    judged = judge(run_chain(garden, record))
-    return Outcome(garden, glance_at(judged))
+    return Outcome(garden)
 
 
-def _record(request: Request, db: Db, begun: Begun) -> DailyWeather | None:
+def _record(request: Request, begun: Begun) -> DailyWeather | None:
     """The weather of the garden, or of the place where it lies; the very same each time."""
     if begun.base is not None:
         return begun.base.chain.record
