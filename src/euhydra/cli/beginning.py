@@ -20,7 +20,12 @@ from euhydra.planner.beginning.asks import Ask, AskedValue, WayKind, way_kinds
 @click.option("--way", help="Id of the way, as --list has it.")
 @click.option("--place", help="A town, with or without its country; or latitude and longitude.")
 @click.option("--set", "given", multiple=True, metavar="NAME=VALUE", help="Such as barrels=4.")
-@click.option("--units", type=click.Choice([*System]), default=System.METRIC, show_default=True)
+@click.option(
+    "--units",
+    type=click.Choice([system.value for system in System]),
+    default=System.METRIC.value,
+    show_default=True,
+)
 @click.option("--name", default="My garden", show_default=True, help="Name of the garden.")
 @options.AS_JSON
 def begin(
@@ -28,7 +33,7 @@ def begin(
     way: str | None,
     place: str | None,
     given: tuple[str, ...],
-    units: System,
+    units: str,
     name: str,
     as_json: bool,
 ) -> None:
