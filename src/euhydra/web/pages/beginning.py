@@ -168,7 +168,7 @@ def _kept(request: Request, db: Db, begun: Begun, garden: Garden) -> Response:
     else:
         assert begun.where is not None
         garden_id = gardens.create(db, garden)
-        weather_places.give(db, garden_id, garden, begun.where.place)
+        weather_places.give(db, garden_id, garden, begun.where)
     first = "lay" if begun.way.id != "can" else "need"
     return RedirectResponse(request.url_for("station", garden_id=garden_id, station=first), 303)
 

@@ -13,7 +13,7 @@ from euhydra.garden.examples import EXAMPLES
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.garden.reference_climates import ReferenceClimate
+from euhydra.garden.reference_climates import Located
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.water import zones
@@ -108,16 +108,16 @@ def look_at_example(request: Request, example_id: str, db: Db) -> Response:
 def new_garden(request: Request, db: Db, typed: Typed) -> Response:
     """Begin a garden: name and place."""
     town = typed.get("town", "").strip()
-    nearby = reference_climates.place_named(town)
-    values, errors = _read_place(_filled_in(typed, nearby, _where_the_last_lies(db)))
-    if town and nearby is None:
+    where = reference_climates.located(town)
+    values, errors = _read_place(_filled_in(typed, where, _where_the_last_lies(db)))
+    if town and where is None:
         errors["town"] = weather_places.not_known(town)
     if errors:
         return show_home(request, db, status=422, typed=typed, errors=errors)
     garden = Garden.model_validate(values)
-    if nearby is not None:
+    if where is not None:
         garden_id = gardens.create(db, garden)
-        weather_places.give(db, garden_id, garden, nearby)
+        weather_places.give(db, garden_id, garden, where)
         return RedirectResponse(request.url_for("garden", garden_id=garden_id), 303)
     there = next((r for r in _own_gardens(db) if _is_there(r.garden.place, garden.place)), None)
     known = None if there is None else weather.in_use(db, there.garden_id)
@@ -128,14 +128,15 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
     return RedirectResponse(request.url_for("garden", garden_id=garden_id), 303)
 
 
-def _filled_in(
-    typed: Typed, nearby: ReferenceClimate | None, shown: Mapping[str, str]
-) -> dict[str, str]:
+def _filled_in(typed: Typed, where: Located | None, shown: Mapping[str, str]) -> dict[str, str]:
     """What was typed, and what the town says where the fields stand empty, or as they were shown."""
-    if nearby is None:
+    if where is None:
         return dict(typed)
     filled = dict(typed)
-    told = {"latitude_deg": f"{nearby.latitude}", "elevation_m": f"{nearby.elevation_m} m"}
+    told = {
+        "latitude_deg": f"{where.latitude}",
+        "elevation_m": f"{where.place.elevation_m} m",
+    }
     for name, value in told.items():
         if filled.get(name, "") in ("", shown.get(name, "")):
             filled[name] = value

@@ -8,7 +8,7 @@ from euhydra.garden import normals, reference_climates
 from euhydra.garden.model import Garden
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import QuantityError, parse, show
-from euhydra.garden.reference_climates import SOURCE, ReferenceClimate
+from euhydra.garden.reference_climates import SOURCE, Located, ReferenceClimate
 from euhydra.records import weather
 from euhydra.web.desk import Db, RowId, Typed, open_desk
 from euhydra.web.pages.weather import made_up, show_weather
@@ -34,12 +34,12 @@ def take_climate(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
     """Plan with the usual months of a town."""
     desk = open_desk(request, db, garden_id)
     text = typed.get("town", "")
-    place = reference_climates.place_named(text)
-    if place is None:
+    where = reference_climates.located(text)
+    if where is None:
         return show_weather(
             request, desk, db, 422, town=text, town_fault=not_known(text), like=_like(text)
         )
-    give(db, garden_id, desk.revision.garden, place)
+    give(db, garden_id, desk.revision.garden, where)
     return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
 
 
@@ -78,8 +78,9 @@ def _with_rain_of(months: Months, a_year: float) -> Months:
     return months | {"precip_mm": [round((mm or 0.0) * times, 1) for mm in months["precip_mm"]]}
 
 
-def give(db: Db, garden_id: int, garden: Garden, place: ReferenceClimate) -> None:
+def give(db: Db, garden_id: int, garden: Garden, where: Located) -> None:
     """Plan a garden with the usual months of a place, at the garden's own height."""
+    place = where.place
     columns = place.at_height(garden.place.elevation_m)
     record = normals.make_days(columns)
     weather.add(
@@ -88,7 +89,7 @@ def give(db: Db, garden_id: int, garden: Garden, place: ReferenceClimate) -> Non
         record,
         f"{USUAL_MONTHS}{place.label}",
         columns,
-        f"{_height_told(garden, place)}{SOURCE}. {made_up(record)}",
+        f"{_distance_told(where)}{_height_told(garden, place)}{SOURCE}. {made_up(record)}",
     )
 
 
@@ -104,6 +105,10 @@ def not_known(text: str) -> str:
 
 def _like(text: str) -> list[str]:
     return [place.label for place in reference_climates.places_like(text)]
+
+
+def _distance_told(where: Located) -> str:
+    return f"The nearest known, {where.distance_km:.0f} km away. " if where.distance_km >= 1 else ""
 
 
 def _height_told(garden: Garden, place: ReferenceClimate) -> str:
