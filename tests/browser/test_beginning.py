@@ -41,6 +41,7 @@ def test_one_town_and_two_clicks_make_a_garden_that_answers(page: Page, served: 
     assert page.locator("[data-usual]").count() == len(way.asks) <= 10  # fields
     with page.expect_navigation(timeout=60_000):
         page.get_by_role("button", name="Keep this garden").click()
+    expect(page.get_by_role("status")).to_contain_text("Kept.")
     garden = page.url.rpartition("/")[0]
     answers = page.request.get(f"{garden}/answers.json?cures=no").json()["stations"]
     assert list(answers) == list(STATIONS)
@@ -72,7 +73,7 @@ def test_answers_follow_what_is_typed_and_what_is_typed_is_kept(page: Page, serv
     expect(lasts).to_have_text(promised)
     with page.expect_navigation(timeout=60_000):
         page.get_by_role("button", name="Keep this garden").click()
-    page.goto(page.url.replace("/lay", "/store"))
+    page.goto(page.url.rpartition("/")[0] + "/store")
     expect(page.locator("main")).to_contain_text(promised)
     expect(page.get_by_label("Holds, to the overflow").first).to_have_value("400 L")
 
@@ -136,7 +137,7 @@ def test_an_example_lies_beside_the_own_and_is_in_us_units(page: Page, empty: Se
     with page.expect_navigation():
         page.get_by_role("button", name="Copper Balcony").click()
     expect(page.locator("main")).to_contain_text("ft")
-    answers = page.request.get(page.url.replace("/lay", "/answers.json?cures=no")).json()
+    answers = page.request.get(page.url.rpartition("/")[0] + "/answers.json?cures=no").json()
     marks = {each["mark"] for each in answers["stations"].values() if each["needed"]}
     assert marks == {"works"}
     page.goto(empty.url)

@@ -39,7 +39,6 @@ FIRST_CURES = 2
 """Among how many the cure has to be."""
 
 SELDOM = {
-    "catch-water-stands-drum",
     "catch-clogged-does-not-keep-up",
     "catch-lines-uneven",
     "need-too-cold-for-it",
@@ -54,8 +53,6 @@ SELDOM = {
     "lay-wetted-beside-bed",
     "time-no-setting-does",
     "time-run-over-window",
-    "time-source-gives-too-little",
-    "time-more-than-need",
 }
 """Graver findings that no garden here is made for; the gardens of other tests have some of them."""
 

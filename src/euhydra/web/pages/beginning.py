@@ -170,7 +170,10 @@ def _kept(request: Request, db: Db, begun: Begun, garden: Garden) -> Response:
         garden_id = gardens.create(db, garden)
         weather_places.give(db, garden_id, garden, begun.where)
     first = "lay" if begun.way.id != "can" else "need"
-    return RedirectResponse(request.url_for("station", garden_id=garden_id, station=first), 303)
+    url = request.url_for("station", garden_id=garden_id, station=first)
+    # The first page of a new garden says once how to go on.
+    told = url.include_query_params(begun="yes") if begun.base is None else url
+    return RedirectResponse(told, 303)
 
 
 def _show(
