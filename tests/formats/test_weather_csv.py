@@ -208,6 +208,9 @@ def test_days_without_any_header_are_called_by_their_place():
     sheet = weather_csv.sheet("2024-01-01,1.5,-2\n2024-01-02,0,1\n")
     assert sheet.header == ("column 1", "column 2", "column 3")
     assert sheet.names[0] == "date"
+    under_a_title = weather_csv.sheet("My station, north\n2024-01-01;1,5;-2\n")
+    assert under_a_title.header == sheet.header
+    assert under_a_title.rows == (("2024-01-01", "1.5", "-2"),)
     said = {"column 2": "precip", "column 3": "tmin"}
     read = weather_csv.read(
         "2024-01-01,1.5,-2\n",

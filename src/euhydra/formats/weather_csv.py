@@ -176,13 +176,13 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
     """Rows with their line numbers, from the header on."""
     lines = text.splitlines()
     start = next((i for i, line in enumerate(lines) if is_header(line)), None)
+    is_named = start is not None
     if start is None:
-        start = _line_before_the_days(lines)
-    delimiter = max(",;\t", key=lines[max(start, 0)].count)
-    if start < 0:  # the days begin at once: columns are called by their place
-        count = len(next(csv.reader([lines[0]], delimiter=delimiter)))
+        start, is_named = _first_line(lines)
+    delimiter = max(",;\t", key=lines[start].count)
+    if not is_named:
+        count = len(next(csv.reader([lines[start]], delimiter=delimiter)))
         yield 0, [f"column {n}" for n in range(1, count + 1)]
-        start = 0
     body = "\n".join(lines[start:])
     reader = csv.reader(io.StringIO(body), delimiter=delimiter, skipinitialspace=True)
     try:
@@ -194,8 +194,11 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
         raise WeatherFileError(f"Line {line}: this is not a table: {error}.") from None
 
 
-def _line_before_the_days(lines: Sequence[str]) -> int:
-    """Line that names the columns where it has no name for the date that is known; −1 if none does.
+def _first_line(lines: Sequence[str]) -> tuple[int, bool]:
+    """Line at which a table begins that has no known name for its date, and whether it names the columns.
+
+    It does if it stands before the days and has as many cells as they; else columns are called by their
+    place, and the table begins with the first day.
 
     Raises
     ------
@@ -204,8 +207,9 @@ def _line_before_the_days(lines: Sequence[str]) -> int:
     cells = [re.split(r"[,;\t]", line) for line in lines]
     for i, row in enumerate(cells):
         if len(row) > 1 and any(DAY_CELL.fullmatch(cell.strip(' "')) for cell in row):
-            before = next((j for j in range(i - 1, -1, -1) if lines[j].strip()), -1)
-            return before if before >= 0 and len(cells[before]) == len(row) else i - 1
+            before = next((j for j in range(i - 1, -1, -1) if lines[j].strip()), i)
+            is_named = before < i and len(cells[before]) == len(row)
+            return (before, True) if is_named else (i, False)
     raise WeatherFileError(
         "No days were found: a line a day, with its date, such as 2026-05-31, and columns parted "
         "by commas, semicolons or tabs."
