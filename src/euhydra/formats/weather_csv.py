@@ -179,7 +179,7 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
     is_named = start is not None
     if start is None:
         start, is_named = _first_line(lines)
-    delimiter = max(",;\t", key=lines[start].count)
+    delimiter = _delimiter(lines[start])
     if not is_named:
         count = len(next(csv.reader([lines[start]], delimiter=delimiter)))
         yield 0, [f"column {n}" for n in range(1, count + 1)]
@@ -194,6 +194,11 @@ def _table(text: str) -> Iterator[tuple[int, list[str]]]:
         raise WeatherFileError(f"Line {line}: this is not a table: {error}.") from None
 
 
+def _delimiter(line: str) -> str:
+    """What parts the cells: that which there is most of; of two alike not the comma, which numbers have too."""
+    return max(";\t,", key=line.count)
+
+
 def _first_line(lines: Sequence[str]) -> tuple[int, bool]:
     """Line at which a table begins that has no known name for its date, and whether it names the columns.
 
@@ -204,7 +209,7 @@ def _first_line(lines: Sequence[str]) -> tuple[int, bool]:
     ------
     WeatherFileError : if no line begins with a day.
     """
-    cells = [re.split(r"[,;\t]", line) for line in lines]
+    cells = [line.split(_delimiter(line)) for line in lines]
     for i, row in enumerate(cells):
         if len(row) > 1 and any(DAY_CELL.fullmatch(cell.strip(' "')) for cell in row):
             before = next((j for j in range(i - 1, -1, -1) if lines[j].strip()), i)
