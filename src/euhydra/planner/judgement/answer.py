@@ -23,6 +23,9 @@ RUNS_OFF = "time-water-stand-run"
 LACKS = ("store-too-small", "store-too-little-comes")
 """The findings of a store that does not give what is asked of it."""
 
+CLOGGED = "push-line-clogged"
+"""The finding of a line that gives too little for what is in its outlets."""
+
 NOT_NEEDED = ("station-not-needed", "Not needed here: this garden drinks from {sources}.")
 """What is said of roofs and stores where nothing drinks from them: code and words."""
 
@@ -179,6 +182,7 @@ def _folded(
         if finding.code == "lay-line-waters-nothing"
         for part in watered.get(finding.about, ())
     }
+    clogged = {f.about: f for f in found if f.code == CLOGGED}
     kept: list[Finding] = []
     under: dict[tuple[str, str, str], list[Finding]] = {}
     for finding in found:
@@ -186,7 +190,9 @@ def _folded(
         if cause is None and finding.station == "store":
             cause = empty.get(finding.about)
         if cause is None and finding.code in LACKS:
-            cause = too_high.get(finding.about)
+            # Timers that make up for a clogged line empty the store.
+            slow = next((clogged[zone] for zone in finding.parts if zone in clogged), None)
+            cause = too_high.get(finding.about) or slow
         if cause is None and finding.station == "store" and "time" in finding.also:
             cause = next((runs_off[zone] for zone in finding.parts if zone in runs_off), None)
         if cause is None and finding.code == "lay-bed-wetted-in-part":

@@ -28,6 +28,14 @@ SLOPES = 0.25
 it. [-] Our choice."""
 
 
+CLOGGED = 0.8
+"""Share of what the zone's outlets give below which a line is clogged. [-] Our choice: beyond a maker's
+variation."""
+
+FELT = 0.02
+"""Share of the head below which a line's length is no cause. [-] Our choice."""
+
+
 THROTTLED = 20.0
 """Loss number of a pipe from which on somebody has throttled it. [-] Two bends are about 2."""
 
@@ -338,6 +346,9 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
         pipe=weakest.pipe.name,
         share=Amount(state.lowest_share, "share"),
     )
+    clogged = _clogged(zone, weakest.pipe)
+    if clogged is not None:
+        return clogged.under(due)
     unlike = losses.beyond(state)
     heights = np.array([outlet.height for outlet in zone.outlets])
     spread = float(heights.max() - heights.min())
@@ -373,7 +384,7 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
             about=zone.id,
             symptoms=(due,),
         )
-    if unlike is not None and _is_line(unlike.part):
+    if unlike is not None and unlike.share >= FELT and _is_line(unlike.part):
         most = lengths.longest_row(weakest.pipe, state.head_on(weakest.pipe))
         return Finding.of(
             say(
@@ -401,6 +412,23 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
             share=Amount(state.lowest_share, "share"),
         ),
         weakest.pipe.id,
+        about=zone.id,
+    )
+
+
+def _clogged(zone: Zone, pipe: Pipe) -> Finding | None:
+    """A line whose outlets give much less than those of the zone's others, by what was measured."""
+    usual = float(np.median([outlet.pipe.outlet_factor for outlet in zone.outlets]))
+    if pipe.outlet_factor >= CLOGGED * max(usual, pipe.outlet_factor, 1.0):
+        return None
+    return Finding.of(
+        say(
+            "push-line-clogged",
+            "The outlets of “{pipe}” give {share} of what such outlets give: they are clogged.",
+            pipe=pipe.name,
+            share=Amount(pipe.outlet_factor, "share"),
+        ),
+        pipe.id,
         about=zone.id,
     )
 

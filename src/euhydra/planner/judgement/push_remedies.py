@@ -180,6 +180,20 @@ def raise_store(case: Case) -> Iterator[Remedy]:
         )
 
 
+def clean_line(case: Case) -> Iterator[Remedy]:
+    """Clogged outlets flushed, or a new line in their place: all that is known of them begins anew."""
+    pipe = case.part(Pipe)
+    if isinstance(pipe, Pipe):
+        yield Remedy(
+            say(
+                "cure-clean-line",
+                "Flush “{pipe}” with its end open, or lay a new one in its place.",
+                pipe=pipe.name,
+            ),
+            edits.put(case.garden, "pipes", pipe.model_copy(update={"outlet_factor": 1.0})),
+        )
+
+
 def other_drippers(case: Case) -> Iterator[Remedy]:
     """Drippers made for about the head that is there, those nearest to it first."""
     zone = case.pushed_zone
@@ -265,6 +279,7 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-over-line-of-head": (raise_store, wider_way),
     "push-air-stays": (air_release, raise_store),
     "push-float-does-not-suffice": (float_remedies.second_float, raise_store),
+    "push-line-clogged": (clean_line,),
     "push-chain-starves": (float_remedies.wider_joints, float_remedies.second_float, raise_store),
     "push-chain-buffer-carries": (float_remedies.wider_joints, float_remedies.second_float),
     "push-chain-late": (float_remedies.wider_joints, float_remedies.second_float, raise_store),
