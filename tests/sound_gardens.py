@@ -20,7 +20,10 @@ from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import zones
 
-RECORD = normals.make_days(demo.normals(), 8)
+YEARS_MADE = 8
+"""Years of made-up weather."""
+
+RECORD = normals.make_days(demo.normals(), YEARS_MADE)
 """Weather of all of them."""
 
 MAY = PlantingDate(month=5, day=20)
@@ -329,7 +332,25 @@ BASES: dict[str, Callable[..., Garden]] = {
     )
 }
 
-UNSOUND = {"tap_shared": tap_shared}
+
+def mountain_pump(units: System = System.METRIC) -> Garden:
+    """A pump beside its tank, high above the sea: too strong for the lines, but for a regulator."""
+    garden = pumped_bed(units)
+    garden = edits.replace(garden, place=garden.place.model_copy(update={"elevation_m": 4500.0}))
+    pump = garden.pumps[0].model_copy(update={"kind": "transfer"})
+    garden = edits.put(garden, "pumps", pump)
+    return guarding.with_fitting(garden, zones.zones_of(garden)[0], "regulator")
+
+
+def odd_threads(units: System = System.METRIC) -> Garden:
+    """Hoses said to be screwed on with a pipe thread: a file may say so."""
+    garden = barrel_bed(units)
+    return edits.replace(garden, place=garden.place.model_copy(update={"hose_thread": "r34"}))
+
+
+UNSOUND: dict[str, Callable[..., Garden]] = {
+    base.__name__: base for base in (tap_shared, mountain_pump, odd_threads)
+}
 """Gardens that only flaws begin with."""
 
 SOUND: dict[str, Callable[[], Garden]] = {

@@ -38,9 +38,15 @@ class End:
 
 @dataclass(frozen=True)
 class ThreadKind(ReferenceRow):
-    """A thread by name."""
+    """A thread by name.
+
+    hose : Where hoses are screwed on with it, in words; "" for one of pipes alone.
+    countries : Those whose hoses have it, where it is not the usual one.
+    """
 
     form: Thread
+    hose: str
+    countries: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -79,8 +85,21 @@ def threads() -> dict[str, ThreadKind]:
                 float(r["angle_deg"]),
                 r["is_taper"] == "yes",
             ),
+            r["hose"],
+            tuple(filter(None, r["countries"].split(";"))),
         ),
     )
+
+
+def hose_threads() -> dict[str, ThreadKind]:
+    """Those that hoses are screwed on with, the most usual first."""
+    return {id: kind for id, kind in threads().items() if kind.hose}
+
+
+def hose_thread_in(country: str) -> str:
+    """Id of the thread that hoses of a country have."""
+    usual, *others = hose_threads()
+    return next((id for id in others if country in threads()[id].countries), usual)
 
 
 @cache

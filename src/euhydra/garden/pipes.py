@@ -97,9 +97,9 @@ class Pipe(Part):
     )
     rise_m: float = asked("Above the ground", "height", "", default=0.0, ge=-3, le=5)
     fittings_loss: float = asked(
-        "Bends and fittings",
+        "Narrow places on it",
         "plain",
-        "Sum of their loss numbers K. Two bends: about 2; a valve all but shut: thousands.",
+        "0 if it lies free; two sharp bends: 2; a valve all but shut: thousands.",
         default=0.0,
         ge=0,
         le=1000000,
@@ -212,9 +212,9 @@ class Fitting(Piece):
         le=60,
     )
     loss: float | None = asked(
-        "Own loss number K",
+        "How much it holds back",
         "plain",
-        "Of a throttled valve. Empty: as usual for its kind.",
+        "Of a throttled valve: 10 a little, 1000 nearly all. Empty: as usual for its kind.",
         default=None,
         ge=0,
         le=1e6,
@@ -265,9 +265,9 @@ class Pump(Piece):
 
     kind: str = asked("Kind of pump", "pump_kinds")
     points: tuple[CurvePoint, ...] = asked(
-        "Its own curve",
+        "What it gives, at which height",
         "curve",
-        "Such as {0 L/h|flow} {~6 m|head}, {~500 L/h|flow} {~4 m|head}, {~900 L/h|flow} {~1 m|head}. Empty: the kind's.",
+        "Pairs, such as {0 L/h|flow} {~6 m|head}, {~500 L/h|flow} {~4 m|head}, {~900 L/h|flow} {~1 m|head}. Empty: the kind's.",
         default=(),
         max_length=12,
     )

@@ -96,15 +96,15 @@ class OwnTimer(Part):
     least_opening_head_m: float = asked(
         "Least head to open its valve",
         "head",
-        "A motor ball valve: 0. A diaphragm: about {~5 m|head}.",
+        "A ball turned by a motor: 0. A diaphragm: about {~5 m|head}.",
         default=0.0,
         ge=0,
         le=60,
     )
     loss_coefficient: float = asked(
-        "Loss number K of the open valve",
+        "How much its open valve holds back",
         "plain",
-        "Ball: about 4. Diaphragm: about 30.",
+        "A ball valve: about 4. A diaphragm: about 30.",
         default=4.0,
         ge=0,
         le=500,

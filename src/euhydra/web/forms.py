@@ -18,6 +18,7 @@ from euhydra.garden.usual import round_default, usual_values
 from euhydra.planner.catch.washing_week import led_to
 from euhydra.planner.judgement import assumed
 from euhydra.web import field_values
+from euhydra.web.how_to_tell import how_to_tell
 from euhydra.web.part_forms import PartForm
 from euhydra.web.wording import choice_lists
 
@@ -41,6 +42,7 @@ class FieldView:
     clears : Whether an optional choice may be taken back to nothing.
     differs : Whether several parts that it is asked of have different values of it.
     is_assumed : Whether it stands as usual, and nobody has measured it or said that it is so.
+    how : How a gardener tells it; "" where its label says enough.
     kind : `text`, `count`, `quantity`, `choice`, `order`, `weekdays` or `date`.
     """
 
@@ -58,6 +60,7 @@ class FieldView:
     is_link: bool = False
     differs: bool = False
     is_assumed: bool = False
+    how: str = ""
 
 
 @dataclass(frozen=True)
@@ -370,6 +373,7 @@ class FormOn:
             not info.is_required() and info.default is None,
             link_of(info) is not None,
             is_assumed=name in self._assumed,
+            how=quantities.fill(how_to_tell().get(self.form.collection, {}).get(name, ""), system),
         )
 
     @cached_property

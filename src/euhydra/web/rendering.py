@@ -13,6 +13,7 @@ from starlette.applications import Starlette
 from euhydra.garden import plumbing
 from euhydra.web import wording
 from euhydra.web.cautions import cautions_at
+from euhydra.web.how_to_tell import how_to_tell
 
 HERE = Path(__file__).parent
 
@@ -51,6 +52,8 @@ templates.env.globals.update(
     tone=tone,
     cautions_at=cautions_at,
     choice_lists=wording.choice_lists,
+    hose_threads=wording.hose_threads,
+    how_to_tell=how_to_tell,
     pipe_kinds=lambda: list(plumbing.pipe_kinds().values()),
     fitting_kinds=lambda: list(plumbing.fitting_kinds().values()),
     parts_of=lambda parts: [(part.id, part.name) for part in parts],

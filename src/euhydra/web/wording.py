@@ -234,6 +234,13 @@ def choice_lists() -> dict[str, dict[str, str]]:
     }
 
 
+def hose_threads(chosen: str) -> dict[str, str]:
+    """Threads that hoses are screwed on with, by id, and what else is chosen, in words."""
+    known = goods.hose_threads()
+    found = {id: f"{kind.name}, {kind.hose}" for id, kind in known.items()}
+    return found if chosen in found else found | {chosen: goods.threads()[chosen].name}
+
+
 FILTERS = {
     "amount": amount_filter,
     "say": say_filter,

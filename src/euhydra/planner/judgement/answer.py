@@ -1,7 +1,7 @@
 """The garden judged in one pass: every station's findings, the worst and most causal first."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
 from functools import cached_property
 
 from euhydra.garden.sentences import Sentence, say
@@ -10,21 +10,13 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.catch_findings import catch_findings
 from euhydra.planner.judgement.finding import STATIONS, Finding, Severity, by_weight
+from euhydra.planner.judgement.folding import folded
 from euhydra.planner.judgement.lay_findings import lay_findings
 from euhydra.planner.judgement.need_findings import need_findings
 from euhydra.planner.judgement.push_findings import push_findings
 from euhydra.planner.judgement.sound import sound_summary
 from euhydra.planner.judgement.store_findings import store_findings
 from euhydra.planner.judgement.time_findings import time_findings
-
-RUNS_OFF = "time-water-stand-run"
-"""The finding of water that runs off."""
-
-LACKS = ("store-too-small", "store-too-little-comes")
-"""The findings of a store that does not give what is asked of it."""
-
-CLOGGED = "push-line-clogged"
-"""The finding of a line that gives too little for what is in its outlets."""
 
 NOT_NEEDED = ("station-not-needed", "Not needed here: this garden drinks from {sources}.")
 """What is said of roofs and stores where nothing drinks from them: code and words."""
@@ -139,9 +131,8 @@ def stops_what_waits(finding: Finding, station: str) -> bool:
 def judge(chain: Chain) -> Judgement:
     """All that is wrong with a garden, and all that could be better."""
     found = tuple(finding for collect in COLLECTORS for finding in _collected(collect, chain))
-    watered = {z.zone.id: tuple(part.id for part in z.zone.watered) for z in chain.zones}
     once = _once(found)
-    kept = _folded(once, watered)
+    kept = folded(once, chain)
     keys = {finding.key for finding in kept}
     return Judgement(chain, by_weight(kept), tuple(f for f in once if f.key not in keys))
 
@@ -160,56 +151,3 @@ def _collected(collect: Callable[[Chain], Iterator[Finding]], chain: Chain) -> I
 def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:
     """Each thing once."""
     return tuple({finding.key: finding for finding in reversed(found)}.values())[::-1]
-
-
-def _folded(
-    found: tuple[Finding, ...], watered: Mapping[str, tuple[str, ...]]
-) -> tuple[Finding, ...]:
-    """Symptoms under their cause: what a zone that gives nothing, or a store without water, brings about."""
-    dead = {f.about: f for f in found if f.station == "push" and "time" in f.also}
-    starved = {
-        part: finding
-        for finding in found
-        if finding.station == "push" and finding.severity.weight <= Severity.PLANTS_SUFFER.weight
-        for part in watered.get(finding.about, ())
-    }
-    empty = {f.parts[-1]: f for f in found if f.station == "catch" and "store" in f.also}
-    runs_off = {f.about: f for f in found if f.code == RUNS_OFF}
-    too_high = {f.about: f for f in found if f.code == "store-tap-too-high"}
-    idle = {
-        part: finding
-        for finding in found
-        if finding.code == "lay-line-waters-nothing"
-        for part in watered.get(finding.about, ())
-    }
-    clogged = {f.about: f for f in found if f.code == CLOGGED}
-    kept: list[Finding] = []
-    under: dict[tuple[str, str, str], list[Finding]] = {}
-    for finding in found:
-        cause = dead.get(finding.about) if finding.station == "time" else None
-        if cause is None and finding.station == "store":
-            cause = empty.get(finding.about)
-        if cause is None and finding.code in LACKS:
-            # Timers that make up for a clogged line empty the store.
-            slow = next((clogged[zone] for zone in finding.parts if zone in clogged), None)
-            cause = too_high.get(finding.about) or slow
-        if cause is None and finding.station == "store" and "time" in finding.also:
-            cause = next((runs_off[zone] for zone in finding.parts if zone in runs_off), None)
-        if cause is None and finding.code == "lay-bed-wetted-in-part":
-            cause = starved.get(finding.about) or idle.get(finding.about)
-        if cause is None or finding.severity is Severity.DANGEROUS:
-            kept.append(finding)
-        else:
-            under.setdefault(cause.key, []).append(finding)
-    return tuple(_graver(finding, under.get(finding.key, ())) for finding in kept)
-
-
-def _graver(finding: Finding, explained: Sequence[Finding]) -> Finding:
-    """With what it explains, as grave as the gravest of it, and told wherever that would be."""
-    gravest = min((finding, *explained), key=lambda each: each.severity.weight).severity
-    stations = (name for each in explained for name in (each.station, *each.also))
-    also = dict.fromkeys((*finding.also, *stations))
-    also.pop(finding.station, None)
-    parts = dict.fromkeys((*finding.parts, *(each.about for each in explained if each.about)))
-    told = finding.under(*(each.cause for each in explained))
-    return replace(told, severity=gravest, parts=tuple(parts), also=tuple(also))

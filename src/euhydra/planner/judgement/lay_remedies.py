@@ -35,6 +35,22 @@ def take_out(case: Case) -> Iterator[Remedy]:
             return
 
 
+def take_apart(case: Case) -> Iterator[Remedy]:
+    """A pipe that joins two waters ended before the second."""
+    pipe = case.part(Pipe)
+    if isinstance(pipe, Pipe) and pipe.ends_at is not None:
+        apart = pipe.model_copy(update={"ends_at": None, "end": EndKind.OPENS})
+        yield Remedy(
+            say(
+                "cure-take-apart",
+                "Take “{pipe}” off “{other}”, and close its end.",
+                pipe=pipe.name,
+                other=case.parts[pipe.ends_at].name,
+            ),
+            edits.put(case.garden, "pipes", apart),
+        )
+
+
 def end_that_opens(case: Case) -> Iterator[Remedy]:
     """A cap that comes off, to flush."""
     pipe = case.part(Pipe)
@@ -242,6 +258,7 @@ LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-pots-without": (lay_again,),
     "lay-no-end-opens": (end_that_opens,),
     "lay-line-waters-nothing": (in_its_bed,),
+    "lay-washing-water-joined": (take_apart,),
     "lay-drum-lacks-pump": (drum_remedies.by_its_fall,),
     "lay-master-without-controller": (take_out,),
     "lay-sprays-stored-water": (drip_instead,),

@@ -264,12 +264,10 @@ def _nothing_comes(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
             about=zone.id,
             also=("time",),
         )
-    return Finding.of(
-        say("push-gives-nothing", "Nothing comes out of “{zone}”.", zone=zone.name),
-        *_first_parts(zone),
-        about=zone.id,
-        also=("time",),
-    )
+    loss = losses.greatest(state)
+    if loss is None:
+        return _too_low(zone, state.share, fault)
+    return _takes_head(zone, loss, fault, severity=Severity.CANNOT_WORK)
 
 
 def _takes_too_much(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
@@ -403,6 +401,9 @@ def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
         )
     if unlike is not None and unlike.share >= losses.TAKES_MOST / 2:
         return _takes_head(zone, unlike).under(due)
+    loss = losses.greatest(state)
+    if loss is not None and loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
+        return _takes_head(zone, loss).under(due)
     return Finding.of(
         say(
             "push-shared-unevenly",

@@ -14,6 +14,9 @@ from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.push import cures
 from euhydra.planner.water import laws, throttling
 
+MISTYPED = 4.0
+"""Times that a pipe is as long as it is drawn from which on its length is doubted. [-] Our choice."""
+
 
 def of_push(case: Case) -> Iterator[Remedy]:
     """What solving the zone again finds: the practitioner's order."""
@@ -252,6 +255,29 @@ def other_lines(case: Case) -> Iterator[Remedy]:
         )
 
 
+def as_drawn(case: Case) -> Iterator[Remedy]:
+    """Pipes said to be many times as long as they are drawn, taken to be as drawn."""
+    zone = next((z.zone for z in case.chain.zones if z.zone.id == case.finding.about), None)
+    if zone is None:
+        return
+    odd = [pipe for pipe in zone.pipes if pipe.lies_m > MISTYPED * pipe.drawn_m]
+    if odd:
+        longest = max(odd, key=lambda pipe: pipe.lies_m)
+        yield Remedy(
+            say(
+                "cure-as-drawn",
+                "“{pipe}” is said to be {said} long and is drawn with {drawn}: take the drawing's length.",
+                pipe=longest.name,
+                said=Amount(longest.lies_m, "length"),
+                drawn=Amount(longest.drawn_m, "length"),
+            ),
+            edits.put_all(
+                case.garden,
+                [("pipes", pipe.model_copy(update={"length_m": None})) for pipe in odd],
+            ),
+        )
+
+
 PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-valve-does-not-open": (other_valve, raise_store, pump_remedies.new_pump),
     "push-no-regulator": (guarding.regulator,),
@@ -262,7 +288,7 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "push-suction-head-spare": (pump_remedies.pump_in_the_water,),
     "push-water-too-low": (raise_store, pump_remedies.new_pump),
     "push-outlets-do-not-open": (other_drippers, other_lines, raise_store, pump_remedies.new_pump),
-    "push-gives-nothing": (of_push, pump_remedies.new_pump),
+    "push-cannot-be-solved": (as_drawn,),
     "push-tap-too-weak": (one_after_another, other_drippers, other_lines, guarding.regulator),
     "push-too-slow": (allow_longer, of_push, other_drippers, pump_remedies.new_pump),
     "push-piece-takes-head": (wider_way, of_push),
@@ -273,7 +299,7 @@ PUSH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
         raise_store,
         pump_remedies.new_pump,
     ),
-    "push-line-too-long": (of_push, raise_store, pump_remedies.new_pump),
+    "push-line-too-long": (as_drawn, of_push, raise_store, pump_remedies.new_pump),
     "push-shared-unevenly": (of_push, other_drippers, other_lines),
     "push-outlets-want-head": (other_drippers, other_lines, raise_store, pump_remedies.new_pump),
     "push-over-line-of-head": (raise_store, wider_way),

@@ -47,6 +47,7 @@ def find_all(garden: Garden, states: dict[str, ZoneState]) -> tuple[RuleBreach, 
     states : Solved zones by id, as far as they could be solved.
     """
     found = [*_islands(garden), *_over_one_another(garden), *_pots_without(garden)]
+    found += self_running.joined_waters(garden)
     for pipe in garden.pipes:
         found += _about_pipe(pipe)
     for zone in zones.zones_of(garden):
@@ -280,14 +281,16 @@ def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
 
 
 def _threads(zone: Zone) -> Iterator[RuleBreach]:
-    """Neighbouring pieces have to mate: male into female of one form, barb into tube."""
+    """Neighbours have to mate: male into female of one form, barb into tube.
+
+    That the source wants an adapter is usual, and told by the shopping list alone.
+    """
     pieces = {piece.id for piece in zone.pieces}
+    joined = {part.id for part in zone.way.parts}
     for joint in adapters.joints(zone.garden):
-        if joint.before.id not in pieces or joint.after.id not in pieces:
-            continue
-        if joint.fault:
+        if joint.fault and joint.after.id in joined:
             yield RuleBreach(joint.after, Mark.FAILS, joint.fault)
-        elif joint.adapters:
+        elif joint.adapters and {joint.before.id, joint.after.id} <= pieces:
             names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
             yield RuleBreach(
                 joint.after,

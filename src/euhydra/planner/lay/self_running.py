@@ -1,7 +1,8 @@
 """Rules of what runs by itself: washing water, and floats that keep a level."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
+from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import KeptBy, Pots
@@ -13,6 +14,7 @@ from euhydra.planner.answers import Mark
 from euhydra.planner.catch import order
 from euhydra.planner.dates import months_in_words
 from euhydra.planner.lay.breach import RuleBreach
+from euhydra.planner.water.way import Source
 from euhydra.planner.water.zones import Zone
 
 OVER_FLOATS = 0.15
@@ -31,22 +33,40 @@ TANK_A_POT = 0.008
 """Least store for one float-fed pot that no roof refills. [m³] Common practice."""
 
 
+def joined_waters(garden: Garden) -> Iterator[RuleBreach]:
+    """Washing water runs into no other water: whatever comes out of it, or out of nothing yet."""
+    sources: dict[str, Source] = {source.id: source for source in garden.sources}
+    fed_by = {part.id: part.begins_at for part in garden.fed}
+    for pipe in garden.pipes:
+        if pipe.ends_at is None:
+            continue
+        one, other = (sources.get(_root(end, fed_by)) for end in (pipe.id, pipe.ends_at))
+        if one is None or other is None or one.id == other.id:
+            continue
+        if isinstance(one, Greywater) or isinstance(other, Greywater):
+            yield RuleBreach(
+                pipe,
+                Mark.FAILS,
+                say(
+                    "lay-washing-water-joined",
+                    "“{pipe}” joins “{one}” and “{other}”: washing water would run into the other. Take them apart.",
+                    pipe=pipe.name,
+                    one=one.name,
+                    other=other.name,
+                ),
+            )
+
+
+def _root(part_id: str, fed_by: Mapping[str, str | None]) -> str:
+    """What a part is fed by in the end; itself where that is nothing."""
+    while (before := fed_by.get(part_id)) is not None:
+        part_id = before
+    return part_id
+
+
 def about_washing_water(zone: Zone) -> Iterator[RuleBreach]:
-    """Washing water goes where it may, at once, through no clock, and into no other water."""
+    """Washing water goes where it may, at once, and through no clock."""
     drum = zone.drum
-    joined = [source for source in zone.way.sources if source.id != zone.source.id]
-    if joined and any(isinstance(source, Greywater) for source in zone.way.sources):
-        yield RuleBreach(
-            joined[0],
-            Mark.FAILS,
-            say(
-                "lay-washing-water-joined",
-                "“{one}” and “{other}” are joined by pipe: washing water would run into the other. Take the pipe "
-                "between them out.",
-                one=zone.source.name,
-                other=joined[0].name,
-            ),
-        )
     if drum is None:
         yield from _months_of_valves(zone)
         return

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from starlette.responses import RedirectResponse, Response
 
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import document, normals, reference_climates
+from euhydra.garden import document, goods, normals, reference_climates
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError, System
@@ -34,9 +34,6 @@ PLACES = ("roof", "tap", "drum", "store", "line", "plants", "ground")
 
 OWN_SOURCE = {"roof", "tap", "drum", "store"}
 """Places that a way without a source of its own does not ask about."""
-
-THREADS = {"United States": "nh34", "Canada": "nh34"}
-"""Hose threads of countries that have another. Common practice."""
 
 
 @dataclass(frozen=True)
@@ -109,7 +106,7 @@ class Begun:
             place=Place(
                 latitude_deg=self.where.latitude,
                 elevation_m=self.where.place.elevation_m,
-                hose_thread=THREADS.get(self.where.place.country, "g34"),
+                hose_thread=goods.hose_thread_in(self.where.place.country),
             ),
         )
 

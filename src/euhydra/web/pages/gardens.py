@@ -8,7 +8,15 @@ from pydantic import ValidationError
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 
 from euhydra.formats import inp
-from euhydra.garden import document, edits, latitudes, normals, quantities, reference_climates
+from euhydra.garden import (
+    document,
+    edits,
+    goods,
+    latitudes,
+    normals,
+    quantities,
+    reference_climates,
+)
 from euhydra.garden.examples import EXAMPLES
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
@@ -67,6 +75,10 @@ def _where_the_last_lies(db: Db) -> dict[str, str]:
     """Place and units of the newest garden, for one beside it; nothing before there is any."""
     last = next(iter(_own_gardens(db)), None)
     return {} if last is None else _typed_place(last.garden) | {"name": ""}
+
+
+US_UNITS_IN = "United States"
+"""Whose hoses a garden in US units has where nobody says where it lies."""
 
 
 def _town_of_the_last(db: Db) -> str:
@@ -130,9 +142,11 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
 
 def _filled_in(typed: Typed, where: Located | None, shown: Mapping[str, str]) -> dict[str, str]:
     """What was typed, and what the town says where the fields stand empty, or as they were shown."""
+    units_of = US_UNITS_IN if typed.get("units") == System.US else ""
+    country = units_of if where is None else where.place.country
+    filled = dict(typed) | {"hose_thread": goods.hose_thread_in(country)}
     if where is None:
-        return dict(typed)
-    filled = dict(typed)
+        return filled
     told = {
         "latitude_deg": f"{where.latitude}",
         "elevation_m": f"{where.place.elevation_m} m",

@@ -1,13 +1,14 @@
 """Build: the shopping list, and the owner's prices."""
 
 from collections.abc import Iterable, Mapping
+from typing import Annotated
 
-from fastapi import APIRouter, Request, UploadFile
+from fastapi import APIRouter, Form, HTTPException, Request, UploadFile
 from starlette.responses import Response
 
 from euhydra.formats import prices_csv
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
-from euhydra.garden import quantities
+from euhydra.garden import edits, goods, quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sentences import Amount
@@ -16,7 +17,7 @@ from euhydra.planner.lay import comparing
 from euhydra.planner.lay.comparing import ZoneChoice
 from euhydra.planner.parts.answer import Item, Price, ShoppingList, make_list
 from euhydra.planner.push.answer import PushAnswer
-from euhydra.records import prices
+from euhydra.records import gardens, prices
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import NOTHING_YET, Shown, StationPage, Tells, back_to, show_page
@@ -82,6 +83,24 @@ def save_prices(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Res
     if faults:
         return show_page(request, desk, PAGE, status=422, faults=faults, typed=typed)
     prices.put_prices(db, changed)
+    return back_to(request, garden_id, PAGE.key)
+
+
+@router.post("/gardens/{garden_id}/hose-thread", name="save_hose_thread")
+def save_hose_thread(
+    request: Request,
+    garden_id: RowId,
+    db: Db,
+    hose_thread: Annotated[str, Form()],
+    based_on: Annotated[int, Form()],
+) -> Response:
+    """Which thread hoses have there: the list fits its adapters to it."""
+    garden = gardens.current(db, garden_id).garden
+    if hose_thread not in goods.threads():
+        raise HTTPException(422, "There is no such thread: choose one of the list.")
+    place = garden.place.model_copy(update={"hose_thread": hose_thread})
+    changed = edits.replace(garden, place=place)
+    gardens.save(db, garden_id, based_on, changed, "Thread of the hoses: changed")
     return back_to(request, garden_id, PAGE.key)
 
 
