@@ -1,9 +1,9 @@
 """Values that were taken as usual, and which of them is worth measuring next."""
 
 import csv
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, partial
 from importlib.resources import files
 from typing import Any
 
@@ -28,6 +28,14 @@ MOST_WEIGHED = 16
 
 WEIGHED_YEARS = 4
 """Newest years of the record through which they are weighed. Our choice: what matters shows in few."""
+
+
+Keep = Callable[[int, Callable[[], "Assumed"]], "Assumed"]
+"""Gives what was weighed before at a place of the list, or weighs it."""
+
+
+def _not_kept(place: int, weigh: "Callable[[], Assumed]") -> "Assumed":
+    return weigh()
 
 
 @dataclass(frozen=True)
@@ -124,9 +132,9 @@ def _is_usual(part: Part, name: str, units: System) -> bool:
     return bool(value in (info.default, usual[name]))
 
 
-def weighed(judgement: Judgement) -> tuple[Assumed, ...]:
+def weighed(judgement: Judgement, keep: Keep = _not_kept) -> tuple[Assumed, ...]:
     """The assumed values, those first whose range changes most in the findings."""
-    return in_order(weighing(judgement))
+    return in_order(weighing(judgement, keep))
 
 
 def in_order(found: Iterable[Assumed]) -> tuple[Assumed, ...]:
@@ -134,14 +142,21 @@ def in_order(found: Iterable[Assumed]) -> tuple[Assumed, ...]:
     return tuple(sorted(found, key=lambda each: -each.matters))
 
 
-def weighing(judgement: Judgement) -> Iterator[Assumed]:
+def weighing(judgement: Judgement, keep: Keep = _not_kept) -> Iterator[Assumed]:
     """Each assumed value as soon as it is weighed: changed by itself, to either end of its range."""
     garden, record = judgement.chain.garden, judgement.chain.record
     few = None if record is None else record.last_years(WEIGHED_YEARS)
-    now = judge(run_chain(garden, few))
+
+    @cache
+    def now() -> Judgement:
+        return judge(run_chain(garden, few))
+
+    def weigh(each: Assumed) -> Assumed:
+        matters = max((_changes(now(), end) for end in _ends(garden, each)), default=0.0)
+        return replace(each, matters=matters)
+
     for place, each in enumerate(assumed_in(garden)):
-        ends = _ends(garden, each) if place < MOST_WEIGHED else ()
-        yield replace(each, matters=max((_changes(now, end) for end in ends), default=0.0))
+        yield keep(place, partial(weigh, each)) if place < MOST_WEIGHED else each
 
 
 def _ends(garden: Garden, assumed: Assumed) -> Iterator[Garden]:

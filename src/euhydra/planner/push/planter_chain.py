@@ -1,7 +1,8 @@
 """A chain of planters behind a float box, solved on its zone's network: steady levels, and a day by the hour."""
 
-from dataclasses import dataclass
-from functools import cached_property
+import pickle
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,6 +36,9 @@ BOX_M2 = 0.06
 
 OPENINGS = (0.01, 0.1, 0.4, 1.0)
 """Shares of a float's opening at which its network is solved. [-]"""
+
+SPELLS_KEPT = 256
+"""Hot spells that are kept: a store's usual levels and its seasons ask for the same ones."""
 
 TRIED_DRAWS = 8
 """Days, from mild to hottest, that are run to see what a chain lets through."""
@@ -219,7 +223,7 @@ class PlanterChain:
         )
         asked = drinks[:1] * several if self.is_trough else drinks
         try:
-            return planter_day.run_spell(behind, asked, planter_day.sun_shares(PEAK_SHARE))
+            return _spell_of(_Asked(behind, asked, pickle.dumps((behind, asked))))
         except PlanterDayError as error:
             raise PlanError(
                 say(
@@ -243,6 +247,20 @@ class PlanterChain:
         given = [0.0, *(each * self.day(each / self.pots.count).share for each in asked[1:])]
         scale = LITRES_PER_CUBIC_METRE
         return np.asarray(np.interp(wanted, asked * scale, np.array(given) * scale))
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """Planters behind a float on so hot a day: the same as every other with the same figures."""
+
+    behind: Behind = field(compare=False)
+    a_day: Floats = field(compare=False)
+    figures: bytes
+
+
+@lru_cache(maxsize=SPELLS_KEPT)
+def _spell_of(asked: _Asked) -> PlanterDay:
+    return planter_day.run_spell(asked.behind, asked.a_day, planter_day.sun_shares(PEAK_SHARE))
 
 
 def _level(zone: Zone) -> float:

@@ -1,6 +1,6 @@
 """Cures as they are found, done with one touch; and all answers as a document."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import Literal
 
 from fastapi import APIRouter, HTTPException, Request
@@ -51,7 +51,8 @@ def answers(
     """Every station's answer for machines; cures take a while, and may be left out."""
     desk = open_desk(request, db, garden_id)
     judged = desk.judgement(request)
-    weighed = assumed.weighed(judged) if cures and station is None else ()
+    is_whole = cures and station is None
+    weighed = assumed.weighed(judged, _weighed_once(request, desk)) if is_whole else ()
     document = answers_of(judged, station, with_cures=cures, assumed=weighed)
     return download(answers_json.write(document), "answers.json", "application/json")
 
@@ -119,13 +120,23 @@ def measure(request: Request, garden_id: RowId, db: Db) -> StreamingResponse:
 
     def told() -> Iterator[str]:
         found: list[Assumed] = []
-        for each in assumed.weighing(judged):
+        for each in assumed.weighing(judged, _weighed_once(request, desk)):
             found.append(each)
             if each.matters > 0:
                 yield _worth_measuring(request, desk, found) + END
         yield _worth_measuring(request, desk, found) + END
 
     return StreamingResponse(told(), media_type="text/html", headers=AS_IT_IS)
+
+
+def _weighed_once(request: Request, desk: Desk) -> assumed.Keep:
+    """What was weighed for this garden and weather is not weighed again, though nobody waited for the rest."""
+
+    def keep(place: int, weigh: Callable[[], Assumed]) -> Assumed:
+        found: Assumed = desk.kept(request, ("weighed", place), weigh)
+        return found
+
+    return keep
 
 
 def _worth_measuring(request: Request, desk: Desk, found: Sequence[Assumed]) -> str:
