@@ -21,7 +21,7 @@ def by_place(page: Page) -> None:
     """The form for a name, a latitude and a height, opened."""
     form = page.locator("#by-place")
     if not form.evaluate("e => e.open"):
-        form.locator("summary").click()
+        form.locator("> summary").click()
 
 
 def rain(page: Page, garden: str) -> None:

@@ -126,7 +126,7 @@ def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
     place = key if page.locator(f"#{key}").count() else f"add-{key.removeprefix('add-')}"
     form = page.locator(f"#{place}")
     if not form.evaluate("e => e.open"):
-        form.locator("summary").click()
+        form.locator("> summary").click()
     for label, answer in answers.items():
         field = form.get_by_label(label, exact=True)
         if field.evaluate("e => e.tagName") == "SELECT":

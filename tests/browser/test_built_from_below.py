@@ -77,7 +77,7 @@ def test_what_cannot_be_is_refused_at_its_field(page: Page, empty):
     planters(page, garden, {"A float keeps their water": "chain"}, **{"In a row": "6"})
     page.goto(f"{garden}/lay?at=pots")
     form = page.locator("#pots-pot-below")
-    form.locator("summary").click()
+    form.locator("> summary").click()
     wick, tube = (
         form.get_by_label("From its foot up to the mix"),
         form.get_by_label("Tube from one to the next"),

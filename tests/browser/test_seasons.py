@@ -14,13 +14,13 @@ def test_a_second_crop_and_a_mulch_change_what_a_bed_drinks(page: Page, own_demo
     page.goto(f"{own_demo.url}/gardens/1/need?at=middle-bed")
     before = page.locator(".answer > .verdict .summary").inner_text()
     thirst = page.locator("#middle-bed-thirst")
-    thirst.locator("summary").click()
+    thirst.locator("> summary").click()
     thirst.get_by_label("The soil is").select_option("thick")
     with page.expect_navigation():
         thirst.get_by_role("button", name="Save").click()
     expect(page.locator(".answer > .verdict .summary")).not_to_have_text(before)
     adding = page.locator("#add-planting")
-    adding.locator("summary").click()
+    adding.locator("> summary").click()
     adding.get_by_label("Name").fill("Autumn salad")
     adding.get_by_label("In the bed").select_option("middle-bed")
     adding.get_by_label("Crop", exact=True).select_option("lettuce")
@@ -35,7 +35,7 @@ def test_a_second_crop_and_a_mulch_change_what_a_bed_drinks(page: Page, own_demo
 def test_the_jar_test_by_hand(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/need?at=hedge")
     jar = page.locator("#jar")
-    jar.locator("summary").click()
+    jar.locator("> summary").click()
     for layer, height in (("Sand", "1 cm"), ("Silt", "1 cm"), ("Clay", "3 cm")):
         jar.get_by_label(f"{layer}, layer").fill(height)
     with page.expect_navigation():
@@ -46,7 +46,7 @@ def test_the_jar_test_by_hand(page: Page, own_demo):
 def test_the_present_setting_is_told_and_judged(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/time?at=shed-timer")
     now = page.locator("#shed-timer-now-set")
-    now.locator("summary").click()
+    now.locator("> summary").click()
     now.get_by_label("Now set to run").fill("5 min")
     now.get_by_label("every so many days").fill("3")
     with page.expect_navigation():
@@ -60,7 +60,7 @@ def test_the_present_setting_is_told_and_judged(page: Page, own_demo):
 def test_a_timer_of_ones_own_shares_its_body_and_the_rest_is_a_rota(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/time?at=top-timer")
     adding = page.locator("#add-own-timer")
-    adding.locator("summary").first.click()
+    adding.locator("> summary").click()
     adding.get_by_label("Name").fill("Old shed clock")
     adding.get_by_label("Runs it can be set to").fill("10, 20, x")
     adding.get_by_label("Days from one run to the next").fill("1, 2, 7")

@@ -48,7 +48,7 @@ def test_a_press_is_not_lost_to_what_is_said_of_the_field_before_it(page: Page, 
     """How a quantity is understood takes up a line, which may not push the button away."""
     page.goto(f"{own.url}/gardens/1/catch")
     form = page.locator("#add-roof")
-    form.locator("summary").click()
+    form.locator("> summary").click()
     form.get_by_label("Name", exact=True).fill("Porch roof")
     form.get_by_label("Roof covering", exact=True).select_option("us-metal")
     # The answer is held back until the button is down, however slow the machine is.
@@ -72,7 +72,7 @@ def test_a_press_is_not_lost_to_what_is_said_of_the_field_before_it(page: Page, 
 def test_a_joint_that_cannot_be_is_refused_where_it_was_typed(page: Page, own):
     page.goto(f"{own.url}/gardens/1/store?at=shed-barrel")
     form = page.locator("#shed-barrel-joints")
-    form.locator("summary").click()
+    form.locator("> summary").click()
     form.get_by_label("Linked with").select_option("wall-tank")
     form.get_by_label("Its overflow runs").select_option("corner-tank")
     # By key: the drawings above come in late and move the page, and with it the button.
@@ -125,7 +125,7 @@ def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_lit
     row = page.get_by_role("row", name="Top step")
     expect(row).to_contain_text("Corner tank")
     form = page.locator("#top-bed-sources")
-    form.locator("summary").click()
+    form.locator("> summary").click()
     form.get_by_label("first").select_option("garden-tap")
     with page.expect_navigation():
         form.get_by_role("button").click()
