@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from euhydra.garden import demo
+from euhydra.garden import demo, normals
 from euhydra.web.app import create_app
 from served import client_of
 
@@ -215,16 +215,27 @@ def test_several_towns_are_offered_and_an_unknown_one_says_what_to_do(drawn):
     assert record(drawn).years > 9
 
 
-def test_usual_months_are_set_right_by_the_own_gauge(drawn):
-    drawn.post("/gardens/1/weather/place", data={"town": "Brussels, Belgium"})
+def test_usual_months_are_set_right_by_gauge_and_thermometer(drawn):
+    def put(**known: str):
+        return drawn.post("/gardens/1/weather/right", data=known)
+
+    drawn.post("/gardens/1/weather/place", data={"town": "Denver"})
     before = record(drawn)
-    drawn.post("/gardens/1/weather/right", data={"rain_year": "640 mm"})
+    put(rain="640 mm")
     after = record(drawn)
     assert after.precip.sum() / after.years == pytest.approx(640, rel=0.01)
     assert before.temp_max.mean() == pytest.approx(after.temp_max.mean(), abs=0.1)
-    for wrong in ("9000 mm", "wet", ""):
-        refused = drawn.post("/gardens/1/weather/right", data={"rain_year": wrong})
+    # The made summers of continental places swing too far; the one stays when the other is set right.
+    told = normals.hottest_of(after) - 4
+    put(hottest=f"{told} °C")
+    hot = record(drawn)
+    assert normals.hottest_of(hot) == pytest.approx(told, abs=0.1)
+    assert hot.temp_max.mean() == pytest.approx(after.temp_max.mean(), abs=0.1)
+    put(rain="500 mm")
+    assert normals.hottest_of(record(drawn)) == pytest.approx(told, abs=0.1)
+    for name, wrong in (("rain", "9000 mm"), ("rain", "wet"), ("rain", ""), ("hottest", "80 °C")):
+        refused = put(**{name: wrong})
         assert refused.status_code == 422
-        assert refused.context["rain_fault"]
+        assert list(refused.context["right_faults"]) == [name]
     bring(drawn, PLAIN + "2025-06-01,4,10,20\n2025-06-02,2,12,26\n")
-    assert drawn.post("/gardens/1/weather/right", data={"rain_year": "640 mm"}).status_code == 409
+    assert put(rain="640 mm").status_code == 409

@@ -1,6 +1,6 @@
 """A climate of twelve months, from which days are made up; put together from twelve usual months."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
@@ -120,6 +120,21 @@ class ClimateKind:
     range_spread_dry: tuple[float, float]
     range_spread_wet: tuple[float, float]
     memory: Memory
+
+
+def with_summers(kind: ClimateKind, times: float) -> ClimateKind:
+    """A kind whose warm months spread so many times as far about their means, in warmth and in range."""
+
+    def spread(pair: tuple[float, float]) -> tuple[float, float]:
+        return pair[0], pair[1] * times
+
+    return replace(
+        kind,
+        spread_dry=spread(kind.spread_dry),
+        spread_wet=spread(kind.spread_wet),
+        range_spread_dry=spread(kind.range_spread_dry),
+        range_spread_wet=spread(kind.range_spread_wet),
+    )
 
 
 def climate_of_normals(normals: MonthlyNormals, kind: ClimateKind) -> Climate:

@@ -6,9 +6,10 @@ from math import isfinite
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
 from euhydra.core import climate, climate_fit, made_days
-from euhydra.core.climate import MonthlyNormals
+from euhydra.core.climate import ClimateKind, MonthlyNormals
 from euhydra.core.weather import MONTHS, DailyWeather
 from euhydra.garden import climate_kinds
 from euhydra.garden.sentences import Amount, Sentence, say
@@ -22,6 +23,12 @@ YEARS = 10
 SEED = 20010101
 """Seed of the made-up days: the same months give the same days everywhere."""
 
+
+HOTTEST = "hottest_c"
+"""Column of what the hottest day of a usual year reaches, beside those of the months."""
+
+CALMEST, WILDEST = 0.4, 1.8
+"""Times that summer days may spread as far about their means as is usual for their kind. [-] Our choice."""
 
 MOST_A_YEAR = 13000.0
 """Rain of a year that falls nowhere. [mm] The wettest places have some 11,900, from memory."""
@@ -111,18 +118,57 @@ def _wrong_unit(columns: Mapping[str, Sequence[float | None]]) -> dict[tuple[str
 def make_days(columns: Mapping[str, Sequence[float | None]], years: int = YEARS) -> DailyWeather:
     """Years of days that follow the months; see ``core.made_days.generate``.
 
+    Parameters
+    ----------
+    columns : As `check` has them; `hottest_c` too, of one value, where somebody knows what the hottest
+        day of a usual year reaches: the months keep their means, and summer days spread to it.
+
     Raises
     ------
-    NormalsError : as in `check`.
+    NormalsError : as in `check`, or if days of these months never get so hot, or always do.
     """
     check(columns)
     normals = MonthlyNormals(
         *(np.array(columns[c], dtype=float) for c in ("precip_mm", "tmin_c", "tmax_c", "wet_days"))
     )
     middle = (normals.temp_min + normals.temp_max) / 2
-    kind = climate_kinds.kind_of_months(normals.precip, middle)
-    usual = climate.climate_of_normals(normals, kind.swings)
+    swings = climate_kinds.kind_of_months(normals.precip, middle).swings
+    told = columns.get(HOTTEST, (None,))[0]
+    if told is not None:
+        swings = _as_hot(normals, swings, told)
+    return _days_of(normals, swings, years)
+
+
+def _days_of(normals: MonthlyNormals, swings: ClimateKind, years: int = YEARS) -> DailyWeather:
+    usual = climate.climate_of_normals(normals, swings)
     return made_days.generate(usual, FIRST_YEAR, years, np.random.default_rng(SEED))
+
+
+def hottest_of(record: DailyWeather) -> float:
+    """What the hottest day of a usual year reaches: the mean over its years. [°C]"""
+    each = (record.temp_max[record.year == year].max() for year in np.unique(record.year))
+    return float(np.mean(list(each)))
+
+
+def _as_hot(normals: MonthlyNormals, swings: ClimateKind, told: float) -> ClimateKind:
+    """The kind of climate whose summer days spread until the hottest of a usual year is as told. [°C]"""
+
+    def over(times: float) -> float:
+        return hottest_of(_days_of(normals, climate.with_summers(swings, times))) - told
+
+    least, most = over(CALMEST), over(WILDEST)
+    if least > 0 or most < 0:
+        raise NormalsError(
+            {
+                (HOTTEST, 1): say(
+                    "months-hottest",
+                    "with these months the hottest day of a usual year reaches {least} to {most}: check both.",
+                    least=Amount(told + least, "temperature"),
+                    most=Amount(told + most, "temperature"),
+                )
+            }
+        )
+    return climate.with_summers(swings, float(brentq(over, CALMEST, WILDEST, xtol=0.005)))
 
 
 def with_temperatures_of(

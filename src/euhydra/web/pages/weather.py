@@ -85,7 +85,7 @@ def show_weather(
         desk,
         status,
         records=records,
-        rain_a_year=_rain_a_year(desk),
+        usual=_usual(desk, record),
         places=[place.label for place in reference_climates.all_places()],
         elsewhere=weather.elsewhere(db, desk.revision.garden_id),
         garden_names={entry.id: entry.name for entry in gardens.all_gardens(db)},
@@ -100,13 +100,16 @@ def show_weather(
     )
 
 
-def _rain_a_year(desk: Desk) -> str:
-    """What the usual months in use come to, which a gauge may set right; "" for a daily file."""
+def _usual(desk: Desk, record: DailyWeather | None) -> dict[str, str]:
+    """What a year of the usual months in use comes to, which its owner may set right; nothing for a daily file."""
     info, system = desk.weather, desk.revision.garden.units
-    if info is None or info.normals is None:
-        return ""
+    if record is None or info is None or info.normals is None:
+        return {}
     rain = sum(mm or 0.0 for mm in info.normals["precip_mm"]) / MM_PER_M
-    return quantities.show(rain, "rain", system)
+    return {
+        "rain": quantities.show(rain, "rain", system),
+        "hottest": quantities.show(normals.hottest_of(record), "temperature", system, 2),
+    }
 
 
 def _compared(db: Db, desk: Desk, records: list[RecordInfo]) -> list[climates.Compared]:

@@ -7,7 +7,7 @@ from euhydra.core.constants import MM_PER_M
 from euhydra.garden import normals, reference_climates
 from euhydra.garden.model import Garden
 from euhydra.garden.normals import NormalsError
-from euhydra.garden.quantities import QuantityError, parse, show
+from euhydra.garden.quantities import QuantityError, System, parse, show
 from euhydra.garden.reference_climates import SOURCE, Located, ReferenceClimate
 from euhydra.records import weather
 from euhydra.web.desk import Db, RowId, Typed, open_desk
@@ -45,24 +45,51 @@ def take_climate(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
 
 @router.post("/gardens/{garden_id}/weather/right", name="put_right")
 def put_right(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
-    """Usual months with as much rain as the owner's gauge says of a year."""
+    """Usual months with as much rain, and as hot summers, as their owner knows of a year."""
     desk = open_desk(request, db, garden_id)
-    info, system, text = desk.weather, desk.revision.garden.units, typed.get("rain_year", "")
+    info, system = desk.weather, desk.revision.garden.units
     if info is None or info.normals is None:
         raise HTTPException(
             409, "Only usual months can be set right: a daily file says what it says."
         )
-    try:
-        rain = parse(text, "rain", system)
-        columns = _with_rain_of(info.normals, rain * MM_PER_M)
-        made = normals.make_days(columns)
-    except QuantityError as error:
-        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=str(error))
-    except NormalsError:
-        return show_weather(request, desk, db, 422, rain_year=text, rain_fault=ANOTHER)
-    notes = f"Set right by your gauge: {show(rain, 'rain', system)} of rain a year. {made_up(made)}"
+    columns, known, faults = _set_right(info.normals, typed, system)
+    if not faults and known:
+        try:
+            made = normals.make_days(columns)
+        except NormalsError as error:
+            told = error.faults.get((normals.HOTTEST, 1))
+            faults["hottest"] = told.told(system) if told else ANOTHER
+    if faults or not known:
+        faults = faults or {"rain": "Type at least one of them."}
+        return show_weather(request, desk, db, 422, typed_right=typed, right_faults=faults)
+    notes = f"Set right by what you know: {' and '.join(known)}. {made_up(made)}"
     weather.add(db, garden_id, made, info.name, columns, notes)
     return RedirectResponse(request.url_for("weather", garden_id=garden_id), 303)
+
+
+def _set_right(
+    months: Months, typed: Typed, system: System
+) -> tuple[Months, list[str], dict[str, str]]:
+    """The months, what was said of them in words, and what is wrong with what was typed."""
+    known: list[str] = []
+    faults: dict[str, str] = {}
+    for name, kind in (("rain", "rain"), ("hottest", "temperature")):
+        text = typed.get(name, "").strip()
+        if not text:
+            continue
+        try:
+            value = parse(text, kind, system)
+            if name == "rain":
+                months = _with_rain_of(months, value * MM_PER_M)
+                known.append(f"{show(value, kind, system)} of rain a year")
+            else:
+                months = months | {normals.HOTTEST: [value]}
+                known.append(f"hottest days of {show(value, kind, system)}")
+        except QuantityError as error:
+            faults[name] = str(error)
+        except NormalsError:
+            faults[name] = ANOTHER
+    return months, known, faults
 
 
 def _with_rain_of(months: Months, a_year: float) -> Months:
