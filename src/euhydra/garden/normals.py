@@ -27,7 +27,7 @@ SEED = 20010101
 HOTTEST = "hottest_c"
 """Column of what the hottest day of a usual year reaches, beside those of the months."""
 
-CALMEST, WILDEST = 0.4, 1.8
+CALMEST, WILDEST = 0.25, 1.8
 """Times that summer days may spread as far about their means as is usual for their kind. [-] Our choice."""
 
 MOST_A_YEAR = 13000.0
