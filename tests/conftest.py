@@ -1,7 +1,6 @@
 """Fixtures and paths that every test may use."""
 
 import os
-import pickle
 import sys
 from collections.abc import Iterator
 from pathlib import Path
@@ -13,7 +12,7 @@ from hypothesis import Phase
 
 sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
-from euhydra.core.weather import DailyWeather
+from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
 from euhydra.planner.chain import Chain, run_chain
@@ -36,7 +35,8 @@ def _same_chain_once() -> Iterator[None]:
     known: dict[object, Chain] = {}
 
     def remembered(garden: Garden, record: DailyWeather | None) -> Chain:
-        key = garden.model_dump_json(), pickle.dumps(record)
+        days = record and tuple(getattr(record, name).tobytes() for name in ("days", *SERIES))
+        key = garden.model_dump_json(), days
         if key not in known:
             known[key] = run_chain(garden, record)
         return known[key]

@@ -4,8 +4,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from barriers import barriers
+from building import bed, begin, rain, roof
 from euhydra.planner.beginning.asks import way_kinds
-from served import PHONE, Served
+from served import PHONE, Served, fill_form
 
 pytestmark = pytest.mark.browser
 
@@ -120,6 +121,25 @@ def test_without_a_town_it_asks_for_one_and_coordinates_do_too(page: Page, empty
         page.get_by_role("button", name="Keep this garden").click()
     page.goto(page.url.rpartition("/")[0] + "/weather")
     expect(page.locator("main")).to_contain_text("Tunis")
+
+
+def test_each_next_step_leads_to_its_form_open(page: Page, empty: Served):
+    garden = begin(page, empty.url)
+    rain(page, garden)
+    sizes = {"Name": "Barrel", "Holds, to the overflow": "200 L", "Water depth when full": "85 cm"}
+    steps = {
+        "add-roof": lambda: roof(page, garden),
+        "add-store": lambda: fill_form(page, "store", sizes),
+        "add-bed": lambda: bed(page, garden, "Bed", "bean"),
+        "for-me": lambda: None,
+    }
+    for form, describe in steps.items():
+        page.goto(f"{garden}/push")
+        page.locator("a[href*='#open-']").click()
+        opened = page.locator(f"#{form}")
+        expect(opened).to_have_attribute("open", "")
+        assert opened.evaluate("e => e.contains(document.activeElement)")
+        describe()
 
 
 @pytest.mark.parametrize("path", ["", "/begin/planters?town=Brussels"])

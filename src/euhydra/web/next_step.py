@@ -8,9 +8,10 @@ from euhydra.planner.water.zones import zones_of
 
 @dataclass(frozen=True)
 class NextStep:
-    """Page to go to (`weather` or a station), and the words on the button."""
+    """Page to go to (`weather` or a station), the form on it that asks, and the words on the button."""
 
     page: str
+    form: str
     label: str
 
 
@@ -22,11 +23,11 @@ def next_step(garden: Garden, has_weather: bool) -> NextStep | None:
     by_hand = bool(garden.planted) and all(part.hand_from for part in garden.planted)
     timed = any(not zone.runs_by_itself for zone in zones_of(garden))
     steps = (
-        (has_weather, NextStep("weather", "Say how much it rains")),
-        (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "Describe the roof")),
-        (garden.stores or is_from_pipes, NextStep("store", "Add the barrel")),
-        (garden.planted, NextStep("lay", "Add the bed")),
-        (garden.pipes or by_hand, NextStep("lay", "Lay a line in it")),
-        (garden.timers or not timed, NextStep("time", "Choose your timer")),
+        (has_weather, NextStep("weather", "town", "Say how much it rains")),
+        (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "add-roof", "Describe the roof")),
+        (garden.stores or is_from_pipes, NextStep("store", "add-store", "Add the barrel")),
+        (garden.planted, NextStep("lay", "add-bed", "Add the bed")),
+        (garden.pipes or by_hand, NextStep("lay", "for-me", "Lay a line in it")),
+        (garden.timers or not timed, NextStep("time", "add-timer", "Choose your timer")),
     )
     return next((step for is_there, step in steps if not is_there), None)

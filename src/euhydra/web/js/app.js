@@ -2,6 +2,7 @@
 
 import Alpine from "@alpinejs/csp";
 
+import { aim } from "./aimed.js";
 import { begun } from "./begun.js";
 import { bench } from "./bench.js";
 import { bars, cures, echo, levels, newest, opened, outlets, sizes, stacks, wish } from "./components.js";
@@ -30,3 +31,4 @@ Alpine.data("ticks", ticks);
 Alpine.data("wish", wish);
 window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
 Alpine.start();
+aim();

@@ -29,8 +29,8 @@ NORMAL_COLUMNS = {
 
 
 REMAINING_FAULTS = (
-    "Not in them: the greatest storms of a lifetime, and any trend. Where winters are cold and summers hot, "
-    "the hottest day of a year comes out a few degrees too hot."
+    "Not in them: the greatest storms of a lifetime, and any trend. Where winters are cold and summers hot, the "
+    "hottest day of a year comes out a few degrees too hot, unless you say what it reaches."
 )
 """What made-up days lack, for their notes. The hottest day of a mean year: 43.7 °C beside the 39.9 of a
 record in Nebraska, 31.6 beside 31.8 at Brussels, 41.3 beside 42.7 at Tunis."""

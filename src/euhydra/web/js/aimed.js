@@ -1,0 +1,17 @@
+/** A link to `#open-` and a form's place opens the form where it is folded, the cursor in its first field. */
+
+const AIMED = "#open-";
+
+function open() {
+  if (!location.hash.startsWith(AIMED)) return;
+  const form = document.getElementById(location.hash.slice(AIMED.length));
+  if (!form) return;
+  form.open = true;
+  form.scrollIntoView();
+  form.querySelector("input:not([type=hidden]), select")?.focus({ preventScroll: true });
+}
+
+export function aim() {
+  window.addEventListener("hashchange", open);
+  open();
+}
