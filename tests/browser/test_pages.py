@@ -150,3 +150,15 @@ def test_touch_opens_a_working_on_a_phone(browser: Browser, demo):
     page.locator(".figure").first.tap()
     expect(page.locator(".working:popover-open")).to_be_visible()
     context.close()
+
+
+def test_a_hint_is_given_on_the_first_visit_alone(page: Page, demo):
+    page.goto(f"{demo.url}/gardens/1/need")
+    said = page.locator("[x-data=hint]")
+    expect(said).to_be_visible()
+    said.get_by_role("button").click()
+    expect(said).to_be_hidden()
+    page.goto(f"{demo.url}/gardens/1/time")
+    expect(said).to_be_visible()
+    page.goto(f"{demo.url}/gardens/1/need")
+    expect(said).to_be_hidden()

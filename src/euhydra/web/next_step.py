@@ -24,7 +24,10 @@ def next_step(garden: Garden, has_weather: bool) -> NextStep | None:
     timed = any(not zone.runs_by_itself for zone in zones_of(garden))
     steps = (
         (has_weather, NextStep("weather", "town", "Say how much it rains")),
-        (garden.roofs or is_from_pipes or is_topped, NextStep("catch", "add-roof", "Describe the roof")),
+        (
+            garden.roofs or is_from_pipes or is_topped,
+            NextStep("catch", "add-roof", "Describe the roof"),
+        ),
         (garden.stores or is_from_pipes, NextStep("store", "add-store", "Add the barrel")),
         (garden.planted, NextStep("lay", "add-bed", "Add the bed")),
         (garden.pipes or by_hand, NextStep("lay", "for-me", "Lay a line in it")),

@@ -223,7 +223,7 @@ class PlanterChain:
         )
         asked = drinks[:1] * several if self.is_trough else drinks
         try:
-            return _spell_of(_Asked(behind, asked, pickle.dumps((behind, asked))))
+            return _spell_of(_Spell(behind, asked, pickle.dumps((behind, asked))))
         except PlanterDayError as error:
             raise PlanError(
                 say(
@@ -250,7 +250,7 @@ class PlanterChain:
 
 
 @dataclass(frozen=True)
-class _Asked:
+class _Spell:
     """Planters behind a float on so hot a day: the same as every other with the same figures."""
 
     behind: Behind = field(compare=False)
@@ -259,7 +259,7 @@ class _Asked:
 
 
 @lru_cache(maxsize=SPELLS_KEPT)
-def _spell_of(asked: _Asked) -> PlanterDay:
+def _spell_of(asked: _Spell) -> PlanterDay:
     return planter_day.run_spell(asked.behind, asked.a_day, planter_day.sun_shares(PEAK_SHARE))
 
 

@@ -68,6 +68,7 @@ PAGE = StationPage(
     station="lay",
     tab="",
     question="What goes where, and what does each plant get?",
+    hint="Tap a bed or a line to choose it, drag it to move it. Undo, at the top, takes back anything.",
     show=_lay,
     form_keys=(
         "bed",

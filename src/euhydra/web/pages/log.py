@@ -320,5 +320,6 @@ PAGE = StationPage(
     station="keep",
     tab="Log",
     question="What did I see, and what did I do?",
+    hint="A stick in the barrel, a finger in the soil: what you write down here sets the plan right.",
     show=show_log,
 )

@@ -82,6 +82,7 @@ PAGE = StationPage(
     station="need",
     tab="",
     question="What does this drink, and how many cans is that?",
+    hint="Tap a figure to see how it is worked out, and from what.",
     show=_need,
     form_keys=(
         "bed",

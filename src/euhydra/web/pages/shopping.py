@@ -201,6 +201,7 @@ PAGE = StationPage(
     station="build",
     tab="Shopping list",
     question="What do I buy, and what does it come to?",
+    hint="Tick off what you have already: the sum leaves it out.",
     show=show_shopping,
     tells=Tells.GRAVE,
 )

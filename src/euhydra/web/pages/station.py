@@ -101,6 +101,7 @@ class StationPage:
     turns_to_new : Whether it turns to a part that was just added.
     tells : Which findings of its station lead its verdict.
     about : Ids of what it is turned to, whose findings it tells; None for all of the station.
+    hint : What somebody who sees it for the first time might not think of trying.
     """
 
     key: str
@@ -116,6 +117,7 @@ class StationPage:
     turns_to_new: bool = False
     tells: Tells = Tells.NOTHING
     about: Callable[[Desk, str], Collection[str] | None] = _about_everything
+    hint: str = ""
 
 
 def pages_of(request: Request) -> dict[str, StationPage]:
