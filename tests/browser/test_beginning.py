@@ -27,9 +27,8 @@ def served(tmp_path_factory: pytest.TempPathFactory):
 
 
 def answered(page: Page) -> None:
-    expect(page.locator("[x-ref=glance] dl, [x-ref=glance] .mark").first).to_be_visible(
-        timeout=60_000
-    )
+    whole = "[x-ref=glance] dl:not([data-awaited]), [x-ref=glance] .mark"
+    expect(page.locator(whole).first).to_be_visible(timeout=60_000)
 
 
 @pytest.mark.parametrize("way", WAYS, ids=[way.id for way in WAYS])

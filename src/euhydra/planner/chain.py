@@ -101,11 +101,56 @@ NO_WEATHER = Gap(
         "There is no weather yet: type the usual months, or bring a daily file.",
     )
 )
+WORKED_ON = Gap(say("chain-worked-on", "It is being worked out."))
 NO_BED = Gap(say("chain-no-bed", "There is no bed yet: add one."))
 
 
-def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
-    """Answer every station that has what it needs; the others say what they wait for."""
+@dataclass(frozen=True)
+class ChainBegun:
+    """What is known before any timer is set: needs, and each zone as it is pushed."""
+
+    garden: Garden
+    record: DailyWeather | None
+    firsts: Mapping[str, Zone | None]
+    needs: Mapping[str, Need | Gap]
+    pushed: tuple[ZoneChain, ...]
+
+    @property
+    def first_answers(self) -> Chain:
+        """Catch, Need and Push; the others wait."""
+        planted = _planted(self.garden, self.needs, self.firsts, self.pushed)
+        return Chain(
+            self.garden,
+            self.record,
+            NO_WEATHER if self.record is None else _catch(self.garden, self.record, planted),
+            WORKED_ON,
+            WORKED_ON,
+            planted,
+            self.pushed,
+        )
+
+    def finished(self) -> Chain:
+        """With timers, seasons and stores."""
+        garden, record = self.garden, self.record
+        levels = _levels(garden, record, self.needs, self.firsts, self.pushed)
+        found = tuple(_timed(each, self.needs, self.firsts, record, levels) for each in self.pushed)
+        planted = _planted(garden, self.needs, self.firsts, found)
+        if record is None:
+            return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
+        season = _season(garden, record, planted)
+        return Chain(
+            garden,
+            record,
+            _catch(garden, record, planted),
+            season,
+            _store(garden, season),
+            planted,
+            found if isinstance(season, Gap) else tuple(_lived(zone, season) for zone in found),
+        )
+
+
+def begin_chain(garden: Garden, record: DailyWeather | None) -> ChainBegun:
+    """What is soon worked out."""
     drawn = zones.zones_of(garden)
     firsts = {part.id: _first_zone(garden, part, drawn) for part in garden.planted}
     needs = {
@@ -114,22 +159,21 @@ def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
         else daily.need_of(part, garden, record, _wetted(part, firsts[part.id]))
         for part in garden.planted
     }
-    pushed = tuple(_pushed(zone, needs) for zone in drawn)
-    levels = _levels(garden, record, needs, firsts, pushed)
-    found = tuple(_timed(each, needs, firsts, record, levels) for each in pushed)
-    planted = tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
-    if record is None:
-        return Chain(garden, None, NO_WEATHER, NO_WEATHER, NO_WEATHER, planted, found)
-    season = _season(garden, record, planted)
-    return Chain(
-        garden,
-        record,
-        _catch(garden, record, planted),
-        season,
-        _store(garden, season),
-        planted,
-        found if isinstance(season, Gap) else tuple(_lived(zone, season) for zone in found),
-    )
+    return ChainBegun(garden, record, firsts, needs, tuple(_pushed(zone, needs) for zone in drawn))
+
+
+def run_chain(garden: Garden, record: DailyWeather | None) -> Chain:
+    """Answer every station that has what it needs; the others say what they wait for."""
+    return begin_chain(garden, record).finished()
+
+
+def _planted(
+    garden: Garden,
+    needs: Mapping[str, Need | Gap],
+    firsts: Mapping[str, Zone | None],
+    found: tuple[ZoneChain, ...],
+) -> tuple[PlantChain, ...]:
+    return tuple(_plant(part, needs[part.id], firsts[part.id], found) for part in garden.planted)
 
 
 def _lived(zone: ZoneChain, season: Season) -> ZoneChain:
@@ -188,9 +232,7 @@ def _levels(
     """Store volume from which a run begins, of each month, by the id of the zone. [L]"""
     if record is None:
         return {}
-    planted = tuple(
-        _plant(part, needs[part.id], firsts[part.id], pushed) for part in garden.planted
-    )
+    planted = _planted(garden, needs, firsts, pushed)
     return usual_levels.usual_levels(garden, record, ways_of(planted))
 
 

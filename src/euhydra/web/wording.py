@@ -237,7 +237,7 @@ def choice_lists() -> dict[str, dict[str, str]]:
 def hose_threads(chosen: str) -> dict[str, str]:
     """Threads that hoses are screwed on with, by id, and what else is chosen, in words."""
     known = goods.hose_threads()
-    found = {id: f"{kind.name}, {kind.hose}" for id, kind in known.items()}
+    found = {id: f"{kind.hose}: {kind.name}" for id, kind in known.items()}
     other = {id: kind.name for id, kind in goods.threads().items() if id == chosen}
     return found | {id: name for id, name in other.items() if id not in found}
 

@@ -5,12 +5,18 @@ from dataclasses import dataclass
 
 from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap
-from euhydra.planner.chain import Chain
+from euhydra.planner.chain import Chain, ChainBegun
 from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.time.answer import MonthSetting, TimeAnswer
+
+LASTS = "Full, it lasts without rain"
+ON_TIMER = "On the timer"
+"""Labels of what takes longer to work out."""
+
+WEEKS_A_YEAR = 365.25 / 7
 
 
 @dataclass(frozen=True)
@@ -19,11 +25,13 @@ class Glance:
 
     hardest : None where no timer is set.
     first : None where nothing is wrong.
+    awaited : Labels of figures that are still worked out; nothing of them is known, nor what is found.
     """
 
     figures: tuple[tuple[str, Amount], ...]
     hardest: MonthSetting | None
     first: Finding | None
+    awaited: tuple[str, ...] = ()
 
 
 def glance_at(judged: Judgement) -> Glance:
@@ -33,9 +41,20 @@ def glance_at(judged: Judgement) -> Glance:
     )
 
 
+def soon_at(begun: ChainBegun) -> Glance:
+    """The figures that are soon worked out, and the names of those that come after them."""
+    chain = begun.first_answers
+    awaited = [LASTS] if chain.garden.stores else []
+    awaited += [ON_TIMER] if chain.garden.timers else []
+    return Glance(tuple(_figures(chain)), None, None, tuple(awaited))
+
+
 def _figures(chain: Chain) -> Iterator[tuple[str, Amount]]:
     if not isinstance(chain.catch, Gap):
         yield "The roof brings, a year", chain.catch.year.amount
+    washing = sum(sum(system.week_m3) for system in chain.garden.greywaters)
+    if washing > 0:
+        yield "The washing brings, a year", Amount(washing * WEEKS_A_YEAR, "volume")
     needs = [plant.need for plant in chain.planted if isinstance(plant.need, Need)]
     if needs:
         a_year = sum(need.year_litres for need in needs)
@@ -43,7 +62,7 @@ def _figures(chain: Chain) -> Iterator[tuple[str, Amount]]:
     if not isinstance(chain.store, Gap):
         lasting = next((group.lasting for group in chain.store.groups if group.lasting), ())
         if lasting:
-            yield "Full, it lasts without rain", lasting[0].amount
+            yield LASTS, lasting[0].amount
     push = next((z.push for z in chain.zones if isinstance(z.push, PushAnswer)), None)
     if push is not None:
         heads = push.usual.state.outlet_head

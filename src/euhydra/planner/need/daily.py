@@ -1,6 +1,6 @@
 """What a bed or a group of pots asks for, day by day through the record."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -12,6 +12,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden.catalogue import CropKind, SoilTexture
 from euhydra.garden.drinker import Container, Drinker
 from euhydra.garden.model import Garden
+from euhydra.garden.part import Point
 from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
@@ -138,6 +139,16 @@ class Need:
         return np.divide(sums, days, out=np.zeros(12), where=days > 0)
 
 
+ELSEWHERE = {
+    "id": "",
+    "name": "",
+    "at": Point(x_m=0.0, y_m=0.0),
+    "ground_m": 0.0,
+    "assumed": (),
+    "confirmed": (),
+}
+"""What tells beds apart that drink alike."""
+
 NEEDS_KEPT = 64
 """Needs that are kept, so that an edit works out anew only what it changes."""
 
@@ -180,6 +191,16 @@ def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float =
 
 @lru_cache(maxsize=NEEDS_KEPT)
 def _need_of(asked: _AskedOfGround) -> Need:
+    """As of every other bed or group of pots that is alike, and stands elsewhere."""
+    part = asked.part
+    if any(planting.bed_id == part.id for planting in asked.garden.plantings):
+        return _need_of_alike(asked)
+    nameless = part.model_copy(update=ELSEWHERE)
+    return replace(_need_of_alike(replace(asked, part=nameless)), part=part)
+
+
+@lru_cache(maxsize=NEEDS_KEPT)
+def _need_of_alike(asked: _AskedOfGround) -> Need:
     part, garden, record = asked.part, asked.garden, asked.record
     place = garden.place
     et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)

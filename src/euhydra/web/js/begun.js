@@ -1,5 +1,7 @@
 // A garden in the making: its answers follow what is typed, and what was only assumed is drawn so.
 
+import { pieces } from "./pieces.js";
+
 const PAUSE_MS = 250; // between two letters of one number
 
 export function begun() {
@@ -26,8 +28,10 @@ export function begun() {
       const turn = this.turn;
       const answer = await fetch(`${this.$root.dataset.url}?${this.said()}`).catch(() => null);
       if (answer === null || !answer.ok || turn !== this.turn) return;
-      const html = await answer.text();
-      if (turn === this.turn) this.$refs.glance.innerHTML = html;
+      for await (const html of pieces(answer)) {
+        if (turn !== this.turn) return;
+        this.$refs.glance.innerHTML = html;
+      }
     },
     /** The page again: in other units, or with fewer fields; what was typed stays. */
     anew() {

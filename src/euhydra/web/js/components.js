@@ -1,9 +1,9 @@
 // Alpine components. Attributes in the templates hold a name, a path or one method call.
 
+import { pieces } from "./pieces.js";
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
 import { released } from "./press.js";
 
-const END_OF_PIECE = "<!-- end -->"; // as the server writes it
 
 /** A chart of twelve months; its series stand in the script beside it. */
 export function bars() {
@@ -45,20 +45,6 @@ export function cures() {
       this.$refs.others.hidden = this.$refs.others.childElementCount < 2;
     },
   };
-}
-
-/** Pieces of a page as the server finds them; the whole of one that is sent at once. */
-async function* pieces(answer) {
-  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
-  let text = "";
-  for (;;) {
-    const { done, value } = await reader.read().catch(() => ({ done: true }));
-    if (done) break;
-    const whole = (text + value).split(END_OF_PIECE);
-    text = whole.pop();
-    yield* whole;
-  }
-  if (text.trim() !== "") yield text;
 }
 
 /** What takes a while to work out, asked for when it is opened, once; a list may grow meanwhile. */

@@ -1,12 +1,12 @@
 """Begin a garden from what somebody has: a way, its measures on a drawing, its answers beside them."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import document, goods, normals, reference_climates
@@ -18,12 +18,14 @@ from euhydra.garden.sentences import Sentence
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import Ask, AskedValue, WayKind, way_kinds
-from euhydra.planner.beginning.glance import Glance, glance_at
-from euhydra.planner.chain import run_chain
+from euhydra.planner.beginning.glance import Glance, glance_at, soon_at
+from euhydra.planner.chain import begin_chain
 from euhydra.planner.judgement.answer import judge
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Desk, Typed, open_desk, render
 from euhydra.web.pages import weather_places
+from euhydra.web.pieces import END, in_pieces
+from euhydra.web.rendering import templates
 
 router = APIRouter()
 
@@ -134,15 +136,29 @@ def way_page(request: Request, way_id: str, db: Db) -> Response:
 
 
 @router.get("/begin/{way_id}/glance", name="begin_glance")
-def glance(request: Request, way_id: str, db: Db) -> Response:
-    """The answers alone, as somebody types."""
+def glance(request: Request, way_id: str, db: Db) -> StreamingResponse:
+    """The answers alone, as somebody types: what is soon worked out, then all of them."""
     begun = _begun(request, db, way_id, dict(request.query_params))
     outcome = _outcome(request, begun)
-    if outcome.garden is not None:
-        judged = judge(run_chain(outcome.garden, _record(request, begun)))
-        outcome = replace(outcome, glance=glance_at(judged))
-    return render(
-        request, "_glance.html", begun=begun, outcome=outcome, system=begun.units, way=begun.way
+    record = None if outcome.garden is None else _record(request, begun)
+
+    def told() -> Iterator[str]:
+        if outcome.garden is None:
+            yield _glance(request, begun, outcome)
+            return
+        chain = begin_chain(outcome.garden, record)
+        soon = soon_at(chain)
+        if soon.awaited:
+            yield _glance(request, begun, replace(outcome, glance=soon)) + END
+        judged = judge(chain.finished())
+        yield _glance(request, begun, replace(outcome, glance=glance_at(judged)))
+
+    return in_pieces(told())
+
+
+def _glance(request: Request, begun: Begun, outcome: Outcome) -> str:
+    return templates.get_template("_glance.html").render(
+        request=request, begun=begun, outcome=outcome, system=begun.units, way=begun.way
     )
 
 

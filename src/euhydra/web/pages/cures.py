@@ -18,6 +18,7 @@ from euhydra.web.answers_file import answers_of
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import StationPage, Tells, based_on, found_on, pages_of
+from euhydra.web.pieces import END, in_pieces
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -27,12 +28,6 @@ LONGEST_CHANGE = 120
 
 MOST_CURED = 6
 """Findings of a page whose cures are sought."""
-
-END = "<!-- end -->"
-"""After each piece of a page that is sent as it is found."""
-
-AS_IT_IS = {"content-encoding": "identity"}
-"""Compressed such a page would wait until there is enough of it."""
 
 MOST_MEASURED = 5
 """Values that are told to be worth measuring."""
@@ -68,7 +63,7 @@ def cures(request: Request, garden_id: RowId, key: str, db: Db, at: str = "") ->
             offered = _cures(request, desk, finding, 1)
             yield _told(request, desk, page, at, finding, offered, "_cures.html") + END
 
-    return StreamingResponse(told(), media_type="text/html", headers=AS_IT_IS)
+    return in_pieces(told())
 
 
 @router.get("/gardens/{garden_id}/cures/{key}/others", name="other_cures")
@@ -126,7 +121,7 @@ def measure(request: Request, garden_id: RowId, db: Db) -> StreamingResponse:
                 yield _worth_measuring(request, desk, found) + END
         yield _worth_measuring(request, desk, found) + END
 
-    return StreamingResponse(told(), media_type="text/html", headers=AS_IT_IS)
+    return in_pieces(told())
 
 
 def _weighed_once(request: Request, desk: Desk) -> assumed.Keep:
