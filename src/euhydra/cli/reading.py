@@ -1,5 +1,6 @@
 """Files that a command names, read or refused with a message."""
 
+from datetime import datetime
 from pathlib import Path
 
 import click
@@ -7,14 +8,19 @@ import click
 from euhydra.cli import options
 from euhydra.core.network import Network
 from euhydra.core.weather import DailyWeather
-from euhydra.formats import card_json, inp, weather_csv
+from euhydra.formats import card_json, inp, log_csv, weather_csv
 from euhydra.formats.card_json import Card, CardError
+from euhydra.formats.log_csv import LogFileError
 from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFileError
 from euhydra.garden import document
 from euhydra.garden.document import GardenError
+from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water import solving, zones
+
+LATEST = datetime(9998, 1, 1)
+"""A log that is read for a day of its own may lie in any year."""
 
 
 def _text(file: Path) -> str:
@@ -46,6 +52,15 @@ def card(file: Path) -> Card:
         raise click.ClickException(f"{file} is not a text file, so no card.") from None
     except CardError as error:
         raise click.ClickException(f"{file}: {error}") from None
+
+
+def log(file: Path, garden: Garden) -> list[LogEntry]:
+    """The entries of a log, oldest first."""
+    try:
+        rows = log_csv.read(_text(file), garden, LATEST)
+    except LogFileError as error:
+        raise click.ClickException(f"{file}:\n{error}") from None
+    return sorted((row.entry for row in rows), key=lambda entry: entry.at)
 
 
 def network(file: Path, level: str, bed: str = "") -> Network:

@@ -123,7 +123,12 @@ class ClimateKind:
 
 
 def with_summers(kind: ClimateKind, times: float) -> ClimateKind:
-    """A kind whose warm months spread so many times as far about their means, in warmth and in range."""
+    """A kind whose warm months spread so many times as far about their means, in warmth and in range.
+
+    Parameters
+    ----------
+    times : 1 leaves it as it is. [-]
+    """
 
     def spread(pair: tuple[float, float]) -> tuple[float, float]:
         return pair[0], pair[1] * times

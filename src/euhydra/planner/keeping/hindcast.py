@@ -50,13 +50,19 @@ class BedTrack:
 
 @dataclass(frozen=True)
 class Hindcast:
-    """The plan under the logged year's weather. `log` oldest first."""
+    """The plan under the logged year's weather.
+
+    log : Oldest first.
+    litres : To each bed on each day by what was measured, in the order of the season's ways; None where nothing was
+        weighed yet. [L]
+    """
 
     chain: Chain
     record: DailyWeather
     season: Season
     log: tuple[LogEntry, ...]
     rain_is_logged: bool
+    litres: tuple[Floats, ...] | None = None
 
     @property
     def today(self) -> date:
@@ -106,7 +112,9 @@ class Hindcast:
         return BedTrack(way, watered, bed.run_bed(self.season.bed_inputs[i], watered))
 
     def given(self, i: int) -> Floats:
-        """Litres to a bed on each day: as the timer was set by the log, else as planned. [L]"""
+        """Litres to a bed on each day: as measured, else as the timer was set by the log, else as planned. [L]"""
+        if self.litres is not None:
+            return self.litres[i]
         way = self.season.ways[i]
         planned = self.season.run.supplied(i)
         given = planned.copy()

@@ -1,0 +1,1 @@
+"""What a year's log says of the garden: one state, and claims that are earned."""

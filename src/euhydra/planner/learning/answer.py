@@ -1,0 +1,77 @@
+"""The log as one state and what it shows, the causes first."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from euhydra.garden.logbook import LogEntry
+from euhydra.garden.sentences import Sentence, say
+from euhydra.planner.answers import Gap
+from euhydra.planner.chain import Chain
+from euhydra.planner.keeping.hindcast import Hindcast, hindcast
+from euhydra.planner.learning.beds import BedTold, beds_told
+from euhydra.planner.learning.claim import Claim, ClaimKind
+from euhydra.planner.learning.flows import ZoneFlow, zone_flow
+from euhydra.planner.learning.ran import Ran
+from euhydra.planner.learning.stores import StoreTold, stores_told
+from euhydra.planner.learning.supplies import tap_claims
+
+OLD_D = 21
+"""Days after which what is over leads no more. [d] Our choice."""
+
+
+@dataclass(frozen=True)
+class Learned:
+    """What the log says, up to a day.
+
+    told : With what came to each bed by what was measured.
+    claims : Each likely 19 to 1, those first that go on, and the causes before what follows.
+    """
+
+    told: Hindcast
+    flows: tuple[ZoneFlow, ...]
+    stores: tuple[StoreTold, ...]
+    beds: tuple[BedTold, ...]
+    claims: tuple[Claim, ...]
+
+    @property
+    def headline(self) -> Sentence:
+        """The first of what goes on; that nothing is wrong else."""
+        leading = [c for c in self.claims if _leads(c, self.told.today)]
+        if leading:
+            return leading[0].said
+        return say("learned-nothing", "Nothing in the log says otherwise than the plan.")
+
+
+def learn(chain: Chain, log: Sequence[LogEntry], today: date) -> Learned | Gap:
+    """Read the log of the year up to a day.
+
+    Parameters
+    ----------
+    log : Oldest first; later entries are left out.
+    """
+    known = [entry for entry in log if entry.at.date() <= today]
+    told = hindcast(chain, known, today)
+    return told if isinstance(told, Gap) else learned(told)
+
+
+def learned(told: Hindcast) -> Learned:
+    """One estimate: lines by what was measured at them, then taps and stores, then beds."""
+    ran = Ran(told)
+    flows = {zone.zone.id: zone_flow(ran, zone) for zone in ran.zones}
+    stores = stores_told(ran, flows)
+    beds = beds_told(ran, flows, stores)
+    claims = [
+        *(claim for flow in flows.values() for claim in flow.claims),
+        *(claim for tap in told.chain.garden.taps for claim in tap_claims(ran, flows, tap)),
+        *(claim for store in stores for claim in store.claims),
+        *(bed.claim for bed in beds if bed.claim),
+    ]
+    order = list(ClaimKind)
+    claims.sort(key=lambda c: (not _leads(c, told.today), order.index(c.kind), -c.chance))
+    told = replace(told, litres=tuple(bed.given for bed in beds))
+    return Learned(told, tuple(flows.values()), stores, beds, tuple(claims))
+
+
+def _leads(claim: Claim, today: date) -> bool:
+    return claim.until is None or (today - claim.until).days <= OLD_D

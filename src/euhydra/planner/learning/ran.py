@@ -1,0 +1,123 @@
+"""What ran, by what the log says: minutes of each timer, litres of each zone, cans."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.garden.logbook import LogEntry
+from euhydra.garden.timers import Timer
+from euhydra.planner.keeping.hindcast import Hindcast
+from euhydra.planner.season.watering import Watered
+from euhydra.planner.steps import first_run
+from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.water.zones import Zone
+
+Floats = NDArray[np.float64]
+
+WATERED_BY = 9
+"""Hour by which a day's watering is done. Common practice: timers run before the heat."""
+
+
+@dataclass(frozen=True)
+class ZoneRan:
+    """A zone with a timer through the logged year.
+
+    minutes : Of each day: as logged, before that as the timer is set, else as planned.
+    ways : Places of its beds and pots in the season's ways.
+    lines : Outlets of each line, by its id.
+    weights : Share of the zone's water that each line gives, in the order of `lines`. [-]
+    planned : What the plan has each of them give of what is printed. [-]
+    """
+
+    zone: Zone
+    time: TimeAnswer
+    ways: tuple[int, ...]
+    minutes: Floats
+    lines: dict[str, list[int]]
+    weights: Floats
+    planned: Floats
+
+    @property
+    def head_id(self) -> str:
+        """Of its timer."""
+        return self.zone.head.id if self.zone.head else self.zone.source.id
+
+    def litres(self, months: NDArray[np.intp], volume: Floats | None = None) -> Floats:
+        """What it gives on each day if its lines give what the plan has them give. [L]
+
+        Parameters
+        ----------
+        volume : Water in its store each day; at its usual level where that is not known. [L]
+        """
+        if volume is None or self.zone.group is None:
+            return np.asarray(self.time.design.litres_each(self.minutes, months))
+        curve = self.time.design.curve
+        flow = np.interp(volume, curve.volume, curve.flow)
+        return np.asarray(self.minutes / 60.0 * np.where(volume > curve.dead, flow, 0.0))
+
+
+@dataclass(frozen=True)
+class Ran:
+    """The logged year as it was run."""
+
+    told: Hindcast
+
+    @cached_property
+    def zones(self) -> tuple[ZoneRan, ...]:
+        """Every zone that a timer runs."""
+        found: dict[str, list[int]] = {}
+        for place, way in enumerate(self.told.season.ways):
+            if way.time is not None and not way.keeps_level:
+                found.setdefault(way.time.zone.id, []).append(place)
+        return tuple(self._zone(tuple(places)) for places in found.values())
+
+    def _zone(self, places: tuple[int, ...]) -> ZoneRan:
+        way = self.told.season.ways[places[0]]
+        assert way.time is not None
+        assert way.push is not None
+        zone = way.time.zone
+        lines = first_run.outlets_along(zone)
+        flow = way.push.usual.state.outlet_flow
+        given = np.array([float(flow[outlets].sum()) for outlets in lines.values()])
+        weights = given / max(float(given.sum()), 1e-12)
+        planned = np.array(
+            [np.mean([zone.outlets[k].pipe.outlet_factor for k in own]) for own in lines.values()]
+        )
+        return ZoneRan(zone, way.time, places, self._minutes(way), lines, weights, planned)
+
+    def _minutes(self, way: Watered) -> Floats:
+        logged = self.told.minutes(way)
+        assert way.time is not None
+        head = way.time.zone.head
+        before = way.day_runs.minutes
+        if isinstance(head, Timer) and head.set_minutes is not None:
+            every = np.arange(len(logged)) % max(1, head.set_every_d) == 0
+            before = every * head.set_minutes / 60.0 * head.set_starts
+            before = np.where(way.need.is_growing, before, 0.0)
+        return np.where(np.isnan(logged), before, logged)
+
+    def cans(self, part_id: str) -> Floats:
+        """Litres that a bed or pots were given by hand on each day, by the log. [L]"""
+        found = np.zeros(len(self.told.record.days))
+        for entry in self.told.log:
+            if entry.kind == "watered" and entry.part_id == part_id and self.told.holds(entry.at):
+                litres = (entry.amounts[0] or 0.0) * LITRES_PER_CUBIC_METRE
+                found[self.told.day(entry.at)] += litres
+        return found
+
+    def next_run(self, at: datetime) -> int:
+        """The first day whose watering comes after a moment: timers run before the heat."""
+        return self.told.day(at) + (at.hour >= WATERED_BY)
+
+    def of_kind(self, kind: str, *part_ids: str) -> Sequence[tuple[int, LogEntry]]:
+        """Entries of a sort about some parts, with their places in the log, of this year."""
+        return [
+            (i, entry)
+            for i, entry in enumerate(self.told.log)
+            if entry.kind == kind and entry.part_id in part_ids and self.told.holds(entry.at)
+        ]

@@ -1,0 +1,330 @@
+"""What dips say of a store: its water each day, what its roofs bring, whether it leaks, whether its lines draw otherwise."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import evidence, store_filter
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.evidence import Mixed
+from euhydra.core.store_filter import EXTRA, ROOF, WATER, Bank, Beforehand, StoreDays
+from euhydra.core.waterworks import Line
+from euhydra.garden.store_groups import Group
+from euhydra.planner.catch import spouts
+from euhydra.planner.learning.claim import Claim, ClaimKind
+from euhydra.planner.learning.flows import ZoneFlow, drawn_by
+from euhydra.planner.learning.ran import Ran, ZoneRan
+
+Floats = NDArray[np.float64]
+
+STICK_M = 0.01
+"""Noise of a dip. [m]"""
+
+LEAST_DIP_L = 1.5
+"""[L]"""
+
+ROOF_SPREAD = 0.13
+"""How far a roof's share may lie from the plan's. [-] Our choice."""
+
+DRAWN_SPREAD, DRAWN_KNOWN, DRAWN_METERED = 0.12, 0.06, 0.03
+"""How far what lines draw may lie from the plan's; what was measured at them; what a meter tells. [-] Our choice."""
+
+LEAK, SETTING = (20.0, 25.0), (-0.25, 0.3)
+"""Mean and spread of a leak [L d⁻¹] and of a change of what is drawn. [-] Our choice."""
+
+BEFORE_LEAK, BEFORE_SETTING = 0.15, 0.05
+"""Chance of either in a season before anything is measured. [-] Our choice."""
+
+MOST_BEGINNINGS = 24
+"""Days on which a fault is tried to have begun."""
+
+LEAST_LEAK = 2.0
+"""[L d⁻¹]"""
+
+LEAST_OFF = 0.08
+"""Share by which a roof or a timer has to be off before it is worth a word. [-] Our choice."""
+
+FEWEST_DIPS = 4
+"""Dips from which on anything is claimed of a store. One pair is a question. Our choice."""
+
+
+@dataclass(frozen=True)
+class StoreTold:
+    """A store through the logged year.
+
+    water : Each evening. [L]
+    met : Of what was asked of it on each day, what was there. [-]
+    deviation : Of the water on the last day. [L]
+    """
+
+    group: Group
+    water: Floats
+    met: Floats
+    deviation: float
+    roof: Mixed
+    claims: tuple[Claim, ...]
+    strays: tuple[int, ...] = ()
+
+    @property
+    def morning(self) -> Floats:
+        """Before each day's watering. [L]"""
+        return np.concatenate([self.water[:1], self.water[:-1]])
+
+
+def stores_told(ran: Ran, flows: Mapping[str, ZoneFlow]) -> tuple[StoreTold, ...]:
+    """Every store, those above first."""
+    spilled: dict[int, Floats] = {}
+    found: dict[int, StoreTold] = {}
+    tanks = ran.told.season.works.tanks
+    order = sorted(range(len(tanks)), key=lambda t: _depth(tanks, t))
+    for tank in order:
+        told, spill = _Store(ran, flows, tank, spilled.get(tank)).told()
+        found[tank] = told
+        below = tanks[tank].spills_to
+        if below is not None:
+            spilled[below] = spilled.get(below, 0.0) + spill
+    return tuple(found[tank] for tank in range(len(tanks)))
+
+
+def _depth(tanks: Sequence[object], tank: int) -> int:
+    """How many tanks spill down to it, one after another."""
+    above = [i for i, t in enumerate(tanks) if getattr(t, "spills_to", None) == tank]
+    return 1 + max((_depth(tanks, i) for i in above), default=0)
+
+
+@dataclass(frozen=True)
+class _Explained:
+    kind: ClaimKind | None
+    begins: int
+    ends: int | None
+    prior: float
+
+
+class _Store:
+    def __init__(
+        self, ran: Ran, flows: Mapping[str, ZoneFlow], tank: int, spills: Floats | None
+    ) -> None:
+        self.ran, self.flows, self.tank = ran, flows, tank
+        self.season = ran.told.season
+        self.group = self.season.groups[tank]
+        self.days = len(ran.told.record.days)
+        self.entries, self.dips = self._dips()
+        self.spills = np.zeros(self.days) if spills is None else spills
+
+    def told(self) -> tuple[StoreTold, Floats]:
+        works = self.season.works.tanks[self.tank]
+        volume = np.full(self.days, 0.6 * works.capacity)
+        known = self._explanations()
+        for _ in range(2):  # what lines give follows the level, and the level what they give
+            days = self._days(volume)
+            leak = self._bank(days, [e for e in known if e.kind is not ClaimKind.SETTING], True)
+            evening = leak.level[:, int(np.argmax(leak.log_evidence))]
+            volume = np.concatenate([evening[:1], evening[:-1]])
+        drawn = [e for e in known if e.kind is ClaimKind.SETTING]
+        draws = self._bank(days, drawn, False) if drawn else None
+        return self._weighed(known, days, leak, draws)
+
+    def _weighed(
+        self, known: list[_Explained], days: StoreDays, leak: Bank, draws: Bank | None
+    ) -> tuple[StoreTold, Floats]:
+        first = [e for e in known if e.kind is not ClaimKind.SETTING]
+        second = [e for e in known if e.kind is ClaimKind.SETTING]
+        logs = np.concatenate([leak.log_evidence, draws.log_evidence if draws else np.zeros(0)])
+        every = [*first, *second]
+        chance = evidence.chances(logs, [e.prior for e in every])
+        mean = np.vstack([leak.mean, draws.mean] if draws else [leak.mean])
+        deviation = np.vstack([leak.deviation, draws.deviation] if draws else [leak.deviation])
+        top = int(np.argmax(chance))
+        bank, lane = (leak, top) if top < len(first) else (draws, top - len(first))
+        assert bank is not None
+        roof = Mixed.of(chance, mean[:, ROOF], deviation[:, ROOF])
+        asked = days.drawn
+        met = np.divide(bank.drawn[:, lane], asked, out=np.ones(self.days), where=asked > 1e-6)
+        claims = []
+        if len(self.dips) >= FEWEST_DIPS:
+            claims = [
+                *self._of_fault(ClaimKind.LEAK, every, chance, mean, deviation),
+                *self._of_fault(ClaimKind.SETTING, every, chance, mean, deviation),
+                *self._of_roof(roof),
+            ]
+        water = Mixed.of(chance, mean[:, WATER], deviation[:, WATER])
+        told = StoreTold(
+            self.group,
+            bank.level[:, lane],
+            np.clip(met, 0.0, 1.0),
+            water.deviation,
+            roof,
+            tuple(claims),
+            tuple(self.entries[k] for k in leak.strays),
+        )
+        return told, bank.spilled[:, lane]
+
+    def _of_fault(
+        self,
+        kind: ClaimKind,
+        every: list[_Explained],
+        chance: Floats,
+        mean: Floats,
+        deviation: Floats,
+    ) -> Iterator[Claim]:
+        own = np.array([e.kind is kind for e in every])
+        if not own.any() or float(chance[own].sum()) < evidence.EARNED:
+            return
+        share = chance[own]
+        size = Mixed.of(share, mean[own, EXTRA], deviation[own, EXTRA])
+        begins = float(
+            (share / share.sum()) @ np.array([e.begins for e in every if e.kind is kind])
+        )
+        likely = max((e for e in every if e.kind is kind), key=lambda e: chance[every.index(e)])
+        first = self.ran.told.record.days[0].astype(object)
+        since = first + timedelta(days=round(begins))
+        until = None if likely.ends is None else first + timedelta(days=likely.ends)
+        total = float(share.sum())
+        if kind is ClaimKind.LEAK:
+            if size.low > LEAST_LEAK / 2 and size.value > LEAST_LEAK:
+                yield Claim(
+                    kind,
+                    self.group.id,
+                    self.group.name,
+                    size.value,
+                    size.low,
+                    size.high,
+                    since,
+                    until,
+                    total,
+                )
+            return
+        zone = self._zones()[0]
+        if size.is_off(0.0, LEAST_OFF):
+            value, low, high = 1 + size.value, 1 + size.low, 1 + size.high
+            head = zone.zone.head
+            name = head.name if head else zone.zone.name
+            yield Claim(kind, zone.head_id, name, value, max(low, 0.0), high, since, until, total)
+
+    def _of_roof(self, roof: Mixed) -> Iterator[Claim]:
+        ids = {store.id for store in self.group.stores}
+        garden = self.ran.told.chain.garden
+        roofs = {s.roof_id for s in garden.downspouts if s.leads_to in ids}
+        if not roofs or not roof.is_off(1.0, LEAST_OFF):
+            return
+        for part in garden.roofs:
+            if part.id in roofs:
+                yield Claim(
+                    ClaimKind.ROOF,
+                    part.id,
+                    part.name,
+                    roof.value,
+                    max(roof.low, 0.0),
+                    roof.high,
+                    None,
+                    None,
+                    evidence.EARNED,
+                )
+
+    def _zones(self) -> list[ZoneRan]:
+        return [
+            zone
+            for zone in self.ran.zones
+            if zone.zone.group is not None and zone.zone.group.id == self.group.id
+        ]
+
+    def _dips(self) -> tuple[list[int], tuple[tuple[int, float, float], ...]]:
+        """Places in the log, and day, volume and noise of each; the last of a day."""
+        found: dict[int, tuple[int, tuple[int, float, float]]] = {}
+        level = self.group.level
+        for store in self.group.stores:
+            for place, entry in self.ran.of_kind("dip", store.id):
+                height = store.base_m + (entry.amounts[0] or 0.0)
+                volume, more, less = (
+                    level.volume_at(height + by) * LITRES_PER_CUBIC_METRE
+                    for by in (0.0, STICK_M, -STICK_M)
+                )
+                noise = max(LEAST_DIP_L, (more - less) / 2)
+                # A dip in the morning tells of last evening.
+                day = self.ran.told.day(entry.at - timedelta(hours=12))
+                found[day] = (place, (day, volume, noise))
+        days = sorted(found)
+        return [found[d][0] for d in days], tuple(found[d][1] for d in days)
+
+    def _days(self, volume: Floats) -> StoreDays:
+        works, told = self.season.works.tanks[self.tank], self.ran.told
+        drawn = np.zeros(self.days)
+        for zone in self._zones():
+            flow = self.flows[zone.zone.id]
+            drawn = drawn + drawn_by(flow, zone.litres(told.record.month, volume))
+        timed = {place for zone in self._zones() for place in zone.ways}
+        for place, way in enumerate(self.season.ways):
+            drawn = drawn + self._cans(way.need.part)
+            watering = self.season.works.waterings[place]
+            from_here = [
+                k
+                for k, s in enumerate(watering.sources)
+                if isinstance(s, Line) and s.tank == self.tank
+            ]
+            if place not in timed and from_here and way.push is not None:
+                drawn = drawn + self._planned(place, from_here)
+        tops = self.season.works.top_ups
+        return StoreDays(
+            works.capacity,
+            works.dead,
+            works.inflow + self.spills,
+            drawn,
+            np.zeros(self.days) if works.dries is None else works.dries,
+            next(((t.below, t.up_to) for t in tops if t.tank == self.tank), None),
+            self.dips,
+        )
+
+    def _planned(self, place: int, sources: Sequence[int]) -> Floats:
+        """What a float or a hand takes from here by the plan, where no timer tells. [L]"""
+        taken = [self.season.run.given[place][source] for source in sources]
+        return np.asarray(np.sum(taken, axis=0))
+
+    def _cans(self, part: object) -> Floats:
+        ids = {store.id for store in self.group.stores}
+        by_hand = getattr(part, "hand_from", None)
+        sources = getattr(part, "sources", ())
+        if by_hand in ids or (by_hand is None and any(s in ids for s in sources)):
+            return self.ran.cans(getattr(part, "id", ""))
+        return np.zeros(self.days)
+
+    def _explanations(self) -> list[_Explained]:
+        found = [_Explained(None, 0, None, 1 - BEFORE_LEAK - BEFORE_SETTING)]
+        if len(self.dips) < FEWEST_DIPS:
+            return found
+        days = [day for day, *_ in self.dips]
+        begins = days[:: max(1, len(days) // MOST_BEGINNINGS)][:-1]
+        begins = [max(days[0] - 20, 0), *begins]
+        windows: list[tuple[int, int | None]] = []
+        for begin in begins:
+            windows.append((begin + 1, None))
+            windows += [(begin + 1, end) for end in begins if end > begin + 3]
+        share = BEFORE_LEAK / len(windows)
+        found += [_Explained(ClaimKind.LEAK, b, e, share) for b, e in windows]
+        zones = self._zones()
+        metered = any(self.ran.of_kind("meter", zone.head_id) for zone in zones)
+        if len(zones) == 1 and not metered:
+            share = BEFORE_SETTING / len(begins)
+            found += [_Explained(ClaimKind.SETTING, b + 1, None, share) for b in begins]
+        return found
+
+    def _bank(self, days: StoreDays, known: list[_Explained], is_leak: bool) -> Bank:
+        on = np.zeros((len(known), self.days))
+        for lane, e in enumerate(known):
+            if e.kind is not None:
+                on[lane, e.begins : e.ends] = 1.0
+        ids = {store.id for store in self.group.stores}
+        has_roof = bool(spouts.spouts_into(self.ran.told.chain.garden, ids))
+        measured = [self.flows[z.zone.id] for z in self._zones()]
+        is_known = bool(measured) and all(flow.count >= 3 for flow in measured)
+        is_metered = bool(measured) and all(len(flow.metered) >= 3 for flow in measured)
+        spread = DRAWN_METERED if is_metered else DRAWN_KNOWN if is_known else DRAWN_SPREAD
+        before = Beforehand(
+            (1.0, ROOF_SPREAD if has_roof else 0.02),
+            (1.0, spread),
+            LEAK if is_leak else SETTING,
+        )
+        start = days.dips[0][1] if days.dips else days.capacity
+        return store_filter.run_bank(days, on, is_leak, before, start)
