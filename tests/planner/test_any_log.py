@@ -11,8 +11,11 @@ from euhydra.garden import demo, normals
 from euhydra.garden.logbook import EntryKind, LogEntry, entry_kinds
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap
-from euhydra.planner.keeping import advice, diagnosis, drift, hindcast, lessons, report, upkeep
+from euhydra.planner.keeping import advice, diagnosis, hindcast, report, upkeep
 from euhydra.planner.keeping.symptoms import SYMPTOMS
+from euhydra.planner.keeping.uneven import uneven_lines
+from euhydra.planner.learning import answer as learning
+from euhydra.planner.learning import taking_over
 from told import faults_in
 
 TODAY = date(2026, 8, 14)
@@ -69,8 +72,8 @@ def test_every_answer_can_be_said(planned, log):
     assert not isinstance(told, Gap)
     answers = [
         advice.readings(told, TODAY),
-        lessons.lessons(told),
-        drift.drifts(told),
+        learning.learned(told).claims,
+        list(uneven_lines(told)),
         report.report(told, TODAY),
         upkeep.answer_upkeep(planned, log, TODAY),
     ]
@@ -97,12 +100,11 @@ def test_water_in_the_root_zones_is_neither_made_nor_lost(planned, log):
 @given(log=LOGS)
 def test_what_is_learned_stays_within_its_bounds_and_fits_the_garden(planned, log):
     told = hindcast.hindcast(planned, in_order(log), TODAY)
-    for lesson in lessons.lessons(told):
-        low, high = lesson.likely
-        assert low <= lesson.now * lesson.estimate.value <= high
-        assert lesson.estimate.count >= 1
-        if not lesson.is_beyond:
-            changed = lessons.apply(GARDEN, lesson)
+    for claim in learning.learned(told).claims:
+        assert claim.low <= claim.value <= claim.high
+        assert claim.chance >= 0.95
+        if taking_over.can_be_taken_over(claim) and not taking_over.is_beyond(GARDEN, claim):
+            changed = taking_over.taken_over(GARDEN, claim)
             assert [p.id for p in changed.parts] == [p.id for p in GARDEN.parts]
 
 

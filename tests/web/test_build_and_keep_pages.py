@@ -320,12 +320,14 @@ def add_buckets(conn, share):
 def test_a_lesson_is_taken_over_and_undone(client, conn):
     add_buckets(conn, 0.8)
     page = client.get("/gardens/1/judge")
-    (lesson,) = page.context["answer"].lessons
-    assert lesson.then == pytest.approx(0.8, abs=0.03)
-    form = {"lesson": lesson.key, "based_on": page.context["revision"].id}
+    (claim,) = page.context["answer"].claims
+    assert claim.value == pytest.approx(0.8, abs=0.05)
+    form = {"claim": claim.key, "based_on": page.context["revision"].id}
     client.post("/gardens/1/lessons", data=form)
     taught = gardens.current(conn, 1).garden
-    assert next(p for p in taught.pipes if p.id == "middle-line-1").outlet_factor == lesson.then
+    assert next(p for p in taught.pipes if p.id == "middle-line-1").outlet_factor == round(
+        claim.value, 3
+    )
     client.post("/gardens/1/undo", data={"back": "judge"})
     assert gardens.current(conn, 1).garden != taught
 
@@ -333,8 +335,8 @@ def test_a_lesson_is_taken_over_and_undone(client, conn):
 def test_what_is_beyond_bounds_is_not_taken_without_being_asked(client, conn):
     add_buckets(conn, 0.25)
     page = client.get("/gardens/1/judge")
-    (lesson,) = page.context["answer"].lessons
-    form = {"lesson": lesson.key, "based_on": page.context["revision"].id}
+    (claim,) = page.context["answer"].claims
+    form = {"claim": claim.key, "based_on": page.context["revision"].id}
     asked = client.post("/gardens/1/lessons", data=form)
     assert asked.status_code == 422
     assert "beyond what is likely" in asked.text
@@ -347,8 +349,8 @@ def test_what_is_beyond_bounds_is_not_taken_without_being_asked(client, conn):
 def test_what_the_plan_cannot_take_is_refused(client, conn):
     add_buckets(conn, 0.02)
     page = client.get("/gardens/1/judge")
-    (lesson,) = page.context["answer"].lessons
-    form = {"lesson": lesson.key, "based_on": page.context["revision"].id, "sure": "yes"}
+    (claim,) = page.context["answer"].claims
+    form = {"claim": claim.key, "based_on": page.context["revision"].id, "sure": "yes"}
     refused = client.post("/gardens/1/lessons", data=form)
     assert refused.status_code == 422
     assert "the plan takes no" in refused.text

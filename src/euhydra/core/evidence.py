@@ -34,7 +34,7 @@ class Fit:
     """A linear model as measurements leave it.
 
     log_evidence : Logarithm of how likely they are under it, whatever its parameters.
-    mean, deviation : Of each parameter.
+    mean, deviation, covariance : Of each parameter.
     rest : What is left of each measurement, in its own noise.
     """
 
@@ -42,6 +42,16 @@ class Fit:
     mean: Floats
     deviation: Floats
     rest: Floats
+    covariance: Floats
+
+    def of(self, share: Floats) -> "Mixed":
+        """So much of each parameter together.
+
+        Parameters
+        ----------
+        share : Of each. [-]
+        """
+        return Mixed(float(share @ self.mean), float(share @ self.covariance @ share) ** 0.5)
 
 
 def fit(columns: Floats, measured: Floats, noise: Floats, mean: Floats, spread: Floats) -> Fit:
@@ -72,6 +82,7 @@ def fit(columns: Floats, measured: Floats, noise: Floats, mean: Floats, spread: 
         found,
         spread * np.sqrt(np.diag(covariance)),
         (measured - columns @ found) / noise,
+        covariance * np.outer(spread, spread),
     )
 
 
@@ -104,7 +115,12 @@ class Mixed:
         return cls(value, variance**0.5)
 
     def is_off(self, planned: float, least: float) -> bool:
-        """Whether it is clearly another than planned, and by so much at the least."""
+        """Whether it is clearly another than planned, and by so much at the least.
+
+        Parameters
+        ----------
+        planned, least : In its own unit, such as [-] or [L d⁻¹].
+        """
         off = abs(self.value - planned)
         return off >= least and off > CLEARLY_OFF * self.deviation
 

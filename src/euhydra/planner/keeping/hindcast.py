@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, calibration
+from euhydra.core import bed
 from euhydra.core.bed import BedRun
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M, SECONDS_PER_DAY
 from euhydra.core.weather import SERIES, DailyWeather
@@ -84,27 +84,6 @@ class Hindcast:
     def track(self, part_id: str) -> BedTrack | None:
         """Of one bed or group of pots."""
         return next((t for t in self.tracks if t.way.need.part.id == part_id), None)
-
-    @cached_property
-    def _thirsts(self) -> dict[str, Floats]:
-        return {}
-
-    def gone_by_thirst(self, track: BedTrack) -> Floats:
-        """As `BedTrack.filled`, were the crop so many times as thirsty: [factor, day]. [-]"""
-        part_id = track.way.need.part.id
-        if part_id not in self._thirsts:
-            inputs = self.season.bed_inputs[self.tracks.index(track)]
-            ready = np.maximum(inputs.ready, 1e-9)
-            self._thirsts[part_id] = np.array(
-                [
-                    bed.run_bed(
-                        replace(inputs, crop_et=inputs.crop_et * f), track.watered
-                    ).depletion
-                    / ready
-                    for f in calibration.GRID.tolist()
-                ]
-            )
-        return self._thirsts[part_id]
 
     def _track(self, i: int) -> BedTrack:
         way = self.season.ways[i]

@@ -14,9 +14,8 @@ from euhydra.garden.logbook import LogEntry, entry_kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, Verdict
-from euhydra.planner.keeping import lessons
-from euhydra.planner.keeping.drift import drifts
 from euhydra.planner.keeping.hindcast import Hindcast
+from euhydra.planner.keeping.uneven import uneven_lines
 
 
 @dataclass(frozen=True)
@@ -85,7 +84,7 @@ class SeasonReport:
         return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:1])
 
 
-def report(told: Hindcast, today: date) -> SeasonReport:
+def report(told: Hindcast, today: date, shown: Sequence[Sentence] = ()) -> SeasonReport:
     """The season up to today."""
     days = told.record.days
     first: date = days[0].astype(object)
@@ -100,7 +99,7 @@ def report(told: Hindcast, today: date) -> SeasonReport:
         tuple(_sources(told, log)),
         tuple(_beds(told, log)),
         _done(log),
-        tuple(_changes(told, garden, today)),
+        (*shown, *_changes(told, garden, today)),
     )
 
 
@@ -177,8 +176,7 @@ def _done(log: Sequence[LogEntry]) -> tuple[tuple[str, int], ...]:
 
 
 def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
-    found = [drift.said for drift in drifts(told)]
-    found += [lesson.said for lesson in lessons.lessons(told) if lesson.estimate.differs]
+    found = list(uneven_lines(told))
     found += [
         say(
             "keeping-was-too-dry",

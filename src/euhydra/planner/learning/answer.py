@@ -19,6 +19,9 @@ from euhydra.planner.learning.supplies import tap_claims
 OLD_D = 21
 """Days after which what is over leads no more. [d] Our choice."""
 
+CAUSES = (ClaimKind.LEAK, ClaimKind.FILTER, ClaimKind.CLOG, ClaimKind.SETTING)
+"""What has to be mended, and brings about what fingers feel."""
+
 
 @dataclass(frozen=True)
 class Learned:
@@ -35,11 +38,15 @@ class Learned:
     claims: tuple[Claim, ...]
 
     @property
+    def leading(self) -> tuple[Claim, ...]:
+        """What goes on, or was over only lately."""
+        return tuple(c for c in self.claims if _leads(c, self.told.today))
+
+    @property
     def headline(self) -> Sentence:
         """The first of what goes on; that nothing is wrong else."""
-        leading = [c for c in self.claims if _leads(c, self.told.today)]
-        if leading:
-            return leading[0].said
+        if self.leading:
+            return self.leading[0].said
         return say("learned-nothing", "Nothing in the log says otherwise than the plan.")
 
 

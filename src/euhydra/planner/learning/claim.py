@@ -27,8 +27,8 @@ SAID = {
     ),
     ClaimKind.FILTER: (
         "learned-filter",
-        "All lines of “{name}” give {value} of what they should since about {since} (likely {low} to {high}): clean"
-        " the filter.",
+        "“{name}” gives {value} of what it should since about {since} (likely {low} to {high}): clean its filter. Cups"
+        " under its lines tell whether one of them clogs.",
     ),
     ClaimKind.CLOG: (
         "learned-clog",
@@ -75,6 +75,11 @@ class Claim:
     since: date | None
     until: date | None
     chance: float
+
+    @property
+    def key(self) -> str:
+        """Names it on the page."""
+        return f"{self.kind.value}-{self.part_id}"
 
     @property
     def said(self) -> Sentence:

@@ -44,6 +44,9 @@ BEFORE = {
 }
 """Chance that a zone has such a fault in a season, before anything is measured. [-] Our choice."""
 
+CLOGS = (ClaimKind.CLOG, ClaimKind.FILTER)
+"""Explanations by which less comes out."""
+
 SIZES = {
     ClaimKind.CLOG: (-0.4, 0.25),
     ClaimKind.FILTER: (-0.35, 0.2),
@@ -57,6 +60,9 @@ LEAST_FALL = 0.08
 
 LEAST_LEAK = 2.0
 """[L d⁻¹]"""
+
+FEWEST_FOR_A_STRAY = 5
+"""Measurements to each that may be passed over as a stray. Our choice."""
 
 MOST_FAULTS = 3
 
@@ -206,7 +212,9 @@ class _Weighing:
         self._mends = sorted(
             self.ran.told.day(e.at)
             for e in self.ran.told.log
-            if e.kind in done and e.part_id in own and self.ran.told.holds(e.at)
+            if e.kind in done
+            and (e.part_id in own or e.part_id is None)
+            and self.ran.told.holds(e.at)
         )
 
     def found(self) -> ZoneFlow:
@@ -217,7 +225,7 @@ class _Weighing:
             return ZoneFlow(self.zone, lines, even, np.zeros(self.days), ZONE_SPREAD, ())
         held, fit, chance_of = self._explained(measured)
         strays = [k for k, off in enumerate(fit.rest) if abs(off) > evidence.STRAY]
-        if 0 < len(strays) <= max(1, len(measured) // 10):
+        if 0 < len(strays) <= len(measured) // FEWEST_FOR_A_STRAY:
             stray_entries = tuple(measured[k].entry for k in strays)
             measured = [m for k, m in enumerate(measured) if k not in strays]
             held, fit, chance_of = self._explained(measured)
@@ -259,6 +267,11 @@ class _Weighing:
                 groups.setdefault((fault.kind, fault.line), []).append(k)
             best = max(groups.values(), key=lambda ks: float(chance[ks].sum()))
             total = float(chance[best].sum())
+            somewhere = [k for k, f in enumerate(tried) if f.kind in CLOGS]
+            filters = [k for k in somewhere if tried[k].line is None]
+            if total < evidence.EARNED and filters:
+                # That it clogs may be earned, and where not: then it is said of the zone.
+                total, best = float(chance[somewhere].sum()), filters
             if total < evidence.EARNED:
                 break
             size = Mixed.of(
@@ -269,16 +282,19 @@ class _Weighing:
             top = max(best, key=lambda k: chance[k])
             held.append(tried[top])
             fit = fits[top]
-            earned.append((total, size, [tried[k] for k in best if chance[k] > 0.01 * total]))
+            earned.append(
+                (total, size, [tried[k] for k in best if chance[k] > 0.01 * chance[best].sum()])
+            )
         return held, fit, earned
 
     def _faults(self, measured: Sequence[Measured]) -> Iterator[Explanation]:
         """Every explanation that is tried, with its chance beforehand."""
         first = min(m.first for m in measured)
         begins = np.arange(first - EVERY_D, self.days - 1, EVERY_D)
-        has_meter = any(m.is_metered for m in measured)
-        has_flow = any(not m.is_metered for m in measured)
         many = len(self.zone.lines)
+        has_meter = any(m.is_metered for m in measured)
+        has_lines = any((m.by_line > 0).sum() < many for m in measured)
+        seen = min((m.first for m in measured if not m.is_metered), default=self.days)
         all_days = np.arange(self.days, dtype=float)
         for begin in begins.tolist():
             ends = next((mend for mend in self._mends if mend > begin), np.inf)
@@ -286,11 +302,11 @@ class _Weighing:
             courses += [evidence.ramp(all_days, begin, length, ends) for length in RAMPS]
             share = 1.0 / (len(begins) * len(courses))
             for course in courses:
-                if has_flow:
+                if begin > seen:  # what was so from the first is no change
                     yield Explanation(
                         ClaimKind.FILTER, None, begin, course, BEFORE[ClaimKind.FILTER] * share
                     )
-                for line in range(many) if has_flow and many > 1 else ():
+                for line in range(many) if many > 1 and (begin > seen or has_lines) else ():
                     prior = BEFORE[ClaimKind.CLOG] * share / many
                     yield Explanation(ClaimKind.CLOG, line, begin, course, prior)
             if has_meter:
@@ -392,7 +408,7 @@ class _Weighing:
         return self.zone.head_id, zone.head.name if zone.head else zone.name
 
     def _of_outlets(self, fit: Fit) -> Iterator[Claim]:
-        found = Mixed(float(fit.mean[0]), float(fit.deviation[0]))
+        found = fit.of(np.concatenate([[1.0], self.zone.weights]))
         if found.is_off(float(self.zone.planned.mean()), LEAST_FALL):
             yield Claim(
                 ClaimKind.OUTLETS,

@@ -10,13 +10,16 @@ from starlette.responses import Response
 from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, Verdict
-from euhydra.planner.keeping import advice, drift, hindcast, lessons
+from euhydra.planner.keeping import advice, hindcast
 from euhydra.planner.keeping.advice import Advice, BedReading
-from euhydra.planner.keeping.drift import Drift
 from euhydra.planner.keeping.hindcast import Hindcast
-from euhydra.planner.keeping.lessons import Lesson
+from euhydra.planner.keeping.uneven import uneven_lines
+from euhydra.planner.learning import taking_over
+from euhydra.planner.learning.answer import CAUSES, Learned
+from euhydra.planner.learning.answer import learn as learn_from
+from euhydra.planner.learning.claim import Claim
 from euhydra.records import gardens, log
 from euhydra.records.log import Search
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
@@ -25,15 +28,24 @@ from euhydra.web.pages.station import Shown, StationPage, back_to, based_on, sho
 
 router = APIRouter()
 
+LONGEST_CHANGE = 120
+"""Letters of what is said of a change."""
+
+
+def learned_of(request: Request, desk: Desk) -> Learned | Gap:
+    """The log of the year as one state, worked out once for this garden and this log."""
+
+    def compute() -> Learned | Gap:
+        day = _as_of(request, desk)
+        return learn_from(desk.chain, log_of(request, desk, day), day)
+
+    return desk.kept_with_log(request, "learned", compute)
+
 
 def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
-    """The logged year run through the plan, worked out once for this garden and this log."""
-
-    def compute() -> Hindcast | Gap:
-        day = _as_of(request, desk)
-        return hindcast.hindcast(desk.chain, log_of(request, desk, day), day)
-
-    return desk.kept_with_log(request, "hindcast", compute)
+    """The logged year run through the plan, by what was measured."""
+    learned = learned_of(request, desk)
+    return learned if isinstance(learned, Gap) else learned.told
 
 
 def _as_of(request: Request, desk: Desk) -> date:
@@ -61,17 +73,17 @@ class JudgeAnswer:
     """Everything that the log says of the plan."""
 
     readings: list[BedReading]
-    lessons: list[Lesson]
-    drifts: list[Drift]
+    claims: tuple[Claim, ...]
+    uneven: list[Sentence]
     verdict: Verdict
 
 
 def show_judge(request: Request, desk: Desk, at: str) -> Shown:
-    """What the log says: per bed what to do, what it teaches, what drifts."""
-    told = told_of(request, desk)
-    if isinstance(told, Gap):
-        return Shown(None, told)
-    if not told.log:
+    """What the log says: per bed what to do, and what it shows of lines, stores and roofs."""
+    learned = learned_of(request, desk)
+    if isinstance(learned, Gap):
+        return Shown(None, learned)
+    if not learned.told.log:
         return Shown(
             None,
             Gap(
@@ -81,27 +93,31 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
                 )
             ),
         )
-    answer = desk.kept_with_log(request, "judged", lambda: judged(told, date.today()))
+    answer = desk.kept_with_log(request, "judged", lambda: judged(learned, date.today()))
     return Shown(
         answer,
         None,
         {
-            "strip": record_strip.draw(told),
+            "strip": record_strip.draw(learned.told),
             "advice_names": advice.ADVICE_NAMES,
+            "can_be_taken_over": taking_over.can_be_taken_over,
         },
     )
 
 
-def judged(told: Hindcast, today: date) -> JudgeAnswer:
-    """The verdict first: what a finger asks for, else what drifts, else that all agrees."""
-    found = advice.readings(told, today)
-    taught, drifts = lessons.lessons(told), drift.drifts(told)
-    return JudgeAnswer(found, taught, drifts, _said_first(found, taught, drifts))
+def judged(learned: Learned, today: date) -> JudgeAnswer:
+    """The verdict first: what goes wrong and brings the rest about, what a finger asks for, else that all agrees."""
+    found = advice.readings(learned.told, today)
+    uneven = list(uneven_lines(learned.told))
+    return JudgeAnswer(found, learned.claims, uneven, _said_first(learned, found, uneven))
 
 
-def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drift]) -> Verdict:
+def _said_first(learned: Learned, found: list[BedReading], uneven: list[Sentence]) -> Verdict:
     acts = [r for r in found if r.advice is not Advice.LEAVE]
-    learned = [t.said for t in taught if t.estimate.differs]
+    causes = [claim for claim in learned.leading if claim.kind in CAUSES]
+    if causes:
+        after = [r.summary for r in acts[:1]] or [claim.said for claim in causes[1:2]]
+        return Verdict(Mark.BUT, causes[0].said, tuple(after))
     if acts:
         first = acts[0]
         return Verdict(
@@ -109,15 +125,14 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
             first.summary,
             (first.reasons[0], *first.reasons[1:][-1:]),  # why, and what to set
         )
-    if drifts:
-        first_drift, *others = drifts
-        reasons = (first_drift.summary, *(d.said for d in others[:1]))
-        return Verdict(Mark.BUT, say("judge-drift", "{title}.", title=first_drift.title), reasons)
+    if uneven:
+        return Verdict(Mark.BUT, uneven[0], tuple(uneven[1:2]))
+    said = tuple(claim.said for claim in learned.claims[:1])
     if found:
         return Verdict(
             Mark.WORKS,
             say("judge-all-agrees", "What was felt and seen agrees with the plan."),
-            tuple(learned[:1]),
+            said,
         )
     return Verdict(
         Mark.BUT,
@@ -126,33 +141,37 @@ def _said_first(found: list[BedReading], taught: list[Lesson], drifts: list[Drif
             "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger "
             "deep.",
         ),
-        tuple(learned[:1]),
+        said,
     )
 
 
 @router.post("/gardens/{garden_id}/lessons", name="learn")
 def learn(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
-    """Take over what the log teaches: a new revision, which undo takes back."""
+    """Take over what the log shows: a new revision, which undo takes back."""
     desk = open_desk(request, db, garden_id)
-    told = told_of(request, desk)
-    if isinstance(told, Gap):
-        raise HTTPException(409, str(told.sentence))
-    lesson = next((x for x in lessons.lessons(told) if x.key == typed.get("lesson")), None)
-    if lesson is None:
+    learned = learned_of(request, desk)
+    if isinstance(learned, Gap):
+        raise HTTPException(409, str(learned.sentence))
+    known = {c.key: c for c in learned.claims if taking_over.can_be_taken_over(c)}
+    claim = known.get(typed.get("claim", ""))
+    if claim is None:
         raise HTTPException(409, "The log no longer says this: look at the page again.")
-    if lesson.is_beyond and typed.get("sure") != "yes":
+    garden = desk.revision.garden
+    then = _percent(taking_over.planned_with(garden, claim))
+    if taking_over.is_beyond(garden, claim) and typed.get("sure") != "yes":
+        low, high = taking_over.BOUNDS[claim.kind]
         fault = (
-            f"{lesson.title}: {_percent(lesson.then)} is beyond what is likely "
-            f"({_percent(lesson.bounds[0])} to {_percent(lesson.bounds[1])}). "
+            f"“{claim.name}”: {then} is beyond what is likely ({_percent(low)} to {_percent(high)}). "
             "Look for a leak, a clog or a wrong entry first. If you are sure, tick it and take it over again."
         )
-        return show_page(request, desk, PAGE, status=422, faults={lesson.key: fault}, typed=typed)
+        return show_page(request, desk, PAGE, status=422, faults={claim.key: fault}, typed=typed)
     try:
-        changed = lessons.apply(desk.revision.garden, lesson)
+        changed = taking_over.taken_over(garden, claim)
     except ValidationError:
-        fault = f"{lesson.title}: the plan takes no {_percent(lesson.then)} there. Look for a leak, a clog or a wrong entry first."
-        return show_page(request, desk, PAGE, status=422, faults={lesson.key: fault}, typed=typed)
-    gardens.save(db, garden_id, based_on(typed), changed, f"{lesson.title}: learned from the log")
+        fault = f"“{claim.name}”: the plan takes no {then} there. Look for a leak, a clog or a wrong entry first."
+        return show_page(request, desk, PAGE, status=422, faults={claim.key: fault}, typed=typed)
+    change = f"“{claim.name}”: planned with {then}, as the log shows"
+    gardens.save(db, garden_id, based_on(typed), changed, change[:LONGEST_CHANGE])
     return back_to(request, garden_id, PAGE.key)
 
 

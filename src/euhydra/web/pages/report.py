@@ -8,10 +8,11 @@ from euhydra.formats import report_csv
 from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.keeping import report
+from euhydra.planner.learning.answer import Learned
 from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.drawing import charts
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.judge import told_of
+from euhydra.web.pages.judge import learned_of
 from euhydra.web.pages.station import Shown, StationPage
 
 router = APIRouter()
@@ -19,10 +20,10 @@ router = APIRouter()
 
 def show_report(request: Request, desk: Desk, at: str) -> Shown:
     """The season told."""
-    told = told_of(request, desk)
-    if isinstance(told, Gap):
-        return Shown(None, told)
-    season = desk.kept_with_log(request, "report", lambda: report.report(told, told.today))
+    learned = learned_of(request, desk)
+    if isinstance(learned, Gap):
+        return Shown(None, learned)
+    season = desk.kept_with_log(request, "report", lambda: _report(learned))
     return Shown(season, None, {"chart": charts.season_chart(season, desk.revision.garden.units)})
 
 
@@ -30,11 +31,16 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
 def season_table(request: Request, garden_id: RowId, db: Db) -> Response:
     """The season's report as a table."""
     desk = open_desk(request, db, garden_id)
-    told = told_of(request, desk)
-    if isinstance(told, Gap):
-        raise HTTPException(409, str(told.sentence))
-    text = report_csv.write(_rows(report.report(told, told.today)))
+    learned = learned_of(request, desk)
+    if isinstance(learned, Gap):
+        raise HTTPException(409, str(learned.sentence))
+    text = report_csv.write(_rows(_report(learned)))
     return download(text, "season.csv", "text/csv")
+
+
+def _report(learned: Learned) -> report.SeasonReport:
+    told = learned.told
+    return report.report(told, told.today, [claim.said for claim in learned.claims])
 
 
 def _rows(found: report.SeasonReport) -> list[report_csv.ReportRow]:
