@@ -22,6 +22,11 @@ def test_evidence_is_the_density_of_what_was_measured():
     pulled = mean / spread**2 + columns.T @ (measured / noise**2)
     assert found.mean == approx(np.linalg.solve(precision, pulled))
     assert found.deviation == approx(np.sqrt(np.diag(np.linalg.inv(precision))))
+    many = evidence.added(
+        columns[:, :2], measured, noise, mean[:2], spread[:2], columns[:, 2:], mean[2:], spread[2:]
+    )
+    assert many.log_evidence[0] == approx(found.log_evidence)
+    assert (many.mean[0], many.deviation[0]) == approx((found.mean[2], found.deviation[2]))
     assert found.of(np.array([1.0, 0, 0])).deviation == approx(found.deviation[0])
 
 

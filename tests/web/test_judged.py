@@ -35,7 +35,9 @@ def points(lane):
 
 def test_a_lane_follows_the_root_zone_between_full_and_dry(planned):
     known = told(planned, LogEntry("finger", ago(1), "top-bed", (), "dry"))
-    lane = next(x for x in record_strip.draw(known).lanes if x.name == "Top step")
+    lane = next(
+        x for x in record_strip.draw(known, known.season.run.level).lanes if x.name == "Top step"
+    )
     ys = [y for _, y in points(lane)]
     assert all(lane.top - 0.1 <= y <= lane.top + record_strip.LANE + 0.1 for y in ys)
     track = known.track("top-bed")
@@ -49,7 +51,9 @@ def test_signs_stand_on_their_days(planned):
     known = told(
         planned, *(LogEntry("finger", ago(10 - i), "top-bed", (), w) for i, w in enumerate(words))
     )
-    lane = next(x for x in record_strip.draw(known).lanes if x.name == "Top step")
+    lane = next(
+        x for x in record_strip.draw(known, known.season.run.level).lanes if x.name == "Top step"
+    )
     assert [s.shape for s in lane.signs] == list(words)
     gaps = [b.x - a.x for a, b in zip(lane.signs, lane.signs[1:], strict=False)]
     step = (record_strip.WIDTH - 2 * record_strip.LEFT) / record_strip.DAYS_SHOWN
@@ -61,9 +65,9 @@ def test_a_dip_stands_as_high_as_the_store_was_full(planned):
         LogEntry("dip", ago(20), "shed-barrel", (0.9,)),
         LogEntry("dip", ago(2), "shed-barrel", (0.0,)),
     )
-    lane = next(
-        x for x in record_strip.draw(told(planned, full, empty)).lanes if x.name == "Shed barrel"
-    )
+    known = told(planned, full, empty)
+    lanes = record_strip.draw(known, known.season.run.level).lanes
+    lane = next(x for x in lanes if x.name == "Shed barrel")
     high, low = lane.signs
     assert lane.top <= high.y < lane.top + 10
     assert low.y == approx(lane.top + record_strip.LANE)
@@ -75,7 +79,8 @@ def test_rain_hangs_from_above_by_its_depth(planned):
         LogEntry("rain", ago(6, 18), None, (0.03,)),
         LogEntry("rain", ago(3, 18), None, (0.015,)),
     ]
-    strip = record_strip.draw(told(planned, *rains))
+    known = told(planned, *rains)
+    strip = record_strip.draw(known, known.season.run.level)
     heaviest = max(h for _, h in strip.rain)
     assert heaviest == 34
     half = [h for _, h in strip.rain if h == approx(17, abs=0.1)]

@@ -86,6 +86,55 @@ def fit(columns: Floats, measured: Floats, noise: Floats, mean: Floats, spread: 
     )
 
 
+@dataclass(frozen=True)
+class Added:
+    """What one more column would add to a model, for each of many.
+
+    log_evidence : Of the model with it.
+    mean, deviation : Of its own parameter.
+    """
+
+    log_evidence: Floats
+    mean: Floats
+    deviation: Floats
+
+
+def added(
+    columns: Floats,
+    measured: Floats,
+    noise: Floats,
+    mean: Floats,
+    spread: Floats,
+    more: Floats,
+    more_mean: Floats,
+    more_spread: Floats,
+) -> Added:
+    """As `fit`, with one more column, for each of many at once.
+
+    Parameters
+    ----------
+    columns, measured, noise, mean, spread : As of `fit`, each in its own unit, such as [-] or [L].
+    more : The columns that are tried. [measurement, column], in the measurement's unit over the parameter's.
+    more_mean, more_spread : Of the parameter of each beforehand, in its own unit, such as [-] or [L d⁻¹].
+    """
+    base = fit(columns, measured, noise, mean, spread)
+    scaled = columns * spread
+    whole = np.linalg.inv(np.diag(noise**2) + scaled @ scaled.T)
+    misses = measured - columns @ mean
+    seen = whole @ more
+    along, across = misses @ seen, np.einsum("nk,nk->k", more, seen)
+    pull = along - more_mean * across
+    widened = 1.0 + more_spread**2 * across
+    gain = (
+        2 * more_mean * along - more_mean**2 * across + more_spread**2 * pull**2 / widened
+    ) - np.log(widened)
+    return Added(
+        base.log_evidence + 0.5 * gain,
+        more_mean + more_spread**2 * pull / widened,
+        more_spread / np.sqrt(widened),
+    )
+
+
 def chances(log_evidence: Sequence[float] | Floats, prior: Sequence[float] | Floats) -> Floats:
     """Chance of each explanation after the measurements. [-]
 

@@ -1,7 +1,8 @@
 """What the lines of a zone give: by bucket, cups and meter, whether one clogs, all do, or its timer runs otherwise."""
 
+from bisect import bisect_left
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 from functools import cached_property
 from itertools import pairwise
@@ -63,6 +64,12 @@ LEAST_LEAK = 2.0
 
 FEWEST_FOR_A_STRAY = 5
 """Measurements to each that may be passed over as a stray. Our choice."""
+
+MOST_APART = 150
+"""Measurements of a zone from which on those of the same days are taken together."""
+
+LEAST_NOISE = 0.03
+"""Of many taken together: the model's own. [-] Our choice."""
 
 MOST_FAULTS = 3
 
@@ -218,7 +225,7 @@ class _Weighing:
         )
 
     def found(self) -> ZoneFlow:
-        measured = list(self._measured())
+        measured = _merged(list(self._measured()))
         lines = np.ones((len(self.zone.lines), self.days))
         even = np.ones(self.days)
         if not measured:
@@ -256,11 +263,14 @@ class _Weighing:
             tried = [f for f in self._faults(measured) if not any(_alike(f, h) for h in held)]
             if not tried:
                 break
-            fits = [self._fit(side, [*held, f]) for f in tried]
+            found = evidence.added(
+                *self._posed(side, held),
+                np.column_stack([side.column(f) for f in tried]),
+                *np.array([SIZES[f.kind] for f in tried]).T,
+            )
             none = 1.0 - sum(BEFORE[kind] for kind in {f.kind for f in tried})
             chance = evidence.chances(
-                [fit.log_evidence, *(x.log_evidence for x in fits)],
-                [none, *(f.prior for f in tried)],
+                [fit.log_evidence, *found.log_evidence], [none, *(f.prior for f in tried)]
             )[1:]
             groups: dict[tuple[ClaimKind, int | None], list[int]] = {}
             for k, fault in enumerate(tried):
@@ -274,14 +284,10 @@ class _Weighing:
                 total, best = float(chance[somewhere].sum()), filters
             if total < evidence.EARNED:
                 break
-            size = Mixed.of(
-                chance[best],
-                np.array([fits[k].mean[-1] for k in best]),
-                np.array([fits[k].deviation[-1] for k in best]),
-            )
+            size = Mixed.of(chance[best], found.mean[best], found.deviation[best])
             top = max(best, key=lambda k: chance[k])
             held.append(tried[top])
-            fit = fits[top]
+            fit = self._fit(side, held)
             earned.append(
                 (total, size, [tried[k] for k in best if chance[k] > 0.01 * chance[best].sum()])
             )
@@ -314,14 +320,18 @@ class _Weighing:
                     yield Explanation(kind, None, begin, courses[0], BEFORE[kind] / len(begins))
 
     def _fit(self, measured: "_Measurements", faults: Sequence[Explanation]) -> Fit:
+        return evidence.fit(*self._posed(measured, faults))
+
+    def _posed(
+        self, measured: "_Measurements", faults: Sequence[Explanation]
+    ) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+        """Columns, measurements, noise, and what the parameters are beforehand."""
         many = len(self.zone.lines)
         columns = np.column_stack([measured.usual, *(measured.column(f) for f in faults)])
         sizes = [SIZES[f.kind] for f in faults]
         mean = np.array([1.0, *([0.0] * many), *(m for m, _ in sizes)])
         spread = np.array([ZONE_SPREAD, *([LINE_SPREAD] * many), *(s for _, s in sizes)])
-        return evidence.fit(
-            columns, measured.value, measured.noise * self.noise_times, mean, spread
-        )
+        return columns, measured.value, measured.noise * self.noise_times, mean, spread
 
     def _told(
         self,
@@ -435,12 +445,23 @@ class _Weighing:
         usual = way.push.usual.state
         if self.zone.zone.group is None:
             return usual.outlet_flow
-        level, _ = first_run.level_of(self.zone.zone, self.ran.told.log[: place + 1])
+        level, _ = first_run.level_of(self.zone.zone, self._beside(place))
         curve = self.zone.time.design.curve
         volume = curve.dead + level * (curve.full - curve.dead)
         flow = float(np.interp(volume, curve.volume, curve.flow)) / SECONDS_PER_HOUR
         times = flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
         return np.asarray(usual.outlet_flow * times)
+
+    @cached_property
+    def _dips(self) -> Sequence[tuple[int, LogEntry]]:
+        group = self.zone.zone.group
+        return self.ran.of_kind("dip", *(store.id for store in group.stores)) if group else ()
+
+    def _beside(self, place: int) -> list[LogEntry]:
+        """An entry, and the last dip of its store before it."""
+        before = bisect_left(self._dips, place, key=lambda dip: dip[0])
+        dips = [entry for _, entry in self._dips[max(0, before - 1) : before]]
+        return [*dips, self.ran.told.log[place]]
 
     def _at_once(
         self, place: int, entry: LogEntry, outlets: list[int], measured: float, noise: float
@@ -499,6 +520,26 @@ class _Weighing:
             if after.word != "new" and last > first:
                 used = (after.amounts[0] or 0.0) - (before.amounts[0] or 0.0)
                 yield first, last, used * LITRES_PER_CUBIC_METRE, place
+
+
+def _merged(measured: list[Measured]) -> list[Measured]:
+    """Where there are very many, those of a few days that tell of the same taken together."""
+    if len(measured) <= MOST_APART:
+        return measured
+    together: dict[object, list[Measured]] = {}
+    for m in measured:
+        apart = m.entry if m.is_metered else m.by_line.tobytes()
+        together.setdefault((m.is_metered, m.first // EVERY_D, apart), []).append(m)
+    return [_mean_of(same) for same in together.values()]
+
+
+def _mean_of(same: list[Measured]) -> Measured:
+    if len(same) == 1:
+        return same[0]
+    weight = np.array([m.noise**-2 for m in same])
+    value = float(weight @ np.array([m.value for m in same]) / weight.sum())
+    noise = max(float(weight.sum() ** -0.5), LEAST_NOISE * abs(value))
+    return replace(same[-1], value=value, noise=noise)
 
 
 def _alike(one: Explanation, other: Explanation) -> bool:

@@ -79,20 +79,15 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
             on = [by_zone[place][max(a, begin) : max(b, begin)].sum() for a, b, _ in rows]
             prior = BEFORE_SETTING / len(begins)
             tried.append((ClaimKind.SETTING, place, begin, None, np.array(on), prior))
-    ones = np.ones(columns.shape[1])
-    none = evidence.fit(columns, used, noise, ones, spread)
-    fits = [
-        evidence.fit(
-            np.column_stack([columns, column]),
-            used,
-            noise,
-            np.append(ones, SIZES[kind][0]),
-            np.append(spread, SIZES[kind][1]),
-        )
-        for kind, _, _, _, column, _ in tried
-    ]
+    posed = (columns, used, noise, np.ones(columns.shape[1]), spread)
+    none = evidence.fit(*posed)
+    found = evidence.added(
+        *posed,
+        np.column_stack([column for *_, column, _ in tried]),
+        *np.array([SIZES[kind] for kind, *_ in tried]).T,
+    )
     chance = evidence.chances(
-        [none.log_evidence, *(f.log_evidence for f in fits)],
+        [none.log_evidence, *found.log_evidence],
         [1 - BEFORE_LEAK - BEFORE_SETTING * len(zones), *(t[-1] for t in tried)],
     )[1:]
     first = told.record.days[0].astype(object)
@@ -101,11 +96,7 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
         total = float(chance[own].sum())
         if total < evidence.EARNED:
             continue
-        size = Mixed.of(
-            chance[own],
-            np.array([fits[k].mean[-1] for k in own]),
-            np.array([fits[k].deviation[-1] for k in own]),
-        )
+        size = Mixed.of(chance[own], found.mean[own], found.deviation[own])
         top = max(own, key=lambda k: chance[k])
         since = first + timedelta(days=tried[top][2])
         end = tried[top][3]

@@ -65,8 +65,13 @@ class StripDrawn:
     lanes: tuple[LaneDrawn, ...]
 
 
-def draw(told: Hindcast) -> StripDrawn:
-    """The newest days that anything was written down on, and a week more."""
+def draw(told: Hindcast, water: Sequence[Floats]) -> StripDrawn:
+    """The newest days that anything was written down on, and a week more.
+
+    Parameters
+    ----------
+    water : Of each store on each evening, by its dips. [L]
+    """
     newest = max((told.day(e.at) for e in told.log), default=len(told.record.days) - 1)
     end = min(len(told.record.days), newest + DAYS_AFTER)
     first = max(0, end - DAYS_SHOWN)
@@ -105,7 +110,7 @@ def draw(told: Hindcast) -> StripDrawn:
     for tank, group in enumerate(told.season.groups):
         top = _top(len(lanes))
         capacity = told.season.works.tanks[tank].capacity
-        level = told.season.run.level[tank][first:end]
+        level = water[tank][first:end]
         lanes.append(
             LaneDrawn(
                 group.name,

@@ -98,7 +98,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
         answer,
         None,
         {
-            "strip": record_strip.draw(learned.told),
+            "strip": record_strip.draw(learned.told, [s.water for s in learned.stores]),
             "advice_names": advice.ADVICE_NAMES,
             "can_be_taken_over": taking_over.can_be_taken_over,
         },
