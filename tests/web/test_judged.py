@@ -10,6 +10,7 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import hindcast
+from euhydra.planner.learning.answer import learned
 from euhydra.web.drawing import record_strip
 from euhydra.web.pages import judge
 
@@ -89,7 +90,8 @@ def test_rain_hangs_from_above_by_its_depth(planned):
 
 def test_only_what_grows_has_a_lane_and_only_the_newest_days_are_shown(planned):
     old = LogEntry("finger", ago(300), "top-bed", (), "dry")
-    strip = record_strip.draw(told(planned, old, LogEntry("finger", ago(1), "top-bed", (), "dry")))
+    known = told(planned, old, LogEntry("finger", ago(1), "top-bed", (), "dry"))
+    strip = record_strip.draw(known, known.season.run.level)
     lane = next(x for x in strip.lanes if x.name == "Top step")
     assert len(lane.signs) == 1
     assert {lane.name for lane in strip.lanes} >= {"Shed barrel", "Top step"}
@@ -106,7 +108,7 @@ def test_the_verdict_says_why_and_what_to_set(planned):
         LogEntry("setting", ago(30), "top-timer", (60.0, 86400.0)),
         finger("dry"),
     ]
-    verdict = judge.judged(told(planned, *dry), TODAY).verdict
+    verdict = judge.judged(learned(told(planned, *dry)), TODAY).verdict
     assert verdict.mark is Mark.BUT
     assert "give more" in str(verdict.summary)
     why, what = verdict.reasons
@@ -115,7 +117,9 @@ def test_the_verdict_says_why_and_what_to_set(planned):
 
 
 def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned):
-    right = judge.judged(told(planned, finger("right")), TODAY).verdict
+    right = judge.judged(learned(told(planned, finger("right"))), TODAY).verdict
     assert right.mark is Mark.WORKS
-    silent = judge.judged(told(planned, LogEntry("battery", ago(3), "top-timer")), TODAY).verdict
+    silent = judge.judged(
+        learned(told(planned, LogEntry("battery", ago(3), "top-timer"))), TODAY
+    ).verdict
     assert silent.summary.code == "judge-no-finger-test"
