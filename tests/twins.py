@@ -7,8 +7,9 @@ from datetime import date, datetime, time, timedelta
 import numpy as np
 
 from euhydra.core import rootzone
-from euhydra.core.weather import DailyWeather
+from euhydra.core.waterworks import Line
 from euhydra.garden.logbook import LogEntry
+from euhydra.garden.timers import Timer
 from euhydra.planner.chain import Chain
 from euhydra.planner.keeping import hindcast
 from euhydra.planner.steps import first_run
@@ -102,6 +103,11 @@ class Season:
         for place, way in enumerate(ways):
             if way.time is not None:
                 zones.setdefault(way.time.zone.id, []).append(place)
+        heads = [
+            ways[places[0]].time.zone.head.id
+            for places in zones.values()
+            if ways[places[0]].time.zone.head
+        ]
         tanks = season.works.tanks
         water = [tank.capacity for tank in tanks]
         gone = [0.0] * len(ways)
@@ -133,14 +139,15 @@ class Season:
                 )
                 zone = way.time.zone
                 head = zone.head.id if zone.head else ""
-                if first_set.get(head) != run:
-                    first_set[head] = run
+                if first_set.get(zone_id) != run:
+                    first_set[zone_id] = run
                     self._set_on = getattr(self, "_set_on", {})
-                    self._set_on[head] = i
-                    self._write(day, 4, "setting", head, *run)
+                    self._set_on[zone_id] = i
+                    if isinstance(zone.head, Timer):
+                        self._write(day, 4, "setting", head, *run)
                 every = max(1, round(run[1] / 86400))
                 times = max(1.0, round(86400 / run[1]))
-                minutes = run[0] / 60 * times * ((i - self._set_on[head]) % every == 0)
+                minutes = run[0] / 60 * times * ((i - self._set_on[zone_id]) % every == 0)
                 minutes *= self._share("setting", head, day)
                 lines = first_run.outlets_along(zone)
                 state = way.push.usual.state.outlet_flow
@@ -197,12 +204,26 @@ class Season:
                 total[zone_id] += leak
                 if zone.source.id in by_tap:
                     by_tap[zone.source.id] += leak
-                if today % 7 == due["meter"]:
+                if (
+                    today % 7 == due["meter"]
+                    and isinstance(zone.head, Timer)
+                    and heads.count(head) == 1
+                ):
                     self._write(day, 20, "meter", head, total[zone_id] / 1000, word="same")
             for tap in by_tap:
                 by_tap[tap] += self._leak(tap, day)
                 if today % 7 == due["meter"]:
                     self._write(day, 20, "meter", tap, by_tap[tap] / 1000, word="same")
+            for place, way in enumerate(ways):
+                if way.time is None:
+                    given[place] = self._untimed(day, i, place, way, water)
+            for top_up in season.works.top_ups:
+                if water[top_up.tank] < top_up.below and (
+                    top_up.is_due is None or top_up.is_due[i]
+                ):
+                    by_tap[season.supplies[top_up.supply].id] += top_up.up_to - water[top_up.tank]
+                    water[top_up.tank] = top_up.up_to
+            spilled = [0.0] * len(tanks)
             for t, tank in enumerate(tanks):
                 group = season.groups[t]
                 roof = np.mean(
@@ -210,7 +231,16 @@ class Season:
                 )
                 water[t] += float(tank.inflow[i]) * storm * float(roof)
                 water[t] -= min(water[t], self._leak(group.id, day))
-                water[t] = min(water[t], tank.capacity)
+                spilled[t] = max(0.0, water[t] - tank.capacity)
+                water[t] -= spilled[t]
+                if tank.dries is not None:
+                    water[t] = max(0.0, water[t] - float(tank.dries[i]))
+            for t, tank in enumerate(tanks):
+                if tank.spills_to is not None:
+                    below = tank.spills_to
+                    water[below] = min(tanks[below].capacity, water[below] + spilled[t])
+            for t in range(len(tanks)):
+                group = season.groups[t]
                 if today % 4 == due["dip"]:
                     self._dip(day, group, water[t])
             for place, way in enumerate(ways):
@@ -241,6 +271,24 @@ class Season:
         last = self.until or date(self.year, *ENDS)
         return sorted((e for e in self.log if e.at.date() <= last), key=lambda e: e.at)
 
+    def _untimed(self, day: date, i: int, place: int, way, water: list[float]) -> float:
+        """What a float, a drum or a hand gives: as planned, and cans are written down."""
+        season = self.told.season
+        litres = 0.0
+        for source, taken in zip(
+            season.works.waterings[place].sources, season.run.given[place], strict=True
+        ):
+            amount = float(taken[i])
+            if isinstance(source, Line):
+                amount = min(
+                    amount, max(0.0, water[source.tank] - season.works.tanks[source.tank].dead)
+                )
+                water[source.tank] -= amount
+            litres += amount
+        if litres > 0 and way.push is None:
+            self._write(day, 18, "watered", way.need.part.id, litres / 1000)
+        return litres
+
     def _left(self, zone, line: str, day: date) -> float:
         own = self._share("clog", line, day) * self._share("slow", line, day)
         return own * self._share("filter", zone.id, day)
@@ -264,8 +312,3 @@ class Season:
         if self.chance.random() < MISREAD:
             said = str(self.chance.choice(["dry", "right", "muddy"]))
         self._write(day, 7, "finger", part_id, word=said)
-
-
-def with_year(record: DailyWeather) -> DailyWeather:
-    """The record as it is: its last year is played."""
-    return record

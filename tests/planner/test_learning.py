@@ -8,7 +8,7 @@ from functools import cache
 
 import pytest
 
-from euhydra.garden import normals, reference_climates
+from euhydra.garden import demo, edits, normals, reference_climates
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.time import choosing_years
@@ -136,8 +136,6 @@ def test_a_fault_leads_soon_after_it_began(name):
 
 
 def test_what_was_taken_over_is_not_claimed_again():
-    from euhydra.garden import edits
-
     season = _season("a row clogged at once")
     log = season.play()
     pipe = next(p for p in season.chain.garden.pipes if p.id == "bed-row")
@@ -155,6 +153,18 @@ def test_an_empty_barrel_gives_nothing():
     assert (store.water >= 0).all()
     empty = store.met < 0.5
     assert empty.any()
+
+
+@pytest.mark.parametrize(
+    "garden",
+    ["demo", "barrel_shared", "linked_barrels", "float_each", "washing_lines", "pumped_bed"],
+)
+def test_other_systems_without_a_fault_claim_nothing(garden):
+    place = reference_climates.place_named("Brussels")
+    record = normals.make_days(place.at_height(place.elevation_m), 8)
+    chain = run_chain(demo.garden() if garden == "demo" else BASES[garden](), record)
+    season = Season(chain, (), SEED)
+    assert learn(chain, season.play(), date(season.year, *ENDS)).claims == ()
 
 
 def test_one_pair_of_dips_claims_nothing():

@@ -11,7 +11,7 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.keeping.hindcast import Hindcast, hindcast
 from euhydra.planner.learning.beds import BedTold, beds_told
 from euhydra.planner.learning.claim import Claim, ClaimKind
-from euhydra.planner.learning.flows import ZoneFlow, zone_flow
+from euhydra.planner.learning.flows import WaterThere, ZoneFlow, zone_flow
 from euhydra.planner.learning.ran import Ran
 from euhydra.planner.learning.stores import StoreTold, stores_told
 from euhydra.planner.learning.supplies import tap_claims
@@ -67,6 +67,13 @@ def learned(told: Hindcast) -> Learned:
     ran = Ran(told)
     flows = {zone.zone.id: zone_flow(ran, zone) for zone in ran.zones}
     stores = stores_told(ran, flows)
+    # Where a store ran empty, and how high it stood, tells what its zones could give.
+    there = {s.group.id: WaterThere(s.morning, s.met) for s in stores}
+    for zone in ran.zones:
+        if zone.zone.group is not None:
+            flows[zone.zone.id] = zone_flow(ran, zone, there[zone.zone.group.id])
+    if any(zone.zone.group is not None for zone in ran.zones):
+        stores = stores_told(ran, flows)
     beds = beds_told(ran, flows, stores)
     claims = [
         *(claim for flow in flows.values() for claim in flow.claims),

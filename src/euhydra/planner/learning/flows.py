@@ -25,6 +25,9 @@ Floats = NDArray[np.float64]
 CUP, BUCKET, METER = 0.045, 0.065, 0.035
 """Noise of catch cups, of a bucket, of a meter, the model's own with it, as a share. [-] Our choice."""
 
+STORED, SHORT = 0.08, 0.6
+"""More of it where a store's level is between: at the least, and where all of it ran short. [-] Our choice."""
+
 LEAST_METERED = 4.0
 """Noise of the litres between two readings, at the least. [L]"""
 
@@ -200,15 +203,33 @@ def drawn_by(flow: ZoneFlow, litres: Floats) -> Floats:
     return np.asarray(drawn)
 
 
-def zone_flow(ran: Ran, zone: ZoneRan) -> ZoneFlow:
-    """Weigh every explanation of what was measured in a zone."""
-    return _Weighing(ran, zone).found()
+@dataclass(frozen=True)
+class WaterThere:
+    """A zone's store through the year.
+
+    morning : Before each day's watering. [L]
+    met : Of what was asked of it on each day, what was there. [-]
+    """
+
+    morning: Floats
+    met: Floats
+
+
+def zone_flow(ran: Ran, zone: ZoneRan, water: WaterThere | None = None) -> ZoneFlow:
+    """Weigh every explanation of what was measured in a zone.
+
+    Parameters
+    ----------
+    water : In its store; without it the zone's meter tells nothing, for an empty store gives nothing.
+    """
+    return _Weighing(ran, zone, water).found()
 
 
 @dataclass
 class _Weighing:
     ran: Ran
     zone: ZoneRan
+    water: WaterThere | None = None
     noise_times: float = 1.0
     _mends: list[int] = field(default_factory=list)
 
@@ -445,9 +466,12 @@ class _Weighing:
         usual = way.push.usual.state
         if self.zone.zone.group is None:
             return usual.outlet_flow
-        level, _ = first_run.level_of(self.zone.zone, self._beside(place))
         curve = self.zone.time.design.curve
-        volume = curve.dead + level * (curve.full - curve.dead)
+        if self.water is None:
+            level, _ = first_run.level_of(self.zone.zone, self._beside(place))
+            volume = curve.dead + level * (curve.full - curve.dead)
+        else:
+            volume = float(self.water.morning[self.ran.told.day(self.ran.told.log[place].at)])
         flow = float(np.interp(volume, curve.volume, curve.flow)) / SECONDS_PER_HOUR
         times = flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
         return np.asarray(usual.outlet_flow * times)
@@ -503,17 +527,27 @@ class _Weighing:
             yield from self._at_once(place, entry, about, mean * len(about), CUP)
 
     def _meters(self) -> Iterator[Measured]:
-        litres = self.zone.litres(self.ran.told.record.month)
+        is_stored = self.zone.zone.group is not None
+        if is_stored and self.water is None:
+            return
+        months = self.ran.told.record.month
+        litres = self.zone.litres(months)
+        if self.water is not None:
+            litres = self.zone.litres(months, self.water.morning) * self.water.met
         for first, last, used, place in self._readings():
             run = float(litres[first:last].sum())
             noise = max(LEAST_METERED, METER * max(run, used))
-            if self.zone.zone.group is not None:
-                noise = max(noise, 0.08 * run)
+            if self.water is not None:
+                # How much water there was is known the less the nearer it was to its end.
+                short = 1.0 - float(self.water.met[first:last].min())
+                noise = max(noise, (STORED + SHORT * short) * run)
             by_line = run * self.zone.weights / self.zone.planned
             yield Measured(first, last, by_line, True, used, noise, place)
 
     def _readings(self) -> Iterator[tuple[int, int, float, int]]:
         """First day, day after the last, litres between two readings, and the later one's place in the log."""
+        if self.zone.head_id in self.ran.shared_heads:
+            return
         readings = self.ran.of_kind("meter", self.zone.head_id)
         for (_, before), (place, after) in pairwise(readings):
             first, last = self.ran.next_run(before.at), self.ran.next_run(after.at)

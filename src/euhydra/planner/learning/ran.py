@@ -43,6 +43,11 @@ class ZoneRan:
     planned: Floats
 
     @property
+    def is_timed(self) -> bool:
+        """Whether a timer runs it: what a hand opens ran when nobody wrote it down."""
+        return isinstance(self.zone.head, Timer)
+
+    @property
     def head_id(self) -> str:
         """Of its timer."""
         return self.zone.head.id if self.zone.head else self.zone.source.id
@@ -66,6 +71,12 @@ class Ran:
     """The logged year as it was run."""
 
     told: Hindcast
+
+    @cached_property
+    def shared_heads(self) -> frozenset[str]:
+        """Timers and couplings that several zones have, so that a meter there tells of all of them together."""
+        heads = [zone.head_id for zone in self.zones]
+        return frozenset(head for head in heads if heads.count(head) > 1)
 
     @cached_property
     def zones(self) -> tuple[ZoneRan, ...]:

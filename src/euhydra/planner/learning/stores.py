@@ -26,8 +26,8 @@ STICK_M = 0.01
 LEAST_DIP_L = 1.5
 """[L]"""
 
-ROOF_SPREAD = 0.13
-"""How far a roof's share may lie from the plan's. [-] Our choice."""
+ROOF_SPREAD, ROOF_MODEL = 0.14, 0.04
+"""How far a roof's share may lie from the plan's, and what the model of it leaves unsure. [-] Our choice."""
 
 DRAWN_SPREAD, DRAWN_KNOWN, DRAWN_METERED = 0.12, 0.06, 0.03
 """How far what lines draw may lie from the plan's; what was measured at them; what a meter tells. [-] Our choice."""
@@ -141,8 +141,8 @@ class _Store:
         bank, lane = (leak, top) if top < len(first) else (draws, top - len(first))
         assert bank is not None
         roof = Mixed.of(chance, mean[:, ROOF], deviation[:, ROOF])
-        asked = days.drawn
-        met = np.divide(bank.drawn[:, lane], asked, out=np.ones(self.days), where=asked > 1e-6)
+        evening = bank.level[:, lane]
+        morning = np.concatenate([evening[:1], evening[:-1]])
         claims = []
         if len(self.dips) >= FEWEST_DIPS:
             claims = [
@@ -153,14 +153,23 @@ class _Store:
         water = Mixed.of(chance, mean[:, WATER], deviation[:, WATER])
         told = StoreTold(
             self.group,
-            bank.level[:, lane],
-            np.clip(met, 0.0, 1.0),
+            evening,
+            self._met(morning, days),
             water.deviation,
             roof,
             tuple(claims),
             tuple(self.entries[k] for k in leak.strays),
         )
         return told, bank.spilled[:, lane]
+
+    def _met(self, morning: Floats, days: StoreDays) -> Floats:
+        """Of what its zones are set to take, what is there: a meter that counts less says nothing of the store."""
+        asked = np.zeros(self.days)
+        for zone in self._zones():
+            litres = zone.litres(self.ran.told.record.month, morning)
+            asked = asked + litres * self.flows[zone.zone.id].factor
+        there = np.maximum(morning - days.dead, 0.0)
+        return np.asarray(np.minimum(1.0, there / np.maximum(asked, 1e-6)))
 
     def _of_fault(
         self,
@@ -208,7 +217,8 @@ class _Store:
         ids = {store.id for store in self.group.stores}
         garden = self.ran.told.chain.garden
         roofs = {s.roof_id for s in garden.downspouts if s.leads_to in ids}
-        if not roofs or not roof.is_off(1.0, LEAST_OFF):
+        told = Mixed(roof.value, float(np.hypot(roof.deviation, ROOF_MODEL)))
+        if not roofs or not told.is_off(1.0, LEAST_OFF):
             return
         for part in garden.roofs:
             if part.id in roofs:
@@ -292,7 +302,9 @@ class _Store:
 
     def _explanations(self) -> list[_Explained]:
         found = [_Explained(None, 0, None, 1 - BEFORE_LEAK - BEFORE_SETTING)]
-        if len(self.dips) < FEWEST_DIPS:
+        # Water that somebody or a float fills in at days of its own hides what leaves.
+        is_topped = any(t.tank == self.tank for t in self.season.works.top_ups)
+        if len(self.dips) < FEWEST_DIPS or is_topped:
             return found
         days = [day for day, *_ in self.dips]
         begins = days[:: max(1, len(days) // MOST_BEGINNINGS)][:-1]

@@ -44,7 +44,7 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
     """Weigh whether a tap's water goes where the log says."""
     told = ran.told
     rows = list(_intervals(ran, tap))
-    zones = [zone for zone in ran.zones if zone.zone.source.id == tap.id]
+    zones = [z for z in ran.zones if z.zone.source.id == tap.id and z.is_timed]
     if len(rows) < FEWEST_INTERVALS:
         return
     by_zone = [_litres(ran, flows[zone.zone.id], zone) for zone in zones]
@@ -58,10 +58,14 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
     given = np.array([cans[a:b].sum() for a, b, _ in rows])
     used = np.array([litres for *_, litres in rows]) - given
     other = _by_plan(ran, tap, zones)
-    if other.sum() > 0:  # what no timer of this zone tells: a second source, a store topped up
+    if (
+        other.sum() > 0
+    ):  # what no timer tells: a hose that is moved, a second source, a store topped up
         columns = np.column_stack([columns, [other[a:b].sum() for a, b, _ in rows]])
     noise = np.maximum(LEAST_METERED, METER * np.maximum(columns.sum(axis=1), used))
     metered = [any(ran.of_kind("meter", zone.head_id)) for zone in zones]
+    untold = np.array([other[a:b].sum() for a, b, _ in rows])
+    noise = np.hypot(noise, UNTOLD * np.maximum(untold, untold.mean()))
     spread = np.array([SPREAD_KNOWN if known else SPREAD for known in metered])
     spread = np.append(spread, [UNTOLD] * (columns.shape[1] - len(zones)))
 
@@ -124,7 +128,7 @@ def _by_plan(ran: Ran, tap: Tap, zones: list[ZoneRan]) -> Floats:
     taken = np.zeros(len(ran.told.record.days))
     for place, watering in enumerate(season.works.waterings):
         for source, litres in zip(watering.sources, season.run.given[place], strict=True):
-            if place not in own and source in taps:
+            if place not in own and isinstance(source, int) and source in taps:
                 taken = taken + litres
     for top_up, litres in zip(season.works.top_ups, season.run.topped, strict=True):
         if top_up.supply in taps:
