@@ -182,7 +182,8 @@ def test_a_meter_at_the_timer_teaches_too(planned):
     ]
     (claim,) = shown(planned, no_rain(60), set_to(30, 50), *meter)
     assert claim.kind in (ClaimKind.OUTLETS, ClaimKind.SETTING)
-    assert claim.value == approx(0.7, abs=0.06)
+    # Nobody dipped its barrel, so that the range is wide.
+    assert claim.low <= 0.7 <= claim.high
 
 
 def test_catch_cups_show_what_is_uneven(planned):

@@ -68,11 +68,12 @@ def learned(told: Hindcast) -> Learned:
     flows = {zone.zone.id: zone_flow(ran, zone) for zone in ran.zones}
     stores = stores_told(ran, flows)
     # Where a store ran empty, and how high it stood, tells what its zones could give.
-    there = {s.group.id: WaterThere(s.morning, s.met) for s in stores}
-    for zone in ran.zones:
-        if zone.zone.group is not None:
-            flows[zone.zone.id] = zone_flow(ran, zone, there[zone.zone.group.id])
-    if any(zone.zone.group is not None for zone in ran.zones):
+    there = {s.group.id: WaterThere(s.morning, s.met) for s in stores if s.is_dipped}
+    fed = [z for z in ran.zones if z.zone.group is not None and z.zone.group.id in there]
+    for zone in fed:
+        assert zone.zone.group is not None
+        flows[zone.zone.id] = zone_flow(ran, zone, there[zone.zone.group.id])
+    if fed:
         stores = stores_told(ran, flows)
     beds = beds_told(ran, flows, stores)
     claims = [

@@ -28,6 +28,9 @@ CUP, BUCKET, METER = 0.045, 0.065, 0.035
 STORED, SHORT = 0.08, 0.6
 """More of it where a store's level is between: at the least, and where all of it ran short. [-] Our choice."""
 
+UNDIPPED = 0.12
+"""More of it where nobody dips the store. [-] Our choice."""
+
 LEAST_METERED = 4.0
 """Noise of the litres between two readings, at the least. [L]"""
 
@@ -220,7 +223,7 @@ def zone_flow(ran: Ran, zone: ZoneRan, water: WaterThere | None = None) -> ZoneF
 
     Parameters
     ----------
-    water : In its store; without it the zone's meter tells nothing, for an empty store gives nothing.
+    water : In its store by its dips; None before they are read, and where there are none.
     """
     return _Weighing(ran, zone, water).found()
 
@@ -527,9 +530,8 @@ class _Weighing:
             yield from self._at_once(place, entry, about, mean * len(about), CUP)
 
     def _meters(self) -> Iterator[Measured]:
-        is_stored = self.zone.zone.group is not None
-        if is_stored and self.water is None:
-            return
+        if self._dips and self.water is None:
+            return  # what the dips say of its store is still to come
         months = self.ran.told.record.month
         litres = self.zone.litres(months)
         if self.water is not None:
@@ -537,6 +539,8 @@ class _Weighing:
         for first, last, used, place in self._readings():
             run = float(litres[first:last].sum())
             noise = max(LEAST_METERED, METER * max(run, used))
+            if self.zone.zone.group is not None and self.water is None:
+                noise = max(noise, UNDIPPED * run)
             if self.water is not None:
                 # How much water there was is known the less the nearer it was to its end.
                 short = 1.0 - float(self.water.met[first:last].min())

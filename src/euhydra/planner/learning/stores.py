@@ -58,6 +58,7 @@ class StoreTold:
     water : Each evening. [L]
     met : Of what was asked of it on each day, what was there. [-]
     deviation : Of the water on the last day. [L]
+    is_dipped : Whether anybody dipped it this year.
     """
 
     group: Group
@@ -67,6 +68,7 @@ class StoreTold:
     roof: Mixed
     claims: tuple[Claim, ...]
     strays: tuple[int, ...] = ()
+    is_dipped: bool = False
 
     @property
     def morning(self) -> Floats:
@@ -159,6 +161,7 @@ class _Store:
             roof,
             tuple(claims),
             tuple(self.entries[k] for k in leak.strays),
+            bool(self.dips),
         )
         return told, bank.spilled[:, lane]
 
