@@ -11,7 +11,8 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.keeping.hindcast import Hindcast, hindcast
 from euhydra.planner.learning.beds import BedTold, beds_told
 from euhydra.planner.learning.claim import Claim, ClaimKind
-from euhydra.planner.learning.flows import WaterThere, ZoneFlow, zone_flow
+from euhydra.planner.learning.flows import ZoneFlow, zone_flow
+from euhydra.planner.learning.measured import WaterThere
 from euhydra.planner.learning.ran import Ran
 from euhydra.planner.learning.stores import StoreTold, stores_told
 from euhydra.planner.learning.supplies import tap_claims

@@ -1,66 +1,32 @@
-"""What the lines of a zone give: by bucket, cups and meter, whether one clogs, all do, or its timer runs otherwise."""
+"""What the lines of a zone give, whether one clogs, all do, it leaks, or its timer runs otherwise."""
 
-from bisect import bisect_left
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import timedelta
-from functools import cached_property
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import evidence
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.core.evidence import Fit, Mixed
-from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.plumbing import FittingRole
 from euhydra.planner.learning.claim import Claim, ClaimKind
+from euhydra.planner.learning.explanations import (
+    BEFORE,
+    CLOGS,
+    SIZES,
+    Explanation,
+    SideBySide,
+    explanations,
+)
+from euhydra.planner.learning.measured import Measured, WaterThere, ZoneMeasured
 from euhydra.planner.learning.ran import Ran, ZoneRan
-from euhydra.planner.steps import first_run
 
 Floats = NDArray[np.float64]
 
-CUP, BUCKET, METER = 0.045, 0.065, 0.035
-"""Noise of catch cups, of a bucket, of a meter, the model's own with it, as a share. [-] Our choice."""
-
-STORED, SHORT = 0.08, 0.6
-"""More of it where a store's level is between: at the least, and where all of it ran short. [-] Our choice."""
-
-UNDIPPED = 0.12
-"""More of it where nobody dips the store. [-] Our choice."""
-
-LEAST_METERED = 4.0
-"""Noise of the litres between two readings, at the least. [L]"""
-
 ZONE_SPREAD, LINE_SPREAD = 0.08, 0.05
 """How far a zone's outlets, and one line's among them, may lie from what is printed. [-] Our choice."""
-
-EVERY_D = 4
-"""Days from one beginning that is tried to the next."""
-
-RAMPS = (25.0, 60.0)
-"""Days in which what clogs slowly may do so."""
-
-BEFORE = {
-    ClaimKind.CLOG: 0.10,
-    ClaimKind.FILTER: 0.05,
-    ClaimKind.SETTING: 0.05,
-    ClaimKind.LEAK: 0.05,
-}
-"""Chance that a zone has such a fault in a season, before anything is measured. [-] Our choice."""
-
-CLOGS = (ClaimKind.CLOG, ClaimKind.FILTER)
-"""Explanations by which less comes out."""
-
-SIZES = {
-    ClaimKind.CLOG: (-0.4, 0.25),
-    ClaimKind.FILTER: (-0.35, 0.2),
-    ClaimKind.SETTING: (-0.2, 0.4),
-    ClaimKind.LEAK: (25.0, 30.0),
-}
-"""Mean and spread of how large it is. [-], of a leak [L d⁻¹]. Our choice."""
 
 LEAST_FALL = 0.08
 """Share that has to be missing before a clog or a setting is worth a word. [-] Our choice."""
@@ -71,43 +37,7 @@ LEAST_LEAK = 2.0
 FEWEST_FOR_A_STRAY = 5
 """Measurements to each that may be passed over as a stray. Our choice."""
 
-MOST_APART = 150
-"""Measurements of a zone from which on those of the same days are taken together."""
-
-LEAST_NOISE = 0.03
-"""Of many taken together: the model's own. [-] Our choice."""
-
 MOST_FAULTS = 3
-
-
-@dataclass(frozen=True)
-class Measured:
-    """One measurement of a zone.
-
-    first, last : Days that it is of; one alone for cups and buckets.
-    by_line : What each line adds to it, were it to give what is printed.
-    is_metered : Whether it is litres between two readings.
-    value, noise : In litres if metered, else a share of what the plan has it give.
-    """
-
-    first: int
-    last: int
-    by_line: Floats
-    is_metered: bool
-    value: float
-    noise: float
-    entry: int
-
-
-@dataclass(frozen=True)
-class Explanation:
-    """One explanation: what, of which line (all for None), and how much of it there is on each day. [-]"""
-
-    kind: ClaimKind
-    line: int | None
-    begins: int
-    course: Floats
-    prior: float
 
 
 @dataclass(frozen=True)
@@ -138,57 +68,6 @@ class ZoneFlow:
         return np.asarray(self.ran.weights @ self.lines * self.setting)
 
 
-@dataclass(frozen=True)
-class _Measurements:
-    """All of a zone side by side, so that many explanations are soon tried."""
-
-    of: Sequence[Measured]
-
-    @cached_property
-    def value(self) -> Floats:
-        return np.array([m.value for m in self.of])
-
-    @cached_property
-    def noise(self) -> Floats:
-        return np.array([m.noise for m in self.of])
-
-    @cached_property
-    def by_line(self) -> Floats:
-        return np.array([m.by_line for m in self.of])
-
-    @cached_property
-    def whole(self) -> Floats:
-        return np.asarray(self.by_line.sum(axis=1))
-
-    @cached_property
-    def usual(self) -> Floats:
-        """Columns of what all lines give, and of each."""
-        return np.column_stack([self.whole, self.by_line])
-
-    @cached_property
-    def _days(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        first = np.array([m.first for m in self.of])
-        return first, np.array([max(m.last, m.first + 1) for m in self.of])
-
-    @cached_property
-    def _is_metered(self) -> NDArray[np.bool_]:
-        return np.array([m.is_metered for m in self.of])
-
-    def column(self, fault: Explanation) -> Floats:
-        """What it adds to each, were its size 1."""
-        first, last = self._days
-        so_far = np.concatenate([[0.0], np.cumsum(fault.course)])
-        at_work = so_far[last] - so_far[first]
-        if fault.kind is ClaimKind.LEAK:
-            return np.where(self._is_metered, at_work, 0.0)
-        share = at_work / (last - first)
-        if fault.kind is ClaimKind.SETTING:
-            return np.where(self._is_metered, self.whole * share, 0.0)
-        return np.asarray(
-            share * (self.whole if fault.line is None else self.by_line[:, fault.line])
-        )
-
-
 def drawn_by(flow: ZoneFlow, litres: Floats) -> Floats:
     """What a zone took on each day: as its meter has it where it has one, else as its lines give. [L]
 
@@ -204,18 +83,6 @@ def drawn_by(flow: ZoneFlow, litres: Floats) -> Floats:
         else:
             drawn[first:last] = used / (last - first)
     return np.asarray(drawn)
-
-
-@dataclass(frozen=True)
-class WaterThere:
-    """A zone's store through the year.
-
-    morning : Before each day's watering. [L]
-    met : Of what was asked of it on each day, what was there. [-]
-    """
-
-    morning: Floats
-    met: Floats
 
 
 def zone_flow(ran: Ran, zone: ZoneRan, water: WaterThere | None = None) -> ZoneFlow:
@@ -237,6 +104,7 @@ class _Weighing:
     _mends: list[int] = field(default_factory=list)
 
     def __post_init__(self) -> None:
+        self.log = ZoneMeasured(self.ran, self.zone, self.water)
         self.days = len(self.ran.told.record.days)
         own = {part.id for part in self.zone.zone.way.parts}
         done = ("flush", "repair")
@@ -249,7 +117,7 @@ class _Weighing:
         )
 
     def found(self) -> ZoneFlow:
-        measured = _merged(list(self._measured()))
+        measured = self.log.all()
         lines = np.ones((len(self.zone.lines), self.days))
         even = np.ones(self.days)
         if not measured:
@@ -279,12 +147,16 @@ class _Weighing:
     def _search(
         self, measured: list[Measured]
     ) -> tuple[list[Explanation], Fit, list[tuple[float, Mixed, list[Explanation]]]]:
-        side = _Measurements(measured)
+        side = SideBySide(measured)
         held: list[Explanation] = []
         earned: list[tuple[float, Mixed, list[Explanation]]] = []
         fit = self._fit(side, held)
         while len(held) < MOST_FAULTS:
-            tried = [f for f in self._faults(measured) if not any(_alike(f, h) for h in held)]
+            tried = [
+                f
+                for f in explanations(measured, len(self.zone.lines), self.days, self._mends)
+                if not any(_alike(f, h) for h in held)
+            ]
             if not tried:
                 break
             found = evidence.added(
@@ -317,37 +189,11 @@ class _Weighing:
             )
         return held, fit, earned
 
-    def _faults(self, measured: Sequence[Measured]) -> Iterator[Explanation]:
-        """Every explanation that is tried, with its chance beforehand."""
-        first = min(m.first for m in measured)
-        begins = np.arange(first - EVERY_D, self.days - 1, EVERY_D)
-        many = len(self.zone.lines)
-        has_meter = any(m.is_metered for m in measured)
-        has_lines = any((m.by_line > 0).sum() < many for m in measured)
-        seen = min((m.first for m in measured if not m.is_metered), default=self.days)
-        all_days = np.arange(self.days, dtype=float)
-        for begin in begins.tolist():
-            ends = next((mend for mend in self._mends if mend > begin), np.inf)
-            courses = [evidence.step(all_days, begin, ends)]
-            courses += [evidence.ramp(all_days, begin, length, ends) for length in RAMPS]
-            share = 1.0 / (len(begins) * len(courses))
-            for course in courses:
-                if begin > seen:  # what was so from the first is no change
-                    yield Explanation(
-                        ClaimKind.FILTER, None, begin, course, BEFORE[ClaimKind.FILTER] * share
-                    )
-                for line in range(many) if many > 1 and (begin > seen or has_lines) else ():
-                    prior = BEFORE[ClaimKind.CLOG] * share / many
-                    yield Explanation(ClaimKind.CLOG, line, begin, course, prior)
-            if has_meter:
-                for kind in (ClaimKind.SETTING, ClaimKind.LEAK):
-                    yield Explanation(kind, None, begin, courses[0], BEFORE[kind] / len(begins))
-
-    def _fit(self, measured: "_Measurements", faults: Sequence[Explanation]) -> Fit:
+    def _fit(self, measured: SideBySide, faults: Sequence[Explanation]) -> Fit:
         return evidence.fit(*self._posed(measured, faults))
 
     def _posed(
-        self, measured: "_Measurements", faults: Sequence[Explanation]
+        self, measured: SideBySide, faults: Sequence[Explanation]
     ) -> tuple[Floats, Floats, Floats, Floats, Floats]:
         """Columns, measurements, noise, and what the parameters are beforehand."""
         many = len(self.zone.lines)
@@ -392,7 +238,7 @@ class _Weighing:
             tuple(claims),
             strays,
             len(measured),
-            tuple((first, last, used) for first, last, used, _ in self._readings()),
+            tuple((first, last, used) for first, last, used, _ in self.log.readings()),
         )
 
     def _claim(
@@ -455,129 +301,6 @@ class _Weighing:
                 None,
                 evidence.EARNED,
             )
-
-    def _measured(self) -> Iterator[Measured]:
-        yield from self._buckets()
-        yield from self._cups()
-        yield from self._meters()
-
-    def _solved(self, place: int) -> Floats | None:
-        """Flow of each outlet at the level of that day. [m³ s⁻¹]"""
-        way = self.ran.told.season.ways[self.zone.ways[0]]
-        if way.push is None:
-            return None
-        usual = way.push.usual.state
-        if self.zone.zone.group is None:
-            return usual.outlet_flow
-        curve = self.zone.time.design.curve
-        if self.water is None:
-            level, _ = first_run.level_of(self.zone.zone, self._beside(place))
-            volume = curve.dead + level * (curve.full - curve.dead)
-        else:
-            volume = float(self.water.morning[self.ran.told.day(self.ran.told.log[place].at)])
-        flow = float(np.interp(volume, curve.volume, curve.flow)) / SECONDS_PER_HOUR
-        times = flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
-        return np.asarray(usual.outlet_flow * times)
-
-    @cached_property
-    def _dips(self) -> Sequence[tuple[int, LogEntry]]:
-        group = self.zone.zone.group
-        return self.ran.of_kind("dip", *(store.id for store in group.stores)) if group else ()
-
-    def _beside(self, place: int) -> list[LogEntry]:
-        """An entry, and the last dip of its store before it."""
-        before = bisect_left(self._dips, place, key=lambda dip: dip[0])
-        dips = [entry for _, entry in self._dips[max(0, before - 1) : before]]
-        return [*dips, self.ran.told.log[place]]
-
-    def _at_once(
-        self, place: int, entry: LogEntry, outlets: list[int], measured: float, noise: float
-    ) -> Iterator[Measured]:
-        flow = self._solved(place)
-        if flow is None or not outlets or float(flow[outlets].sum()) <= 0:
-            return
-        of = set(outlets)
-        solved = float(flow[outlets].sum())
-        by_line = np.array(
-            [
-                float(flow[[o for o in own if o in of]].sum()) / solved
-                for own in self.zone.lines.values()
-            ]
-        )
-        day = self.ran.told.day(entry.at)
-        ratio = measured / solved
-        yield Measured(
-            day, day, by_line / self.zone.planned, False, ratio, noise * max(ratio, 0.3), place
-        )
-
-    def _buckets(self) -> Iterator[Measured]:
-        everything = [o for own in self.zone.lines.values() for o in own]
-        own = {self.zone.head_id: everything} | self.zone.lines
-        for place, entry in self.ran.of_kind("flow", *own):
-            if entry.word == "whole":
-                flow = first_run.measured_flow(entry)
-                yield from self._at_once(place, entry, own[entry.part_id or ""], flow, BUCKET)
-
-    def _cups(self) -> Iterator[Measured]:
-        outlets = self.zone.zone.outlets
-        own = dict(self.zone.lines)
-        for part in self.zone.zone.watered:
-            own[part.id] = [k for k, o in enumerate(outlets) if o.waters == part.id]
-        for place, entry in self.ran.of_kind("cups", *own):
-            seconds, *volumes = (value or 0.0 for value in entry.amounts)
-            about = own[entry.part_id or ""]
-            mean = float(np.mean(volumes)) / seconds
-            yield from self._at_once(place, entry, about, mean * len(about), CUP)
-
-    def _meters(self) -> Iterator[Measured]:
-        if self._dips and self.water is None:
-            return  # what the dips say of its store is still to come
-        months = self.ran.told.record.month
-        litres = self.zone.litres(months)
-        if self.water is not None:
-            litres = self.zone.litres(months, self.water.morning) * self.water.met
-        for first, last, used, place in self._readings():
-            run = float(litres[first:last].sum())
-            noise = max(LEAST_METERED, METER * max(run, used))
-            if self.zone.zone.group is not None and self.water is None:
-                noise = max(noise, UNDIPPED * run)
-            if self.water is not None:
-                # How much water there was is known the less the nearer it was to its end.
-                short = 1.0 - float(self.water.met[first:last].min())
-                noise = max(noise, (STORED + SHORT * short) * run)
-            by_line = run * self.zone.weights / self.zone.planned
-            yield Measured(first, last, by_line, True, used, noise, place)
-
-    def _readings(self) -> Iterator[tuple[int, int, float, int]]:
-        """First day, day after the last, litres between two readings, and the later one's place in the log."""
-        if self.zone.head_id in self.ran.shared_heads:
-            return
-        readings = self.ran.of_kind("meter", self.zone.head_id)
-        for (_, before), (place, after) in pairwise(readings):
-            first, last = self.ran.next_run(before.at), self.ran.next_run(after.at)
-            if after.word != "new" and last > first:
-                used = (after.amounts[0] or 0.0) - (before.amounts[0] or 0.0)
-                yield first, last, used * LITRES_PER_CUBIC_METRE, place
-
-
-def _merged(measured: list[Measured]) -> list[Measured]:
-    """Where there are very many, those of a few days that tell of the same taken together."""
-    if len(measured) <= MOST_APART:
-        return measured
-    together: dict[object, list[Measured]] = {}
-    for m in measured:
-        apart = m.entry if m.is_metered else m.by_line.tobytes()
-        together.setdefault((m.is_metered, m.first // EVERY_D, apart), []).append(m)
-    return [_mean_of(same) for same in together.values()]
-
-
-def _mean_of(same: list[Measured]) -> Measured:
-    if len(same) == 1:
-        return same[0]
-    weight = np.array([m.noise**-2 for m in same])
-    value = float(weight @ np.array([m.value for m in same]) / weight.sum())
-    noise = max(float(weight.sum() ** -0.5), LEAST_NOISE * abs(value))
-    return replace(same[-1], value=value, noise=noise)
 
 
 def _alike(one: Explanation, other: Explanation) -> bool:

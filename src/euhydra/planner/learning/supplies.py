@@ -12,14 +12,9 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.evidence import Mixed
 from euhydra.garden.sources import Tap
 from euhydra.planner.learning.claim import Claim, ClaimKind
-from euhydra.planner.learning.flows import (
-    LEAST_FALL,
-    LEAST_LEAK,
-    LEAST_METERED,
-    METER,
-    SIZES,
-    ZoneFlow,
-)
+from euhydra.planner.learning.explanations import SIZES
+from euhydra.planner.learning.flows import LEAST_FALL, LEAST_LEAK, ZoneFlow
+from euhydra.planner.learning.measured import LEAST_METERED, METER
 from euhydra.planner.learning.ran import Ran, ZoneRan
 
 Floats = NDArray[np.float64]
