@@ -36,6 +36,11 @@ def test_every_kind_is_read_in_the_gardens_units(demo_garden):
     [
         ({"kind": "dip", "part": "shed-barrel", "depth": "140 cm"}, "depth", "112 cm to its rim"),
         ({"kind": "rain", "depth": "3 m"}, "depth", "check the unit"),
+        (
+            {"kind": "flow", "part": "top-timer", "volume": "900 L", "seconds": "1 s"},
+            "seconds",
+            "check the bucket and the time",
+        ),
         ({"kind": "rain", "depth": "much"}, "depth", "not understood"),
         ({"kind": "rain", "depth": "5", "at": "2026-08-01T08:00"}, "at", "in the future"),
         ({"kind": "rain", "depth": "5", "at": "yesterday"}, "at", "not understood as a time"),

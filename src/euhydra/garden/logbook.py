@@ -27,6 +27,9 @@ MOST_NOTE = 4000
 
 MOST_CUPS = 500
 
+MOST_FLOW = 3e-3
+"""Of a tap or a line by bucket. [m³ s⁻¹] A 32 mm pipe with all of a house's pressure on it, from memory."""
+
 ABOUT_ONE = ("dip", "level", "float", "finger", "leaf", "watered", "setting", "cups", "fill")
 """Sorts that say nothing unless they say of what."""
 
@@ -175,6 +178,8 @@ def read(typed: Mapping[str, str], garden: Garden, now: datetime, is_old: bool =
         faults["note"] = f"The note is longer than {MOST_NOTE} characters: shorten it."
     if kind.id == "dip" and isinstance(part, Store) and amounts:
         _dip_fits(part, amounts[0], garden.units, faults)
+    if kind.id == "flow" and not faults and not is_old:
+        _flow_can_be(amounts, garden.units, faults)
     if faults:
         raise EntryError(faults)
     about = part_id if is_gone else part.id if part else None
@@ -287,3 +292,13 @@ def _dip_fits(store: Store, depth: float | None, system: System, faults: dict[st
             f"“{store.name}” is {quantities.show(store.top_m, 'height', system)} to its rim: "
             "read the wet part of the stick, from the floor; or correct the store's height."
         )
+
+
+def _flow_can_be(amounts: tuple[float | None, ...], system: System, faults: dict[str, str]) -> None:
+    volume, seconds = amounts
+    if volume is None or seconds is None or volume / seconds <= MOST_FLOW:
+        return
+    faults["seconds"] = (
+        f"That is {quantities.show(volume / seconds, 'flow', system, 3)}, more than a garden's tap or line gives: "
+        "check the bucket and the time."
+    )
