@@ -65,6 +65,7 @@ def test_answers_follow_what_is_typed_and_what_is_typed_is_kept(page: Page, serv
     expect(barrel).to_have_class("input border-dashed")
     barrel.fill("400 L")
     expect(lasts).not_to_have_text(before)
+    expect(page.locator("[x-ref=glance] [data-awaited]")).to_have_count(0)
     expect(barrel).to_have_class("input")
     promised = lasts.inner_text()
     barrel.fill("a lot")
