@@ -3,6 +3,7 @@
 Their noise is that of cup, stick, bucket and finger as the field has it; the sizes are ours.
 """
 
+from dataclasses import replace
 from datetime import date, timedelta
 from functools import cache
 
@@ -165,6 +166,18 @@ def test_other_systems_without_a_fault_claim_nothing(garden):
     chain = run_chain(demo.garden() if garden == "demo" else BASES[garden](), record)
     season = Season(chain, (), SEED)
     assert learn(chain, season.play(), date(season.year, *ENDS)).claims == ()
+
+
+def test_an_entry_that_fits_nothing_is_named_and_passed_over():
+    season = _season("nothing, on a tap")
+    log = season.play()
+    place = [i for i, entry in enumerate(log) if entry.kind == "flow"][4]
+    volume, seconds = log[place].amounts
+    odd = [*log[:place], replace(log[place], amounts=(volume * 3, seconds)), *log[place + 1 :]]
+    found = learn(season.chain, odd, date(season.year, *ENDS))
+    assert found.claims == ()
+    (said,) = found.strays
+    assert said.code == "learned-stray"
 
 
 def test_one_pair_of_dips_claims_nothing():

@@ -17,17 +17,12 @@ from euhydra.planner.water import solving
 class CupTest:
     """Catch cups along a line or in a bed, beside what is solved there.
 
-    solved, measured : Mean of one outlet. [m³ s⁻¹]
     solved_even, measured_even : Low-quarter uniformity. [-]
-    entry : Position in the log.
     """
 
     name: str
-    solved: float
-    measured: float
     solved_even: float
     measured_even: float
-    entry: int
 
 
 def cup_tests(chain: ZoneChain, log: Sequence[LogEntry]) -> list[CupTest]:
@@ -45,17 +40,14 @@ def cup_tests(chain: ZoneChain, log: Sequence[LogEntry]) -> list[CupTest]:
             flows = solving.solve_zone(zone, round(level, 3)).outlet_flow[outlets]
         except PlanError:
             continue
-        seconds, *volumes = (value or 0.0 for value in entry.amounts)
+        _, *volumes = (value or 0.0 for value in entry.amounts)
         cups = np.array(volumes)
         if len(flows) and float(flows.mean()) > 0:
             found.append(
                 CupTest(
                     names[entry.part_id],
-                    float(flows.mean()),
-                    float(cups.mean()) / seconds,
                     low_quarter_uniformity(flows),
                     low_quarter_uniformity(cups),
-                    i,
                 )
             )
     return found

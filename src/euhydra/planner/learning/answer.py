@@ -4,10 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from euhydra.garden.logbook import LogEntry
+from euhydra.garden.logbook import LogEntry, entry_kinds
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import Chain
+from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import Hindcast, hindcast
 from euhydra.planner.learning.beds import BedTold, beds_told
 from euhydra.planner.learning.claim import Claim, ClaimKind
@@ -37,6 +38,24 @@ class Learned:
     stores: tuple[StoreTold, ...]
     beds: tuple[BedTold, ...]
     claims: tuple[Claim, ...]
+
+    @property
+    def strays(self) -> tuple[Sentence, ...]:
+        """Entries that were passed over, for they fit nothing else that was written down."""
+        names = {part.id: part.name for part in self.told.chain.garden.parts}
+        places = {place for flow in self.flows for place in flow.strays}
+        places |= {place for store in self.stores for place in store.strays}
+        entries = (self.told.log[place] for place in sorted(places))
+        return tuple(
+            say(
+                "learned-stray",
+                "{kind}, “{name}”, {day}: this fits nothing else that was written down. Look at it again in the log.",
+                kind=entry_kinds()[entry.kind].name,
+                name=names.get(entry.part_id or "", ""),
+                day=day_in_words(entry.at.date()),
+            )
+            for entry in entries
+        )
 
     @property
     def leading(self) -> tuple[Claim, ...]:

@@ -56,7 +56,6 @@ class ZoneFlow:
     lines: Floats
     setting: Floats
     leak: Floats
-    deviation: float
     claims: tuple[Claim, ...]
     strays: tuple[int, ...] = ()
     count: int = 0
@@ -121,7 +120,7 @@ class _Weighing:
         lines = np.ones((len(self.zone.lines), self.days))
         even = np.ones(self.days)
         if not measured:
-            return ZoneFlow(self.zone, lines, even, np.zeros(self.days), ZONE_SPREAD, ())
+            return ZoneFlow(self.zone, lines, even, np.zeros(self.days), ())
         held, fit, chance_of = self._explained(measured)
         strays = [k for k, off in enumerate(fit.rest) if abs(off) > evidence.STRAY]
         if 0 < len(strays) <= len(measured) // FEWEST_FOR_A_STRAY:
@@ -234,7 +233,6 @@ class _Weighing:
             lines,
             np.maximum(setting, 0.0),
             leak,
-            float(fit.deviation[0]),
             tuple(claims),
             strays,
             len(measured),

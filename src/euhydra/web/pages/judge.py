@@ -74,6 +74,7 @@ class JudgeAnswer:
 
     readings: list[BedReading]
     claims: tuple[Claim, ...]
+    strays: tuple[Sentence, ...]
     uneven: list[Sentence]
     verdict: Verdict
 
@@ -109,7 +110,8 @@ def judged(learned: Learned, today: date) -> JudgeAnswer:
     """The verdict first: what goes wrong and brings the rest about, what a finger asks for, else that all agrees."""
     found = advice.readings(learned.told, today)
     uneven = list(uneven_lines(learned.told))
-    return JudgeAnswer(found, learned.claims, uneven, _said_first(learned, found, uneven))
+    said = _said_first(learned, found, uneven)
+    return JudgeAnswer(found, learned.claims, learned.strays, uneven, said)
 
 
 def _said_first(learned: Learned, found: list[BedReading], uneven: list[Sentence]) -> Verdict:
