@@ -11,6 +11,7 @@ import pytest
 
 from euhydra.garden import demo, edits, normals, reference_climates
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.learning import supplies
 from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.time import choosing_years
 from sound_gardens import BASES
@@ -166,6 +167,12 @@ def test_other_systems_without_a_fault_claim_nothing(garden):
     chain = run_chain(demo.garden() if garden == "demo" else BASES[garden](), record)
     season = Season(chain, (), SEED)
     assert learn(chain, season.play(), date(season.year, *ENDS)).claims == ()
+
+
+def test_many_timers_on_one_tap_leave_nothing_a_chance():
+    chances = [supplies.nothing_before(count) for count in (0, 1, 20, 200)]
+    assert chances == sorted(chances, reverse=True)
+    assert all(0 < chance < 1 for chance in chances)
 
 
 def test_an_entry_that_fits_nothing_is_named_and_passed_over():

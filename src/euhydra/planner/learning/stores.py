@@ -11,7 +11,7 @@ from euhydra.core import evidence, store_filter
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.evidence import Mixed
 from euhydra.core.store_filter import EXTRA, ROOF, WATER, Bank, Beforehand, StoreDays
-from euhydra.core.waterworks import Line
+from euhydra.core.waterworks import Line, Tank
 from euhydra.garden.store_groups import Group
 from euhydra.planner.catch import spouts
 from euhydra.planner.learning.claim import Claim, ClaimKind
@@ -91,9 +91,9 @@ def stores_told(ran: Ran, flows: Mapping[str, ZoneFlow]) -> tuple[StoreTold, ...
     return tuple(found[tank] for tank in range(len(tanks)))
 
 
-def _depth(tanks: Sequence[object], tank: int) -> int:
+def _depth(tanks: Sequence[Tank], tank: int) -> int:
     """How many tanks spill down to it, one after another."""
-    above = [i for i, t in enumerate(tanks) if getattr(t, "spills_to", None) == tank]
+    above = [i for i, t in enumerate(tanks) if t.spills_to == tank]
     return 1 + max((_depth(tanks, i) for i in above), default=0)
 
 

@@ -13,7 +13,7 @@ from euhydra.core.evidence import Mixed
 from euhydra.garden.sources import Tap
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.explanations import SIZES
-from euhydra.planner.learning.flows import LEAST_FALL, LEAST_LEAK, ZoneFlow
+from euhydra.planner.learning.flows import LEAST_FALL, LEAST_LEAK, ZoneFlow, drawn_by
 from euhydra.planner.learning.measured import LEAST_METERED, METER
 from euhydra.planner.learning.ran import Ran, ZoneRan
 
@@ -42,7 +42,7 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
     zones = [z for z in ran.zones if z.zone.source.id == tap.id and z.is_timed]
     if len(rows) < FEWEST_INTERVALS:
         return
-    by_zone = [_litres(ran, flows[zone.zone.id], zone) for zone in zones]
+    by_zone = [drawn_by(flows[z.zone.id], z.litres(told.record.month)) for z in zones]
     cans = np.zeros(len(told.record.days))
     for part in told.chain.garden.planted:
         if _from_here(part, tap):
@@ -53,9 +53,8 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
     given = np.array([cans[a:b].sum() for a, b, _ in rows])
     used = np.array([litres for *_, litres in rows]) - given
     other = _by_plan(ran, tap, zones)
-    if (
-        other.sum() > 0
-    ):  # what no timer tells: a hose that is moved, a second source, a store topped up
+    # What no timer tells: a hose that is moved, a second source, a store topped up.
+    if other.sum() > 0:
         columns = np.column_stack([columns, [other[a:b].sum() for a, b, _ in rows]])
     noise = np.maximum(LEAST_METERED, METER * np.maximum(columns.sum(axis=1), used))
     metered = [any(ran.of_kind("meter", zone.head_id)) for zone in zones]
@@ -87,7 +86,7 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
     )
     chance = evidence.chances(
         [none.log_evidence, *found.log_evidence],
-        [1 - BEFORE_LEAK - BEFORE_SETTING * len(zones), *(t[-1] for t in tried)],
+        [nothing_before(metered.count(False)), *(t[-1] for t in tried)],
     )[1:]
     first = told.record.days[0].astype(object)
     for kind, place in dict.fromkeys((t[0], t[1]) for t in tried):
@@ -111,8 +110,9 @@ def tap_claims(ran: Ran, flows: Mapping[str, ZoneFlow], tap: Tap) -> Iterator[Cl
             yield Claim(kind, zones[place].head_id, name, value, low, high, since, until, total)
 
 
-def _litres(ran: Ran, flow: ZoneFlow, zone: ZoneRan) -> Floats:
-    return np.asarray(zone.litres(ran.told.record.month) * flow.factor + flow.leak)
+def nothing_before(zones: int) -> float:
+    """Chance that neither the tap leaks nor any of so many timers runs otherwise, before anything is measured. [-]"""
+    return float((1 - BEFORE_LEAK) * (1 - BEFORE_SETTING) ** zones)
 
 
 def _by_plan(ran: Ran, tap: Tap, zones: list[ZoneRan]) -> Floats:
