@@ -8,6 +8,7 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.chain import Chain, ChainBegun
 from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding
+from euhydra.planner.need.answer import peaks_of
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.time.answer import MonthSetting, TimeAnswer
@@ -15,6 +16,9 @@ from euhydra.planner.time.answer import MonthSetting, TimeAnswer
 LASTS = "Full, it lasts without rain"
 ON_TIMER = "On the timer"
 """Labels of what takes longer to work out."""
+
+CANS = "Cans a day, when it is driest"
+"""Label of what is carried where nothing is piped."""
 
 WEEKS_A_YEAR = 365.25 / 7
 
@@ -59,6 +63,8 @@ def _figures(chain: Chain) -> Iterator[tuple[str, Amount]]:
     if needs:
         a_year = sum(need.year_litres for need in needs)
         yield "The plants ask, a year", Amount.litres(a_year)
+        if not chain.zones:
+            yield CANS, Amount(sum(peak.cans for peak in peaks_of(needs)), "plain")
     if not isinstance(chain.store, Gap):
         lasting = next((group.lasting for group in chain.store.groups if group.lasting), ())
         if lasting:

@@ -1,11 +1,12 @@
 """Ground that the outlets of a zone wet in a bed: by how wide the water of one run spreads in its soil."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
-from shapely import LineString, unary_union
-from shapely import Point as Dot
+import numpy as np
+import shapely
 from shapely.geometry.base import BaseGeometry
 
 from euhydra.core import wetting
@@ -19,6 +20,12 @@ from euhydra.planner.water.way import Outlet
 RUN_DEPTH = 0.012
 """Depth of a usual run over the bed, where no programme is known yet. [m] Common practice: half
 an inch."""
+
+GROUNDS_KEPT = 256
+"""Wetted grounds that are kept: a garden in the making is laid and answered from the same ones."""
+
+Stretch = tuple[tuple[float, float], ...]
+"""Where water leaves on one piece: a place, or the two ends of a piece. [m]"""
 
 
 @dataclass(frozen=True)
@@ -70,16 +77,8 @@ def spread_of(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> Spread
     width = wetting.wetted_width(volume, rate, bed.ground.intake_m_s)
     outline = shapes.of_bed(bed)
     outlets = [outlet for outlet, _ in own]
-    wet = unary_union(
-        [
-            *(shape.buffer(width / 2, quad_segs=4) for shape in _seeping(outlets)),
-            *(
-                Dot(o.x, o.y).buffer(throw, quad_segs=4)
-                for o in outlets
-                if (throw := _throw(o)) > 0
-            ),
-        ]
-    )
+    reach = [*((stretch, width / 2) for stretch in _seeping(outlets)), *_thrown(outlets)]
+    wet = _wetted(tuple(reach))
     inside = wet.intersection(outline).area
     on_paths = sum(wet.intersection(shapes.of_patch(path)).area for path in paths)
     beside = max(0.0, wet.area - inside)  # nothing, to the last figure
@@ -94,15 +93,30 @@ def _throw(outlet: Outlet) -> float:
     return catalogue.find(plumbing.drippers(), outlet.pipe.dripper).throw_m
 
 
-def _seeping(outlets: Sequence[Outlet]) -> list[BaseGeometry]:
+def _thrown(outlets: Sequence[Outlet]) -> Iterator[tuple[Stretch, float]]:
+    """Outlets that throw their water, and how far. [m]"""
+    for outlet in outlets:
+        if (throw := _throw(outlet)) > 0:
+            yield ((outlet.x, outlet.y),), throw
+
+
+def _seeping(outlets: Sequence[Outlet]) -> Iterator[Stretch]:
     """Where water leaves: at each outlet, and all along from one step of a porous hose to the next."""
-    places: list[BaseGeometry] = [Dot(outlet.x, outlet.y) for outlet in outlets]
-    stretches = (
-        LineString([(a.x, a.y), (b.x, b.y)])
-        for a, b in pairwise(outlets)
-        if a.pipe is b.pipe and laws.kind_of(a.pipe).family == "porous" and (a.x, a.y) != (b.x, b.y)
-    )
-    return [*places, *stretches]
+    for outlet in outlets:
+        yield ((outlet.x, outlet.y),)
+    for a, b in pairwise(outlets):
+        ends = (a.x, a.y), (b.x, b.y)
+        seeps = a.pipe is b.pipe and laws.kind_of(a.pipe).family == "porous"
+        if seeps and ends[0] != ends[1]:
+            yield ends
+
+
+@lru_cache(maxsize=GROUNDS_KEPT)
+def _wetted(reach: tuple[tuple[Stretch, float], ...]) -> BaseGeometry:
+    """Ground within reach of any of the stretches, each with its own. [m]"""
+    stretches = [shapely.LineString(s) if len(s) > 1 else shapely.Point(s[0]) for s, _ in reach]
+    around = shapely.buffer(stretches, np.array([far for _, far in reach]), quad_segs=4)
+    return shapely.union_all(around)
 
 
 def wetted_shares(state: ZoneState) -> dict[str, float]:

@@ -20,8 +20,16 @@ export function begun() {
       if ("usual" in field.dataset) {
         field.classList.toggle("border-dashed", field.value.trim() === field.dataset.usual);
       }
+      this.spellOut(field);
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.ask(), PAUSE_MS);
+    },
+    /** What is chosen in whole, where its list is too narrow for it. */
+    spellOut(field) {
+      const words = this.$root.querySelector(`[data-chosen="${field.id}"]`);
+      if (words === null) return;
+      words.textContent = field.selectedOptions[0].text;
+      words.hidden = words.textContent.length <= Number(words.dataset.narrow);
     },
     async ask() {
       this.turn += 1;
