@@ -6,13 +6,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pytest import approx
 
-from euhydra.formats import weather_csv
+from euhydra.formats import weather_csv, weather_sheet
 from euhydra.formats.weather_columns import (
     DateOrderNeededError,
     UnitsNeededError,
     WeatherFileError,
 )
-from euhydra.formats.weather_csv import decode, fill_gaps, read
+from euhydra.formats.weather_csv import fill_gaps, read
+from euhydra.formats.weather_table import decode
 
 OWN = "date,precip_mm,tmin_c,tmax_c\n2020-02-28,1,5,12\n2020-02-29,0,6,13\n2020-03-01,2.5,4,11\n"
 
@@ -191,12 +192,12 @@ GAUGE = "My gauge, the lower bed\n\nRead on;Total;Remark\n01/05/2024;3,2;\n13/05
 
 
 def test_a_gauge_log_is_read_once_its_columns_are_said():
-    sheet = weather_csv.sheet(GAUGE)
+    sheet = weather_sheet.sheet(GAUGE)
     assert sheet.header == ("Read on", "Total", "Remark")
     assert sheet.names == ("date", "", "")
     assert sheet.rows[0][:2] == ("01/05/2024", "3.2")
     said = {"Read on": "date", "Total": "precip", "Remark": ""}
-    assert weather_csv.sheet(GAUGE, said).units[1] == "mm"
+    assert weather_sheet.sheet(GAUGE, said).units[1] == "mm"
     read = weather_csv.read(GAUGE, {"precip": "mm"}, ("precip",), said)
     assert read.days[0] == date(2024, 5, 1)
     assert read.values["precip"][0] == 3.2
@@ -205,10 +206,10 @@ def test_a_gauge_log_is_read_once_its_columns_are_said():
 
 
 def test_days_without_any_header_are_called_by_their_place():
-    sheet = weather_csv.sheet("2024-01-01,1.5,-2\n2024-01-02,0,1\n")
+    sheet = weather_sheet.sheet("2024-01-01,1.5,-2\n2024-01-02,0,1\n")
     assert sheet.header == ("column 1", "column 2", "column 3")
     assert sheet.names[0] == "date"
-    under_a_title = weather_csv.sheet("My station, north\n2024-01-01;1,5;-2\n")
+    under_a_title = weather_sheet.sheet("My station, north\n2024-01-01;1,5;-2\n")
     assert under_a_title.header == sheet.header
     assert under_a_title.rows == (("2024-01-01", "1.5", "-2"),)
     said = {"column 2": "precip", "column 3": "tmin"}
@@ -219,6 +220,12 @@ def test_days_without_any_header_are_called_by_their_place():
         {"column 1": "date"} | said,
     )
     assert (read.values["precip"], read.values["tmin"]) == ((1.5,), (-2.0,))
+
+
+def test_highest_and_lowest_are_proposed_in_one_unit():
+    """A night of 50 °F could be one of 50 °C by itself; beside a day of 71 it cannot."""
+    sheet = weather_sheet.sheet("date;Tmax;Tmin\n2026-05-01;71,2;50,1\n2026-05-02;69,0;48,3\n")
+    assert sheet.units == ("", "f", "f")
 
 
 @pytest.mark.parametrize(
@@ -236,6 +243,6 @@ def test_days_without_any_header_are_called_by_their_place():
 def test_a_unit_is_proposed_by_the_values_and_never_taken(name, cells, unit):
     lines = (f"2024-01-{i:02},{cell}" for i, cell in enumerate(cells, 1))
     text = "date,Reading\n" + "\n".join(lines)
-    assert weather_csv.sheet(text, {"Reading": name}).units[1] == unit
+    assert weather_sheet.sheet(text, {"Reading": name}).units[1] == unit
     with pytest.raises(UnitsNeededError):
         weather_csv.read(text, {}, (name,), {"Reading": name})

@@ -14,6 +14,7 @@ from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
+from euhydra.planner.beginning.glance import LASTS, Added, glance_at
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import assumed
 from euhydra.planner.judgement.answer import judge
@@ -53,6 +54,10 @@ def empty(town: str = "Brussels", units: System = System.METRIC) -> Garden:
     found, _ = place(town)
     where = Place(latitude_deg=found.latitude, elevation_m=found.elevation_m)
     return Garden(name="Quince Corner", units=units, place=where)
+
+
+def ids(parts) -> set[str]:
+    return {part.id for part in parts}
 
 
 @cache
@@ -133,6 +138,25 @@ def test_what_is_added_may_drink_from_what_is_there(way):
     assert added <= watered
     judged = judge(run_chain(after, place("Brussels")[1]))
     assert not any(f.severity.is_grave for f in judged.findings)
+
+
+def test_what_is_told_of_an_addition_is_its_own():
+    _, record = place("Brussels")
+    before = begun("totes")
+    feed = before.stores[0].id
+    after = ways.begin(before, way_kinds()["patio"], {}, record, feed)
+    judged = judge(run_chain(after, record))
+    told = glance_at(judged, Added.to(before, after, feed))
+    new = [plant for plant in judged.chain.planted if plant.part.id not in ids(before.planted)]
+    pots = sum(plant.need.year_litres for plant in new)
+    figures = dict(told.figures)
+    assert figures["The plants ask, a year"].value * 1000 == approx(pots)
+    assert not any("roof" in label for label in figures)
+    assert LASTS in figures  # of the store that feeds them
+    zone = judged.chain.zone(new[0].part.id)
+    assert told.hardest in zone.time.set_months
+    whole = dict(glance_at(judged).figures)
+    assert whole["The plants ask, a year"].value * 1000 > pots
 
 
 def test_barrels_joined_by_overflow_alone_leave_their_water_behind():

@@ -8,7 +8,7 @@ import click
 from euhydra.cli import options
 from euhydra.core.network import Network
 from euhydra.core.weather import DailyWeather
-from euhydra.formats import card_json, inp, log_csv, weather_csv
+from euhydra.formats import card_json, inp, log_csv, weather_csv, weather_table
 from euhydra.formats.card_json import Card, CardError
 from euhydra.formats.log_csv import LogFileError
 from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFileError
@@ -24,7 +24,7 @@ LATEST = datetime(9998, 1, 1)
 
 
 def _text(file: Path) -> str:
-    return weather_csv.decode(_bytes(file))
+    return weather_table.decode(_bytes(file))
 
 
 def _bytes(file: Path) -> bytes:

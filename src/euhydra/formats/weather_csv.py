@@ -4,10 +4,8 @@ Numbers that are no weather are reported with their line; gaps are reported by d
 only when asked.
 """
 
-import csv
-import io
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from math import isfinite, isnan, nan
@@ -16,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.weather import DailyWeather
+from euhydra.formats import weather_table
 from euhydra.formats.weather_columns import (
     DATE_ORDER,
     FACTORS,
@@ -23,18 +22,11 @@ from euhydra.formats.weather_columns import (
     OURS,
     Column,
     DateOrderNeededError,
-    WeatherFileError,
     WeatherValueError,
-    is_header,
-    stated_unit,
-    taken_for,
     understand,
 )
 
 Floats = NDArray[np.float64]
-
-MOST_BYTES = 8_000_000
-"""Largest file taken. [bytes]"""
 
 MOST_ROWS = 60_000
 """Most days taken: some 160 years."""
@@ -42,29 +34,10 @@ MOST_ROWS = 60_000
 MOST_NAMED = 5
 """Faults that are listed one by one before the rest are counted."""
 
-MISSING = {"", "na", "nan", "null", "none", "-", "m", "-9999", "-9999.0", "-999", "-999.0"}
-"""Cells that stand for no value in the common archives."""
-
-
 YEAR_LAST = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4})\b")
 """A date that ends with its year."""
 
 MONTHS = 12
-
-DAY_CELL = re.compile(r"\d{4}([-/.])\d{1,2}\1\d{1,2}([T ].*)?|\d{8}|\d{1,2}([./-])\d{1,2}\3\d{4}.*")
-"""A cell that is a day."""
-
-SHOWN_ROWS = 5
-"""Rows that are shown of a file."""
-
-DAYS_A_YEAR = 365.25
-
-DRIEST_MM, WETTEST_MM = 130.0, 6000.0
-"""Rain of a year: less is most likely inches, more tenths of a millimetre. [mm] Our choice."""
-
-HOTTEST_C, HOTTEST_F, LEAST_KELVIN = 57.0, 135.0, 180.0
-"""Hotter in a column of temperatures is Fahrenheit, tenths of a degree, or kelvin. World records,
-from memory."""
 
 SERIES_OF = {
     "precip": "precip",
@@ -121,10 +94,10 @@ def read(
     UnitsNeededError : if a column's unit has to be asked for.
     WeatherFileError : with line and remedy for everything else.
     """
-    rows = _table(text)
+    rows = weather_table.rows_of(text)
     header = next(rows)[1]
     body = list(rows)
-    names = _with_its_days(header, [row for _, row in body], said or {})
+    names = weather_table.with_its_days(header, [row for _, row in body], said or {})
     columns, date_index, left_out = understand(header, units or {}, needed, names)
     cells: dict[date, dict[str, float]] = {}
     faults: list[str] = []
@@ -145,165 +118,6 @@ def read(
     if faults:
         raise WeatherValueError(_listed(faults))
     return _assemble(cells, columns, left_out, needed)
-
-
-def decode(raw: bytes) -> str:
-    """Text of an uploaded file.
-
-    Raises
-    ------
-    WeatherFileError : if it is too large or no text.
-    """
-    if len(raw) > MOST_BYTES:
-        raise WeatherFileError(
-            f"The file has {len(raw) / 1e6:.0f} MB; {MOST_BYTES // 1_000_000} MB are taken. "
-            "Cut it to the years you need."
-        )
-    if raw[:8].startswith((b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"%PDF", b"PK\x03\x04")):
-        raise WeatherFileError(
-            "This is a picture, a document or an archive, not a text file: save the table as CSV."
-        )
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("cp1252", errors="replace")
-    if "\0" in text:
-        raise WeatherFileError("This is not a text file: save the table as CSV.")
-    return text
-
-
-def _table(text: str) -> Iterator[tuple[int, list[str]]]:
-    """Rows with their line numbers, from the header on."""
-    lines = text.splitlines()
-    start = next((i for i, line in enumerate(lines) if is_header(line)), None)
-    is_named = start is not None
-    if start is None:
-        start, is_named = _first_line(lines)
-    delimiter = _delimiter(lines[start])
-    if not is_named:
-        count = len(next(csv.reader([lines[start]], delimiter=delimiter)))
-        yield 0, [f"column {n}" for n in range(1, count + 1)]
-    body = "\n".join(lines[start:])
-    reader = csv.reader(io.StringIO(body), delimiter=delimiter, skipinitialspace=True)
-    try:
-        for row in reader:
-            if any(cell.strip() for cell in row):
-                yield start + reader.line_num, [_decimal(c, delimiter) for c in row]
-    except csv.Error as error:
-        line = start + reader.line_num
-        raise WeatherFileError(f"Line {line}: this is not a table: {error}.") from None
-
-
-def _delimiter(line: str) -> str:
-    """What parts the cells: that which there is most of; of two alike not the comma, which numbers have too."""
-    return max(";\t,", key=line.count)
-
-
-def _first_line(lines: Sequence[str]) -> tuple[int, bool]:
-    """Line at which a table begins that has no known name for its date, and whether it names the columns.
-
-    It does if it stands before the days and has as many cells as they; else columns are called by their
-    place, and the table begins with the first day.
-
-    Raises
-    ------
-    WeatherFileError : if no line begins with a day.
-    """
-    cells = [line.split(_delimiter(line)) for line in lines]
-    for i, row in enumerate(cells):
-        if len(row) > 1 and any(DAY_CELL.fullmatch(cell.strip(' "')) for cell in row):
-            before = next((j for j in range(i - 1, -1, -1) if lines[j].strip()), i)
-            is_named = before < i and len(cells[before]) == len(row)
-            return (before, True) if is_named else (i, False)
-    raise WeatherFileError(
-        "No days were found: a line a day, with its date, such as 2026-05-31, and columns parted "
-        "by commas, semicolons or tabs."
-    )
-
-
-@dataclass(frozen=True)
-class Sheet:
-    """The first rows of a file, and what its columns are taken for.
-
-    names : Our name of each column, `date`, or "" for one that is left out.
-    units : Likely unit of each by its values, proposed and never taken; "" where the header says it.
-    """
-
-    header: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
-    names: tuple[str, ...]
-    units: tuple[str, ...]
-
-    @property
-    def shape(self) -> str:
-        """What files of one sort have in common: their header."""
-        return "\t".join(self.header)
-
-
-def sheet(text: str, said: Mapping[str, str] | None = None) -> Sheet:
-    """How a file is read, for its owner to set right.
-
-    Raises
-    ------
-    WeatherFileError : if it is no table of days.
-    """
-    rows = _table(text)
-    header = [cell.strip() for cell in next(rows)[1]]
-    body = [row for _, row in rows]
-    names = taken_for(header, _with_its_days(header, body, said or {}))
-    units = tuple(
-        "" if stated_unit(header[i]) else _likely_unit(name, body, i)
-        for i, name in enumerate(names)
-    )
-    shown = tuple(tuple(row[: len(header)]) for row in body[:SHOWN_ROWS])
-    return Sheet(tuple(header), shown, tuple(names), units)
-
-
-def _with_its_days(
-    header: Sequence[str], body: Sequence[Sequence[str]], said: Mapping[str, str]
-) -> Mapping[str, str]:
-    """What columns are by their owner's word; the first that holds days is the date where none is said."""
-    if DATE_ORDER in taken_for(header, said):
-        return said
-    dated = (text.strip() for i, text in enumerate(header) if _looks_like_days(body, i))
-    first = next(dated, None)
-    return said if first is None else {**said, first: DATE_ORDER}
-
-
-def _looks_like_days(body: Sequence[Sequence[str]], index: int) -> bool:
-    return bool(body) and all(
-        len(row) > index and DAY_CELL.fullmatch(row[index].strip()) for row in body[:SHOWN_ROWS]
-    )
-
-
-def _likely_unit(name: str, body: Sequence[Sequence[str]], index: int) -> str:
-    """By the size of the values; "" where nothing tells."""
-    numbers = [n for row in body if index < len(row) and (n := _number(row[index])) is not None]
-    if not numbers or name not in ("precip", "tmin", "tmax"):
-        return ""
-    if name == "precip":
-        a_year = sum(numbers) / len(numbers) * DAYS_A_YEAR
-        return "in" if a_year < DRIEST_MM else "mm" if a_year < WETTEST_MM else "tenth_mm"
-    highest, lowest = max(numbers), min(numbers)
-    if lowest > LEAST_KELVIN:
-        return "k"
-    if highest > HOTTEST_F:
-        return "tenth_c"
-    return "f" if highest > HOTTEST_C else "c"
-
-
-def _number(cell: str) -> float | None:
-    try:
-        number = float(cell)
-    except ValueError:
-        return None
-    is_there = cell.strip().lower() not in MISSING and isfinite(number)
-    return number if is_there else None
-
-
-def _decimal(cell: str, delimiter: str) -> str:
-    cell = cell.strip()
-    return cell.replace(",", ".") if delimiter != "," and re.fullmatch(r"-?\d+,\d+", cell) else cell
 
 
 def _read_row(
@@ -373,7 +187,7 @@ def _day(texts: list[str], order: str) -> date:
 
 def _value(text: str, column: Column) -> float:
     """A cell in the unit we keep; NaN where the archive has none."""
-    if text.strip().lower() in MISSING:
+    if text.strip().lower() in weather_table.MISSING:
         return nan
     if column.name == "precip" and text.strip().lower() == "t":
         return 0.0  # a trace

@@ -18,7 +18,7 @@ from euhydra.garden.sentences import Sentence
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import Ask, AskedValue, WayKind, way_kinds
-from euhydra.planner.beginning.glance import Glance, glance_at, soon_at
+from euhydra.planner.beginning.glance import Added, Glance, glance_at, soon_at
 from euhydra.planner.chain import begin_chain
 from euhydra.planner.judgement.answer import judge
 from euhydra.records import gardens
@@ -147,13 +147,20 @@ def glance(request: Request, way_id: str, db: Db) -> StreamingResponse:
             yield _glance(request, begun, outcome)
             return
         chain = begin_chain(outcome.garden, record)
-        soon = soon_at(chain)
+        added = _added(begun, outcome.garden)
+        soon = soon_at(chain, added)
         if soon.awaited:
             yield _glance(request, begun, replace(outcome, glance=soon)) + END
         judged = judge(chain.finished())
-        yield _glance(request, begun, replace(outcome, glance=glance_at(judged)))
+        yield _glance(request, begun, replace(outcome, glance=glance_at(judged, added)))
 
     return in_pieces(told())
+
+
+def _added(begun: Begun, garden: Garden) -> Added | None:
+    if begun.base is None:
+        return None
+    return Added.to(begun.base.revision.garden, garden, begun.feed or "")
 
 
 def _glance(request: Request, begun: Begun, outcome: Outcome) -> str:

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from starlette.responses import RedirectResponse, Response
 
-from euhydra.formats import weather_csv
+from euhydra.formats import weather_csv, weather_sheet, weather_table
 from euhydra.formats.weather_columns import (
     DATE_ORDER,
     NEEDED,
@@ -81,7 +81,7 @@ def upload_weather(
         fault = "Choose a file first: this one is empty." if file else "Choose a file first."
         return show_weather(request, desk, db, 422, file_fault=fault)
     try:
-        text = weather_csv.decode(raw)
+        text = weather_table.decode(raw)
     except WeatherFileError as error:
         return show_weather(request, desk, db, 422, file_fault=str(error))
     upload_id = uploads.keep(db, garden_id, (file.filename or "weather.csv")[:80], text)
@@ -114,7 +114,7 @@ def _take_in(
         )
     months = desk.weather.normals if desk.weather else None
     try:
-        sheet = weather_csv.sheet(upload.text, said.columns)
+        sheet = weather_sheet.sheet(upload.text, said.columns)
         lacks = [n for n in ("tmin", "tmax") if n not in sheet.names]
         # A gauge log has no temperatures: those of the usual months stand in.
         needed = ("precip",) if len(lacks) == 2 and months else tuple(NEEDED)
@@ -155,7 +155,7 @@ def _take_in(
 def _known_of(db: Db, text: str) -> SaidOfFile:
     """What was said of the last file of that shape."""
     try:
-        return uploads.remembered(db, weather_csv.sheet(text).shape)
+        return uploads.remembered(db, weather_sheet.sheet(text).shape)
     except WeatherFileError:
         return SaidOfFile()
 
@@ -165,7 +165,7 @@ def _about_columns(
 ) -> dict[str, Any] | None:
     """The first rows with what each column is taken for; None where it is no table of days."""
     try:
-        sheet = weather_csv.sheet(upload.text, said.columns)
+        sheet = weather_sheet.sheet(upload.text, said.columns)
     except WeatherFileError:
         return None
     needed = error.needed if isinstance(error, UnitsNeededError) else {}
@@ -187,7 +187,7 @@ def _about_columns(
 def _said(typed: dict[str, str], text: str) -> SaidOfFile:
     """What was chosen of each column, by its header; nothing of one that is left as it is taken."""
     try:
-        sheet = weather_csv.sheet(text)
+        sheet = weather_sheet.sheet(text)
     except WeatherFileError:
         return SaidOfFile({}, _units(typed))
     columns = {
@@ -212,7 +212,7 @@ def _units(typed: dict[str, str]) -> dict[str, str]:
     }
 
 
-def _notes(read: weather_csv.WeatherFile, sheet: weather_csv.Sheet) -> str:
+def _notes(read: weather_csv.WeatherFile, sheet: weather_sheet.Sheet) -> str:
     taken = (
         f"“{header}” as {COLUMN_WORDS[name]}"
         for header, name in zip(sheet.header, sheet.names, strict=True)
