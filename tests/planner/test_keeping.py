@@ -12,8 +12,9 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap
-from euhydra.planner.keeping import diagnosis, hindcast, report, upkeep
-from euhydra.planner.keeping.advice import Advice, _setting, readings
+from euhydra.planner.keeping import diagnosis, hindcast, report, signs, upkeep
+from euhydra.planner.keeping.advice import Advice, readings
+from euhydra.planner.keeping.dial import set_otherwise
 from euhydra.planner.keeping.uneven import uneven_lines
 from euhydra.planner.learning import answer as learning
 from euhydra.planner.learning import taking_over
@@ -453,7 +454,8 @@ def test_points_to_measure_lie_where_they_are_drawn(planned):
     [
         ("yellow", "muddy", 120, Advice.CUT, "roots without air"),
         ("droop", "right", 60, Advice.WAIT, "heat, wind or salt"),
-        ("droop", "dry", 1, Advice.RAISE, "give more"),
+        ("yellow", "right", 60, Advice.FEED, "hungry"),
+        ("droop", "dry", 1, Advice.RAISE, "now, then more"),
         ("crisp", "dry", 120, Advice.LOOK, "given enough"),
         ("fine", "right", 60, Advice.LEAVE, "leave it"),
     ],
@@ -465,13 +467,68 @@ def test_a_leaf_asks_and_the_finger_decides(planned, leaf, finger, minutes, advi
     assert words in str(found.summary)
 
 
-def test_a_leaf_alone_is_read_against_the_root_zone(planned):
-    seen = LogEntry("leaf", ago(0, 10), "top-bed", (), "droop")
-    dry = reading(planned, no_rain(40), set_to(1, 30), seen)
-    assert (dry.advice, dry.by_sums) == (Advice.RAISE, "dry")
-    assert "leaves" in str(dry.summary)
-    wet = reading(planned, no_rain(40), set_to(120, 30), seen)
-    assert wet.advice is Advice.LOOK
+@pytest.mark.parametrize("minutes", [1, 120])
+@pytest.mark.parametrize("leaf", ["droop", "crisp", "yellow"])
+def test_a_leaf_alone_asks_for_a_finger(planned, leaf, minutes):
+    seen = LogEntry("leaf", ago(0, 10), "top-bed", (), leaf)
+    found = reading(planned, no_rain(40), set_to(minutes, 30), seen)
+    assert (found.advice, found.summary.code) == (Advice.FEEL, "keeping-feel-the-soil-first")
+
+
+def test_drooping_at_noon_is_looked_at_again_in_the_evening(planned):
+    seen = LogEntry("leaf", ago(0, 13), "top-bed", (), "noon")
+    alone = reading(planned, no_rain(40), set_to(60, 30), seen)
+    assert alone.summary.code == "keeping-look-in-the-evening"
+    right = reading(planned, no_rain(40), set_to(60, 30), seen, felt("right"))
+    assert right.advice is Advice.LEAVE
+    dry = reading(planned, no_rain(40), set_to(1, 30), seen, felt("dry"))
+    assert dry.advice is Advice.RAISE
+
+
+@pytest.mark.parametrize(("finger_hour", "leaf_hour"), [(8, 18), (18, 8), (9, 9)])
+def test_signs_of_one_day_are_read_together_whichever_came_first(planned, finger_hour, leaf_hour):
+    finger = LogEntry("finger", ago(0, finger_hour), "top-bed", (), "muddy")
+    leaf = LogEntry("leaf", ago(0, leaf_hour), "top-bed", (), "droop")
+    found = reading(planned, no_rain(40), set_to(120, 30), finger, leaf)
+    assert found.summary.code == "keeping-leaves-suffer-muddy"
+    assert found.advice is Advice.CUT
+
+
+def test_muddy_after_a_night_of_rain_skips_a_run_and_leaves_the_dial(planned):
+    night = LogEntry("rain", ago(0, 8), None, (0.025,))
+    found = reading(planned, no_rain(40), night, set_to(60, 30), felt("muddy"))
+    assert found.advice is Advice.SKIP
+    skip = found.reasons[-1]
+    assert (skip.code, skip.values["days"].value / 86400) == ("keeping-skip-days", 2)
+    assert not any(r.code.startswith("keeping-set") for r in found.reasons)
+
+
+def test_a_bed_far_behind_gets_its_litres_now(planned):
+    found = reading(planned, no_rain(40), set_to(1, 30), felt("dry"))
+    said = found.summary.values["said"]
+    track = told(planned, no_rain(40), set_to(1, 30), felt("dry")).track("top-bed")
+    assert said.code == "keeping-dry-give-now"
+    lacking = track.run.depletion[-1] * track.way.need.area_m2
+    assert said.values["litres"].value * 1000 == approx(lacking)
+    watered = LogEntry("watered", ago(0, 10), "top-bed", (2 * lacking / 1000,))
+    after = reading(planned, no_rain(40), set_to(1, 30), felt("dry"), watered)
+    assert after.summary.values["said"].code == "keeping-dry-by-sums"
+
+
+def test_what_was_felt_last_week_is_felt_again(planned):
+    old = reading(planned, no_rain(40), set_to(1, 30), felt("dry", signs.AGED_D + 1))
+    assert (old.advice, old.summary.code) == (Advice.FEEL, "keeping-feel-again")
+
+
+def test_a_setting_changed_since_is_waited_for(planned):
+    found = reading(planned, no_rain(40), set_to(1, 30), felt("dry", 2), set_to(60, 1))
+    assert found.summary.code == "keeping-setting-changed-since"
+
+
+def test_plants_that_suffer_come_before_plants_too_wet(planned):
+    wet, dry = felt("muddy", bed="bottom-bed"), felt("dry", 1, bed="middle-bed")
+    found = readings(told(planned, no_rain(40), set_to(120, 30), wet, dry), TODAY)
+    assert [r.track.way.need.part.id for r in found] == ["middle-bed", "bottom-bed"]
 
 
 def test_rain_that_did_not_reach_the_soil_is_thought_of(planned):
@@ -485,7 +542,7 @@ def test_rain_that_did_not_reach_the_soil_is_thought_of(planned):
 def test_what_is_watered_by_hand_is_told_in_litres(planned):
     by_hand = edits.remove(demo.garden(), "shed-timer")
     bare = chain.run_chain(by_hand, normals.make_days(demo.normals(), 2))
-    soaked = LogEntry("rain", ago(1, 18), None, (0.04,))
+    soaked = LogEntry("watered", ago(1, 18), "middle-bed", (0.5,))
     found = reading(bare, no_rain(40), soaked, felt("muddy", bed="middle-bed"))
     assert found.advice is Advice.CUT
     assert found.reasons[-1].code == "keeping-hand-day-height"
@@ -538,7 +595,7 @@ def test_what_is_set_as_planned_goes_a_step_of_the_dial(planned):
     known = told(planned, no_rain(40), as_planned)
     track = known.track("top-bed")
     for is_more, way in ((True, "further"), (False, "back")):
-        *_, last = _setting(known, track, felt("dry"), known.day(ago(0)), is_more)
+        *_, last = set_otherwise(known.log, track, ago(0), known.day(ago(0)), is_more)
         assert f"one step of the dial {way}" in str(last)
-    *_, unset = _setting(told(planned, no_rain(40)), track, felt("dry"), known.day(ago(0)), True)
+    *_, unset = set_otherwise([no_rain(40)], track, ago(0), known.day(ago(0)), True)
     assert unset.code == "keeping-one-step"

@@ -8,7 +8,7 @@ import pytest
 from euhydra.garden import demo, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
-from euhydra.planner.keeping import advice, hindcast
+from euhydra.planner.keeping import advice, hindcast, signs
 from euhydra.planner.keeping.advice import Advice
 from euhydra.planner.season import replay
 from euhydra.planner.time.answer import TimeAnswer
@@ -86,8 +86,9 @@ def test_dry_though_nothing_was_given_is_no_clog(rainy):
 
 def test_muddy_in_a_month_that_is_off_asks_for_no_other_setting(rainy):
     today = date(2026, 11, 8)
-    wet = LogEntry("rain", datetime.combine(today - timedelta(1), MORNING), None, (0.03,))
-    (found,) = read(rainy, today, wet, felt("muddy", today, "bottom-bed"))
+    wet = LogEntry("watered", datetime.combine(today - timedelta(1), MORNING), "bottom-bed", (1.0,))
+    dry = dry_since(today, 3)
+    (found,) = read(rainy, today, dry, wet, felt("muddy", today, "bottom-bed"))
     assert found.advice is Advice.CUT
     assert found.reasons[-1].code == "keeping-plan-timer-month"
 
@@ -119,7 +120,7 @@ def test_a_leaf_of_other_days_than_the_finger_is_read_by_itself(planned):
     assert found[0].entry.kind == "leaf"
 
 
-@pytest.mark.parametrize("days", [advice.FRESH_D + 1, 60])
+@pytest.mark.parametrize("days", [signs.FRESH_D + 1, 60])
 def test_what_was_felt_long_ago_says_nothing_of_today(planned, days):
     today = date(2026, 7, 20)
     old = felt("dry", today - timedelta(days), "top-bed")

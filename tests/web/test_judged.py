@@ -1,4 +1,4 @@
-"""What the log says: the verdict, and plan and record on one strip."""
+"""Plan and record on one strip."""
 
 from datetime import date, datetime, timedelta
 
@@ -8,11 +8,8 @@ from pytest import approx
 from euhydra.garden import demo, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
-from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import hindcast
-from euhydra.planner.learning.answer import learned
 from euhydra.web.drawing import record_strip
-from euhydra.web.pages import judge
 
 TODAY = date(2026, 7, 20)
 
@@ -96,30 +93,3 @@ def test_only_what_grows_has_a_lane_and_only_the_newest_days_are_shown(planned):
     assert len(lane.signs) == 1
     assert {lane.name for lane in strip.lanes} >= {"Shed barrel", "Top step"}
     assert [name for name, _ in strip.months] == ["April", "May", "June", "July"]
-
-
-def finger(word):
-    return LogEntry("finger", ago(0), "top-bed", (), word)
-
-
-def test_the_verdict_says_why_and_what_to_set(planned):
-    dry = [
-        LogEntry("rain", ago(40, 12), None, (0.0,)),
-        LogEntry("setting", ago(30), "top-timer", (60.0, 86400.0)),
-        finger("dry"),
-    ]
-    verdict = judge.judged(learned(told(planned, *dry)), TODAY).verdict
-    assert verdict.mark is Mark.BUT
-    assert "give more" in str(verdict.summary)
-    why, what = verdict.reasons
-    assert why.code == "keeping-sums-was-within"
-    assert "set it as planned" in str(what)
-
-
-def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned):
-    right = judge.judged(learned(told(planned, finger("right"))), TODAY).verdict
-    assert right.mark is Mark.WORKS
-    silent = judge.judged(
-        learned(told(planned, LogEntry("battery", ago(3), "top-timer"))), TODAY
-    ).verdict
-    assert silent.summary.code == "judge-no-finger-test"

@@ -1,6 +1,5 @@
 """Keep: what the log says of the plan, and what is taken over from it."""
 
-from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
 from fastapi import APIRouter, HTTPException, Request
@@ -10,16 +9,14 @@ from starlette.responses import Response
 from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import Sentence, say
-from euhydra.planner.answers import Gap, Mark, Verdict
+from euhydra.garden.sentences import say
+from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import advice, hindcast
-from euhydra.planner.keeping.advice import Advice, BedReading
 from euhydra.planner.keeping.hindcast import Hindcast
-from euhydra.planner.keeping.uneven import uneven_lines
 from euhydra.planner.learning import taking_over
-from euhydra.planner.learning.answer import CAUSES, Learned
+from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.answer import learn as learn_from
-from euhydra.planner.learning.claim import Claim
+from euhydra.planner.learning.said import said_of
 from euhydra.records import gardens, log
 from euhydra.records.log import Search
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
@@ -68,17 +65,6 @@ def log_of(request: Request, desk: Desk, day: date) -> list[LogEntry]:
     return [entry for entry in found if entry.at.date() <= day + timedelta(days=1)]
 
 
-@dataclass(frozen=True)
-class JudgeAnswer:
-    """Everything that the log says of the plan."""
-
-    readings: list[BedReading]
-    claims: tuple[Claim, ...]
-    strays: tuple[Sentence, ...]
-    uneven: list[Sentence]
-    verdict: Verdict
-
-
 def show_judge(request: Request, desk: Desk, at: str) -> Shown:
     """What the log says: per bed what to do, and what it shows of lines, stores and roofs."""
     learned = learned_of(request, desk)
@@ -94,7 +80,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
                 )
             ),
         )
-    answer = desk.kept_with_log(request, "judged", lambda: judged(learned, date.today()))
+    answer = desk.kept_with_log(request, "judged", lambda: said_of(learned, date.today()))
     return Shown(
         answer,
         None,
@@ -103,47 +89,6 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
             "advice_names": advice.ADVICE_NAMES,
             "can_be_taken_over": taking_over.can_be_taken_over,
         },
-    )
-
-
-def judged(learned: Learned, today: date) -> JudgeAnswer:
-    """The verdict first: what goes wrong and brings the rest about, what a finger asks for, else that all agrees."""
-    found = advice.readings(learned.told, today)
-    uneven = list(uneven_lines(learned.told))
-    said = _said_first(learned, found, uneven)
-    return JudgeAnswer(found, learned.claims, learned.strays, uneven, said)
-
-
-def _said_first(learned: Learned, found: list[BedReading], uneven: list[Sentence]) -> Verdict:
-    acts = [r for r in found if r.advice is not Advice.LEAVE]
-    causes = [claim for claim in learned.leading if claim.kind in CAUSES]
-    if causes:
-        after = [r.summary for r in acts[:1]] or [claim.said for claim in causes[1:2]]
-        return Verdict(Mark.BUT, causes[0].said, tuple(after))
-    if acts:
-        first = acts[0]
-        return Verdict(
-            Mark.BUT,
-            first.summary,
-            (first.reasons[0], *first.reasons[1:][-1:]),  # why, and what to set
-        )
-    if uneven:
-        return Verdict(Mark.BUT, uneven[0], tuple(uneven[1:2]))
-    said = tuple(claim.said for claim in learned.claims[:1])
-    if found:
-        return Verdict(
-            Mark.WORKS,
-            say("judge-all-agrees", "What was felt and seen agrees with the plan."),
-            said,
-        )
-    return Verdict(
-        Mark.BUT,
-        say(
-            "judge-no-finger-test",
-            "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger "
-            "deep.",
-        ),
-        said,
     )
 
 
