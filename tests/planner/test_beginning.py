@@ -14,7 +14,7 @@ from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
-from euhydra.planner.beginning.glance import LASTS, Added, glance_at
+from euhydra.planner.beginning.glance import LASTS, Addition, glance_at
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import assumed
 from euhydra.planner.judgement.answer import judge
@@ -146,7 +146,7 @@ def test_what_is_told_of_an_addition_is_its_own():
     feed = before.stores[0].id
     after = ways.begin(before, way_kinds()["patio"], {}, record, feed)
     judged = judge(run_chain(after, record))
-    told = glance_at(judged, Added.to(before, after, feed))
+    told = glance_at(judged, Addition.to(before, after, feed))
     new = [plant for plant in judged.chain.planted if plant.part.id not in ids(before.planted)]
     pots = sum(plant.need.year_litres for plant in new)
     figures = dict(told.figures)

@@ -1,4 +1,4 @@
-"""The log read against the plan: advice, what it shows, faults, upkeep, report."""
+"""The log read against the plan: advice, what it shows, faults, upkeep."""
 
 from dataclasses import replace
 from datetime import date, datetime, timedelta
@@ -12,7 +12,7 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap
-from euhydra.planner.keeping import diagnosis, hindcast, report, signs, upkeep
+from euhydra.planner.keeping import diagnosis, hindcast, signs, upkeep
 from euhydra.planner.keeping.advice import Advice, readings
 from euhydra.planner.keeping.dial import set_otherwise
 from euhydra.planner.keeping.uneven import uneven_lines
@@ -362,31 +362,6 @@ def test_a_changed_setting_wants_a_finger(planned):
     assert finger.due == TODAY + timedelta(days=2)
     log = [set_to(20, 4), felt("right", 1)]
     assert not [t for t in upkeep.answer_upkeep(planned, log, TODAY).tasks if t.kind == "finger"]
-
-
-def test_the_season_told(planned):
-    entries = [
-        LogEntry("meter", ago(60), "garden-tap", (100.0,), "same"),
-        LogEntry("meter", ago(30), "garden-tap", (101.5,), "same"),
-        LogEntry("meter", ago(20), "garden-tap", (0.0,), "new"),
-        LogEntry("meter", ago(10), "garden-tap", (0.5,), "same"),
-        LogEntry("harvest", ago(5, 18), "top-bed", (1.5,), "", "first red ones"),
-        LogEntry("harvest", ago(2, 18), "top-bed", (0.5,)),
-    ]
-    found = report.report(told(planned, *entries), TODAY)
-    tap = next(row for row in found.sources if row.name == "Garden tap")
-    assert tap.metered == approx(2.0)
-    assert tap.money == approx(2.0 * 2.15)
-    bed = next(row for row in found.beds if row.name == "Top step")
-    assert (bed.harvest_kg, bed.notes) == (2.0, ("first red ones",))
-    assert sum(found.given) == approx(1000 * sum(row.watered for row in found.beds), rel=1e-9)
-    assert found.given[0] == 0  # nothing is watered in January
-    assert found.drunk[TODAY.month - 1] > 0
-    assert found.drunk[TODAY.month :] == (0,) * (12 - TODAY.month)  # nothing after today
-    rain = next(row for row in found.sources if "Wall tank" in row.name)
-    assert rain.reckoned == approx(
-        told(planned, *entries).season.run.drawn_from(0).sum() / 1000, rel=1e-9
-    )
 
 
 def test_first_run_points_and_levels(planned):

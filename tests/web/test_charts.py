@@ -5,13 +5,14 @@ from datetime import date
 import pytest
 
 from euhydra.garden.quantities import System
-from euhydra.planner.keeping.report import SeasonReport
+from euhydra.planner.learning.report import RainTold, SeasonReport
 from euhydra.web.drawing import charts
 
 
 def report(first):
     litres = tuple(float(10 * month) for month in range(1, 13))
-    return SeasonReport(first, date(2026, 11, 25), 0.1, litres, litres, (), (), (), ())
+    rain = RainTold(0.1, first, 0.0, False)
+    return SeasonReport(first, date(2026, 11, 25), rain, litres, litres, (), (), (), (), ())
 
 
 @pytest.mark.parametrize(

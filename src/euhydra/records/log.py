@@ -4,7 +4,7 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from euhydra.garden.logbook import LogEntry, MeterNeighbours
@@ -237,6 +237,15 @@ def count(conn: sqlite3.Connection, garden_id: int) -> int:
     query = "SELECT count(*) FROM log_entry WHERE garden_id = ? AND is_removed = 0"
     found: int = conn.execute(query, (garden_id,)).fetchone()[0]
     return found
+
+
+def span(conn: sqlite3.Connection, garden_id: int) -> tuple[date, date] | None:
+    """First and last day of the log; None while it is empty. Reads only."""
+    query = "SELECT min(at), max(at) FROM log_entry WHERE garden_id = ? AND is_removed = 0"
+    first, last = conn.execute(query, (garden_id,)).fetchone()
+    if first is None:
+        return None
+    return datetime.fromisoformat(first).date(), datetime.fromisoformat(last).date()
 
 
 def state(conn: sqlite3.Connection, garden_id: int) -> str:

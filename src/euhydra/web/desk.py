@@ -64,12 +64,14 @@ class Desk:
     """A garden as it stands, with everything a page about it shows.
 
     entries : In its log.
+    logged : First and last day of the log; None while it is empty.
     """
 
     revision: Revision
     weather: RecordInfo | None
     chain: Chain
     entries: int
+    logged: tuple[date, date] | None = None
 
     @property
     def key(self) -> tuple[Hashable, ...]:
@@ -136,7 +138,7 @@ def open_desk(request: Request, conn: sqlite3.Connection, garden_id: int) -> Des
 
     chains: KeptResults[Chain] = request.app.state.chains
     chain = chains.get(key_of(revision, info), compute)
-    return Desk(revision, info, chain, log.count(conn, garden_id))
+    return Desk(revision, info, chain, log.count(conn, garden_id), log.span(conn, garden_id))
 
 
 def _days(request: Request, conn: sqlite3.Connection, info: RecordInfo) -> DailyWeather:

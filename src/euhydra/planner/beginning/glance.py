@@ -42,7 +42,7 @@ class Glance:
 
 
 @dataclass(frozen=True)
-class Added:
+class Addition:
     """What is looked at where something is added to a garden that is there.
 
     ids : Of the parts that are new.
@@ -59,7 +59,7 @@ class Added:
         return cls(frozenset(part.id for part in garden.parts if part.id not in there), feed)
 
 
-def glance_at(judged: Judgement, added: Added | None = None) -> Glance:
+def glance_at(judged: Judgement, added: Addition | None = None) -> Glance:
     """The figures of a garden at a glance, or of what is added to one."""
     view = _View(judged.chain, added)
     return Glance(
@@ -67,7 +67,7 @@ def glance_at(judged: Judgement, added: Added | None = None) -> Glance:
     )
 
 
-def soon_at(begun: ChainBegun, added: Added | None = None) -> Glance:
+def soon_at(begun: ChainBegun, added: Addition | None = None) -> Glance:
     """The figures that are soon worked out, and the names of those that come after them."""
     view = _View(begun.first_answers, added)
     awaited = [LASTS] if any(view.is_drawn_from(s.id) for s in begun.garden.stores) else []
@@ -78,7 +78,7 @@ def soon_at(begun: ChainBegun, added: Added | None = None) -> Glance:
 @dataclass(frozen=True)
 class _View:
     chain: Chain
-    added: Added | None
+    added: Addition | None
 
     def is_new(self, part_id: str) -> bool:
         """Whether a part is among what is looked at."""

@@ -17,6 +17,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.chain import Chain
+from euhydra.planner.keeping import growing_year
 from euhydra.planner.need.daily import need_of
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
@@ -53,6 +54,7 @@ class Hindcast:
     """The plan under the logged year's weather.
 
     log : Oldest first.
+    gauge_since : First day whose rain is the gauge's; before that, and where it is None, it is the record's.
     litres : To each bed on each day by what was measured, in the order of the season's ways; None where nothing was
         weighed yet. [L]
     """
@@ -61,8 +63,13 @@ class Hindcast:
     record: DailyWeather
     season: Season
     log: tuple[LogEntry, ...]
-    rain_is_logged: bool
+    gauge_since: date | None
     litres: tuple[Floats, ...] | None = None
+
+    @property
+    def rain_is_logged(self) -> bool:
+        """Whether there is a gauge."""
+        return self.gauge_since is not None
 
     @property
     def today(self) -> date:
@@ -145,7 +152,7 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
             if isinstance(chain.season, Gap)
             else Gap(say("keeping-no-weather", "There is no weather yet."))
         )
-    record, is_logged = _record(chain, log, today)
+    record, gauge_since = _record(chain, log, today)
     ways = tuple(
         Watered(
             need_of(way.need.part, chain.garden, record, way.need.wetted),
@@ -158,7 +165,7 @@ def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | G
         season = replay.replay(chain.garden, record, ways)
     except PlanError as error:
         return Gap.of(error)
-    return Hindcast(chain, record, season, tuple(log), is_logged)
+    return Hindcast(chain, record, season, tuple(log), gauge_since)
 
 
 def _under(time: TimeAnswer, chain: Chain, record: DailyWeather) -> TimeAnswer:
@@ -170,18 +177,11 @@ def _under(time: TimeAnswer, chain: Chain, record: DailyWeather) -> TimeAnswer:
     return replace(time, design=replace(time.design, beds=beds))
 
 
-def year_begins(today: date, latitude: float) -> date:
-    """The winter day from which the present growing year is counted."""
-    if latitude >= 0:
-        return date(today.year, 1, 1)
-    return date(today.year if today.month >= 7 else today.year - 1, 7, 1)
-
-
-def _record(chain: Chain, log: Sequence[LogEntry], today: date) -> tuple[DailyWeather, bool]:
-    """Days from winter to today: the record's own where it has them, else its usual ones; rain as logged."""
+def _record(chain: Chain, log: Sequence[LogEntry], today: date) -> tuple[DailyWeather, date | None]:
+    """Days from winter to today: the record's own where it has them, else its usual ones; rain as logged since when."""
     record = chain.record
     assert record is not None
-    first = year_begins(today, chain.garden.place.latitude_deg)
+    first = growing_year.begins(today, chain.garden.place.latitude_deg)
     days = np.arange(np.datetime64(first), np.datetime64(today) + 1, dtype="datetime64[D]")
     own = {day: i for i, day in enumerate(record.days.tolist())}
     index = np.array([own.get(day, -1) for day in days.tolist()])
@@ -196,7 +196,7 @@ def _record(chain: Chain, log: Sequence[LogEntry], today: date) -> tuple[DailyWe
         series["precip"] = _rain(days, rain, series["precip"])
     else:
         series["precip"] = np.where(index >= 0, series["precip"], 0.0)
-    return DailyWeather(days, **series), bool(rain)
+    return DailyWeather(days, **series), max(_fell_on(rain[0]), first) if rain else None
 
 
 def _rain(days: NDArray[np.datetime64], entries: Sequence[LogEntry], before: Floats) -> Floats:

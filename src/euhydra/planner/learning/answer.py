@@ -17,6 +17,7 @@ from euhydra.planner.learning.measured import WaterThere
 from euhydra.planner.learning.ran import Ran
 from euhydra.planner.learning.stores import StoreTold, stores_told
 from euhydra.planner.learning.supplies import tap_claims
+from euhydra.planner.learning.tap_book import TapBook
 
 OLD_D = 21
 """Days after which what is over leads no more. [d] Our choice."""
@@ -35,6 +36,7 @@ class Learned:
 
     told: Hindcast
     flows: tuple[ZoneFlow, ...]
+    taps: tuple[TapBook, ...]
     stores: tuple[StoreTold, ...]
     beds: tuple[BedTold, ...]
     claims: tuple[Claim, ...]
@@ -96,16 +98,17 @@ def learned(told: Hindcast) -> Learned:
     if fed:
         stores = stores_told(ran, flows)
     beds = beds_told(ran, flows, stores)
+    books = tuple(TapBook(ran, flows, tap) for tap in told.chain.garden.taps)
     claims = [
         *(claim for flow in flows.values() for claim in flow.claims),
-        *(claim for tap in told.chain.garden.taps for claim in tap_claims(ran, flows, tap)),
+        *(claim for book in books for claim in tap_claims(book)),
         *(claim for store in stores for claim in store.claims),
         *(bed.claim for bed in beds if bed.claim),
     ]
     order = list(ClaimKind)
     claims.sort(key=lambda c: (not _leads(c, told.today), order.index(c.kind), -c.chance))
     told = replace(told, litres=tuple(bed.given for bed in beds))
-    return Learned(told, tuple(flows.values()), stores, beds, tuple(claims))
+    return Learned(told, tuple(flows.values()), books, stores, beds, tuple(claims))
 
 
 def _leads(claim: Claim, today: date) -> bool:

@@ -25,10 +25,13 @@ class LogSays:
     verdict: Verdict
 
 
-def said_of(learned: Learned, today: date) -> LogSays:
-    """What was felt and seen, and what was measured, together."""
+def said_of(learned: Learned, today: date, *, is_over: bool = False) -> LogSays:
+    """What was felt and seen, and what was measured, together; of a year that is over what it showed."""
     found = advice.readings(learned.told, today)
     uneven = list(uneven_lines(learned.told))
+    if is_over:
+        said = Verdict(Mark.BUT if learned.claims else Mark.WORKS, learned.headline)
+        return LogSays([], learned.claims, learned.strays, uneven, said)
     return LogSays(found, learned.claims, learned.strays, uneven, _verdict(learned, found, uneven))
 
 

@@ -57,6 +57,7 @@ class StoreTold:
 
     water : Each evening. [L]
     met : Of what was asked of it on each day, what was there. [-]
+    drawn : What was taken from it on each day, by its lines, cans, and what else the plan takes. [L]
     deviation : Of the water on the last day. [L]
     is_dipped : Whether anybody dipped it this year.
     """
@@ -64,6 +65,7 @@ class StoreTold:
     group: Group
     water: Floats
     met: Floats
+    drawn: Floats
     deviation: float
     roof: Mixed
     claims: tuple[Claim, ...]
@@ -153,10 +155,12 @@ class _Store:
                 *self._of_roof(roof),
             ]
         water = Mixed.of(chance, mean[:, WATER], deviation[:, WATER])
+        met = self._met(morning, days)
         told = StoreTold(
             self.group,
             evening,
-            self._met(morning, days),
+            met,
+            days.drawn * met,
             water.deviation,
             roof,
             tuple(claims),

@@ -14,7 +14,7 @@ from euhydra.garden.quantities import KINDS, System
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import Chain
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.keeping.report import SeasonReport
+from euhydra.planner.learning.report import SeasonReport
 from euhydra.planner.need.answer import NeedAnswer
 from euhydra.planner.season.odds import OddsAnswer
 from euhydra.planner.season.replay import Season

@@ -18,7 +18,7 @@ from euhydra.garden.sentences import Sentence
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import Ask, AskedValue, WayKind, way_kinds
-from euhydra.planner.beginning.glance import Added, Glance, glance_at, soon_at
+from euhydra.planner.beginning.glance import Addition, Glance, glance_at, soon_at
 from euhydra.planner.chain import begin_chain
 from euhydra.planner.judgement.answer import judge
 from euhydra.records import gardens
@@ -157,10 +157,10 @@ def glance(request: Request, way_id: str, db: Db) -> StreamingResponse:
     return in_pieces(told())
 
 
-def _added(begun: Begun, garden: Garden) -> Added | None:
+def _added(begun: Begun, garden: Garden) -> Addition | None:
     if begun.base is None:
         return None
-    return Added.to(begun.base.revision.garden, garden, begun.feed or "")
+    return Addition.to(begun.base.revision.garden, garden, begun.feed or "")
 
 
 def _glance(request: Request, begun: Begun, outcome: Outcome) -> str:

@@ -13,7 +13,7 @@ from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, Feed
 from euhydra.records import log
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
-from euhydra.web.pages.judge import log_of, told_of
+from euhydra.web.pages.logged_year import log_of, told_of
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {

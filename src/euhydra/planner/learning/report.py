@@ -8,22 +8,23 @@ from itertools import pairwise
 
 import numpy as np
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.weather import Floats
 from euhydra.garden.logbook import LogEntry, entry_kinds
-from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.keeping.uneven import uneven_lines
+from euhydra.planner.learning.accounts import MeterAccount, accounts
+from euhydra.planner.learning.answer import Learned
 
 
 @dataclass(frozen=True)
 class SourceRow:
     """Water from one source in the season.
 
-    reckoned, metered : By the plan under the year's weather; by the log's meter. None where
-        nothing tells. [m³]
+    reckoned, metered : By the settings, cans and dips in the log; by its meter. None where nothing tells. [m³]
     money : At the owner's price, of what was metered, else reckoned.
     """
 
@@ -37,30 +38,77 @@ class SourceRow:
 class BedRow:
     """A bed's season.
 
-    watered : By the logged settings, else as planned. [m³]
+    watered : By all that the log tells of it, else as planned. [m³]
     dry_days : By the root zone. [d]
+    felt, felt_dry : Finger tests, and those that found it dry.
     """
 
     name: str
     watered: float
     dry_days: int
+    felt: int
+    felt_dry: int
     harvest_kg: float
     notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class RainTold:
+    """Rain of the season. [m]
+
+    gauge : By the gauge, since a day; None where there is no gauge.
+    before : What the sums take for the days before it, or for all.
+    is_usual : Whether that is the usual rain of those months, where the weather record has not these days.
+    """
+
+    gauge: float
+    since: date | None
+    before: float
+    is_usual: bool
+
+    @property
+    def said(self) -> Sentence:
+        """Whose rain it is."""
+        amounts = {"gauge": Amount(self.gauge, "rain"), "before": Amount(self.before, "rain")}
+        if self.since is None:
+            return say(
+                "keeping-rain-no-gauge",
+                "No gauge was read: the sums take {before} of rain from the weather record.",
+                **amounts,
+            )
+        if self.before <= 0:
+            return say("keeping-rain-gauge", "{gauge} of rain by your gauge.", **amounts)
+        since = day_in_words(self.since)
+        if self.is_usual:
+            return say(
+                "keeping-rain-gauge-usual",
+                "{gauge} of rain by your gauge since {since}; before that the sums take the usual {before}.",
+                since=since,
+                **amounts,
+            )
+        return say(
+            "keeping-rain-gauge-record",
+            "{gauge} of rain by your gauge since {since}; before that the sums take {before} from the weather record.",
+            since=since,
+            **amounts,
+        )
 
 
 @dataclass(frozen=True)
 class SeasonReport:
     """Everything of a year until a day.
 
+    meters : Each against the sums, with where the difference comes from.
     given, drunk : Litres of watering, and what the plants took up, rain in it, by month. [L]
     """
 
     first: date
     last: date
-    rain: float
+    rain: RainTold
     given: tuple[float, ...]
     drunk: tuple[float, ...]
     sources: tuple[SourceRow, ...]
+    meters: tuple[MeterAccount, ...]
     beds: tuple[BedRow, ...]
     done: tuple[tuple[str, int], ...]
     changes: tuple[Sentence, ...]
@@ -72,34 +120,48 @@ class SeasonReport:
             row.metered if row.metered is not None else row.reckoned or 0.0 for row in self.sources
         )
         harvest = sum(row.harvest_kg for row in self.beds)
-        template = "{used} of water so far this season, and {rain} of rain"
+        template = "{used} of water from {first} to {last}"
         template += "; {harvest} harvested." if harvest > 0 else "."
         summary = say(
             "keeping-season",
             template,
             used=Amount(used, "volume"),
-            rain=Amount(self.rain, "rain"),
+            first=day_in_words(self.first),
+            last=day_in_words(self.last),
             harvest=Amount(harvest, "mass"),
         )
-        return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, self.changes[:1])
+        reasons = (self.rain.said, *self.changes[:1])
+        return Verdict(Mark.BUT if self.changes else Mark.WORKS, summary, reasons)
 
 
-def report(told: Hindcast, today: date, shown: Sequence[Sentence] = ()) -> SeasonReport:
-    """The season up to today."""
-    days = told.record.days
-    first: date = days[0].astype(object)
-    log = [e for e in told.log if first <= e.at.date() <= today]
-    garden = told.chain.garden
+def report(learned: Learned) -> SeasonReport:
+    """The season up to the day that is told."""
+    told = learned.told
+    first: date = told.record.days[0].astype(object)
+    log = [e for e in told.log if first <= e.at.date() <= told.today]
+    shown = (claim.said for claim in learned.claims)
     return SeasonReport(
         first,
-        today,
-        float(told.record.precip.sum()) / 1000.0,
+        told.today,
+        _rain(told),
         _by_month(told, [track.watered for track in told.tracks]),
         _by_month(told, [t.run.transpired * t.way.need.area_m2 for t in told.tracks]),
-        tuple(_sources(told, log)),
+        tuple(_sources(learned, log)),
+        accounts(learned),
         tuple(_beds(told, log)),
         _done(log),
-        (*shown, *_changes(told, garden, today)),
+        (*shown, *_changes(told)),
+    )
+
+
+def _rain(told: Hindcast) -> RainTold:
+    rain = told.record.precip / MM_PER_M
+    begun = len(rain) if told.gauge_since is None else told.day(told.gauge_since)
+    record = told.chain.record
+    assert record is not None
+    is_usual = told.record.days[0] not in record.days
+    return RainTold(
+        float(rain[begun:].sum()), told.gauge_since, float(rain[:begun].sum()), is_usual
     )
 
 
@@ -109,32 +171,23 @@ def _by_month(told: Hindcast, daily: Sequence[Floats]) -> tuple[float, ...]:
     return tuple(np.bincount(told.record.month - 1, everything, 12).tolist())
 
 
-def _sources(told: Hindcast, log: Sequence[LogEntry]) -> list[SourceRow]:
-    season, garden = told.season, told.chain.garden
+def _sources(learned: Learned, log: Sequence[LogEntry]) -> list[SourceRow]:
     rows = []
-    for tank, group in enumerate(season.groups):
-        drawn = float(season.run.drawn_from(tank).sum()) / LITRES_PER_CUBIC_METRE
-        metered = _metered(log, {store.id for store in group.stores})
-        rows.append(SourceRow(group.name, drawn, metered, None))
-    for supply in {part.id: part for part in season.supplies}.values():
-        places = {i for i, each in enumerate(season.supplies) if each.id == supply.id}
-        given = sum(
-            float(flow.sum())
-            for watering, flows in zip(season.works.waterings, season.run.given, strict=True)
-            for source, flow in zip(watering.sources, flows, strict=True)
-            if isinstance(source, int) and source in places
-        )
-        topped = sum(
-            float(litres.sum())
-            for top_up, litres in zip(season.works.top_ups, season.run.topped, strict=True)
-            if top_up.supply in places
-        )
-        reckoned = (given + topped) / LITRES_PER_CUBIC_METRE
-        metered = _metered(log, {supply.id})
-        price = next((t.price_m3 for t in garden.taps if t.id == supply.id), None)
+    for store in learned.stores:
+        metered = _metered(log, {part.id for part in store.group.stores})
+        rows.append(SourceRow(store.group.name, _cubic(store.drawn), metered, None))
+    for book in learned.taps:
+        metered = _metered(log, {book.tap.id})
+        reckoned = _cubic(sum(book.as_set, book.cans + book.other))
         used = metered if metered is not None else reckoned
-        rows.append(SourceRow(supply.name, reckoned, metered, used * price if price else None))
+        price = book.tap.price_m3
+        rows.append(SourceRow(book.tap.name, reckoned, metered, used * price if price else None))
     return rows
+
+
+def _cubic(litres: Floats) -> float:
+    """[m³]"""
+    return float(litres.sum()) / LITRES_PER_CUBIC_METRE
 
 
 def _metered(log: Sequence[LogEntry], parts: set[str]) -> float | None:
@@ -153,6 +206,7 @@ def _beds(told: Hindcast, log: Sequence[LogEntry]) -> list[BedRow]:
     rows = []
     for track in told.tracks:
         part = track.way.need.part
+        fingers = [e for e in log if e.kind == "finger" and e.part_id == part.id]
         harvests = [e for e in log if e.kind == "harvest" and e.part_id == part.id]
         mass = sum((e.amounts[0] or 0.0) for e in harvests if e.amounts)
         rows.append(
@@ -160,6 +214,8 @@ def _beds(told: Hindcast, log: Sequence[LogEntry]) -> list[BedRow]:
                 part.name,
                 float(track.watered.sum()) / LITRES_PER_CUBIC_METRE,
                 int(track.run.is_stressed.sum()),
+                len(fingers),
+                sum(e.word == "dry" for e in fingers),
                 mass,
                 tuple(e.note for e in harvests if e.note),
             )
@@ -175,7 +231,7 @@ def _done(log: Sequence[LogEntry]) -> tuple[tuple[str, int], ...]:
     return tuple((kinds[kind].name, count) for kind, count in counts.items())
 
 
-def _changes(told: Hindcast, garden: Garden, today: date) -> list[Sentence]:
+def _changes(told: Hindcast) -> list[Sentence]:
     found = list(uneven_lines(told))
     found += [
         say(

@@ -1,0 +1,86 @@
+"""The log of one growing year, which pages of Keep are turned to: its entries, and what they show together."""
+
+from datetime import date, datetime, time, timedelta
+
+from fastapi import Request
+
+from euhydra.garden.logbook import LogEntry
+from euhydra.planner.answers import Gap
+from euhydra.planner.keeping import growing_year
+from euhydra.planner.keeping.hindcast import Hindcast
+from euhydra.planner.learning.answer import Learned
+from euhydra.planner.learning.answer import learn as learn_from
+from euhydra.records import log
+from euhydra.web.desk import Desk
+from euhydra.web.pages.station import Choice
+
+
+def learned_of(request: Request, desk: Desk, at: str = "") -> Learned | Gap:
+    """The log of a year as one state, worked out once for this garden and this log."""
+
+    def compute() -> Learned | Gap:
+        day = day_told(desk, at)
+        return learn_from(desk.chain, log_of(request, desk, day), day)
+
+    return desk.kept_with_log(request, ("learned", at if is_past(desk, at) else ""), compute)
+
+
+def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
+    """The logged year run through the plan, by what was measured."""
+    learned = learned_of(request, desk)
+    return learned if isinstance(learned, Gap) else learned.told
+
+
+def day_told(desk: Desk, at: str) -> date:
+    """The day up to which a year is told: its last, if it is over; of the present one today.
+
+    While nothing is logged this year, the last day of the log, so that last year is told.
+    """
+    today = date.today()
+    year = _year(desk, at)
+    if year is not None and growing_year.ends(year) < today:
+        return growing_year.ends(year)
+    if (
+        year is None
+        and desk.logged
+        and desk.logged[1] < growing_year.begins(today, _latitude(desk))
+    ):
+        return desk.logged[1]
+    return today
+
+
+def is_past(desk: Desk, at: str) -> bool:
+    """Whether the page is turned to a year that is over."""
+    year = _year(desk, at)
+    return year is not None and growing_year.ends(year) < date.today()
+
+
+def year_choices(desk: Desk, at: str) -> list[Choice]:
+    """Every year of which something is logged, the latest first."""
+    here = growing_year.begins(day_told(desk, at), _latitude(desk))
+    names = ((year, growing_year.name_of(year)) for year in _years(desk))
+    return [Choice(str(year.year), name, year == here, None) for year, name in names]
+
+
+def log_of(request: Request, desk: Desk, day: date) -> list[LogEntry]:
+    """Everything in the log of the growing year that a day lies in, oldest first."""
+    first = growing_year.begins(day, _latitude(desk))
+    with desk.reading(request) as conn:
+        found = log.in_order(conn, desk.revision.garden_id, datetime.combine(first, time()))
+    # A clock that was set back makes entries of days to come: they are judged when they have come.
+    return [entry for entry in found if entry.at.date() <= day + timedelta(days=1)]
+
+
+def _year(desk: Desk, at: str) -> date | None:
+    return next((year for year in _years(desk) if str(year.year) == at), None)
+
+
+def _years(desk: Desk) -> list[date]:
+    if desk.logged is None:
+        return []
+    first, last = desk.logged
+    return growing_year.between(first, max(last, date.today()), _latitude(desk))
+
+
+def _latitude(desk: Desk) -> float:
+    return desk.revision.garden.place.latitude_deg
