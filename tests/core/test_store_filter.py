@@ -69,3 +69,29 @@ def test_an_empty_store_gives_nothing_and_a_dip_that_fits_nothing_is_passed_over
     strays = run(StoreDays(1000.0, 10.0, found.inflow, found.drawn, found.dries, None, odd), DAYS)
     assert strays.strays == (5,)
     assert strays.mean[0, WATER] == approx(run(found, DAYS).mean[0, WATER], abs=5)
+
+
+def with_dips(found: StoreDays, dips) -> StoreDays:
+    return StoreDays(1000.0, 10.0, found.inflow, found.drawn, found.dries, None, tuple(dips))
+
+
+def test_a_store_that_somebody_emptied_goes_on_from_its_dips():
+    found = days(0.0, 1.0)
+    less = [
+        (day, volume - 400.0 * (k >= 7), noise) for k, (day, volume, noise) in enumerate(found.dips)
+    ]
+    bank = run(with_dips(found, less), DAYS)
+    assert bank.strays == (7,)
+    assert bank.level[less[-1][0], 0] == approx(less[-1][1], abs=8)
+    assert bank.mean[0, ROOF] == approx(run(found, DAYS).mean[0, ROOF], abs=0.03)
+
+
+def test_the_last_dip_is_believed_and_tells_nothing_of_the_rest():
+    found = days(0.0, 1.0)
+    day, _, noise = found.dips[-1]
+    bank = run(with_dips(found, [*found.dips[:-1], (day, 50.0, noise)]), DAYS)
+    assert bank.strays == (len(found.dips) - 1,)
+    assert bank.level[day, 0] == approx(50.0)
+    assert bank.log_evidence[0] == approx(
+        run(with_dips(found, found.dips[:-1]), DAYS).log_evidence[0]
+    )

@@ -16,6 +16,7 @@ from euhydra.garden import catalogue, demo, edits, normals, plumbing
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pots import KeptBy, Pots
+from euhydra.garden.store_groups import groups_of
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, Mark
@@ -26,6 +27,7 @@ from euhydra.planner.keeping import causes, diagnosis, feed, hindcast, symptoms,
 from euhydra.planner.lay import proposed_manifold, rules
 from euhydra.planner.lay.layer import FLOAT_BOX
 from euhydra.planner.lay.wishes import Method, Wish
+from euhydra.planner.learning.answer import learned
 from euhydra.planner.need.lifting import lifting_of
 from euhydra.planner.parts import counting
 from euhydra.planner.push import float_chain
@@ -449,15 +451,16 @@ def test_feed_is_for_the_water_as_it_was_dipped():
     half = LogEntry("dip", datetime(2026, 7, 1), store.id, (store.height_m / 2,))
     (dipped,) = [v for v in feed.vessels(garden, [half]) if v.way is feed.FeedWay.BARREL]
     assert dipped.volume == approx(store.total_m3 / 2, rel=0.02)
-    # Days later it is what the dip found, and what the sums say has come and gone since.
+    # Days later it is what the log has: the dip, and what has come and gone since.
     told = hindcast.hindcast(
         run_chain(garden, normals.make_days(demo.normals(), 3)), [half], date(2026, 7, 21)
     )
-    (now,) = [v for v in feed.vessels(garden, [half], told) if v.way is feed.FeedWay.BARREL]
-    levels = told.season.run.level[0] / 1000
-    wanted = dipped.volume + levels[-1] - levels[told.day(date(2026, 7, 1))]
+    by_log = learned(told).stores[0].water / 1000
+    assert by_log[told.day(date(2026, 6, 30))] == approx(dipped.volume, rel=0.05)
+    water = {groups_of(garden.stores)[0].id: float(by_log[-1])}
+    (now,) = [v for v in feed.vessels(garden, [half], told, water) if v.way is feed.FeedWay.BARREL]
     assert now.is_reckoned
-    assert now.volume == approx(min(max(wanted, 0.0), store.total_m3))
+    assert now.volume == approx(by_log[-1])
     answer = feed.answer_feed(garden, dipped, dipped.volume, 0.004, 100)
     assert answer.dose.concentrate == approx(0.004 * dipped.volume)
     codes = [reason.code for reason in answer.verdict.reasons]

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+from datetime import date
 
 import icalendar
 import pytest
@@ -110,6 +111,24 @@ def test_dates_that_cannot_be_are_said_beside_the_fields(client):
         "/gardens/1/away?leaves=2026-07-10&returns=2026-07-20&watered=&filled-shed-barrel=lots"
     )
     assert "how full “Shed barrel” is in per cent" in page.text
+
+
+def test_who_leaves_today_leaves_stores_as_the_dips_have_them(tmp_path):
+    lay_demo(tmp_path, with_log=True)
+    with client_of(create_app(tmp_path), base_url="http://localhost") as client:
+        leaves_today(client)
+
+
+def leaves_today(client):
+    page = client.get("/gardens/1/away")
+    fills = {fill.id: float(fill.percent) for fill in page.context["fills"]}
+    dipped = page.context["is_dipped"]
+    if page.context["typed"]["leaves"] == date.today().isoformat():
+        assert dipped
+    assert all(0 <= fills[store] < 100 for store in dipped)
+    assert all(share == 100 for store, share in fills.items() if store not in dipped)
+    later = client.get("/gardens/1/away?leaves=2027-07-10&returns=2027-07-20&watered=")
+    assert {fill.percent for fill in later.context["fills"]} == {"100"}
 
 
 def test_the_week_of_any_month(client):

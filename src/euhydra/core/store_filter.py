@@ -9,6 +9,7 @@ Magill (1965), Optimal adaptive estimation of sampled stochastic processes, IEEE
 Automatic Control 10: a bank of filters weighed by their evidence. From memory.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import log, pi
 
@@ -87,12 +88,39 @@ class Bank:
 def run_bank(days: StoreDays, on: Floats, is_leak: bool, before: Beforehand, start: float) -> Bank:
     """Filter the dips under each explanation.
 
+    A dip that no explanation fits is passed over, unless the next one does not fit either, or none comes
+    after it: then somebody filled or emptied the store, and it goes on from there.
+
     Parameters
     ----------
     on : Share of each day on which the fault is at work. [explanation, day] [-]
     is_leak : Whether the fault takes litres a day; else a share of what is drawn.
     start : Water before the first day. [L]
     """
+    bank = _run(days, on, is_leak, before, start, frozenset())
+    changed = _changed_by_hand(bank.strays, len(days.dips))
+    return _run(days, on, is_leak, before, start, changed) if changed else bank
+
+
+def _changed_by_hand(strays: Sequence[int], dips: int) -> frozenset[int]:
+    """The first of each row of dips that do not fit: of two at least, or up to the last."""
+    found = set()
+    for place in strays:
+        is_first = place - 1 not in strays
+        if is_first and (place + 1 in strays or place + 1 == dips):
+            found.add(place)
+    return frozenset(found)
+
+
+def _run(
+    days: StoreDays,
+    on: Floats,
+    is_leak: bool,
+    before: Beforehand,
+    start: float,
+    changed: frozenset[int],
+) -> Bank:
+    """One pass; at dips that are `changed` the water is as dipped, which tells nothing of the rest."""
     lanes, length = on.shape
     mean = np.tile([start, before.roof[0], before.drawn[0], before.extra[0]], (lanes, 1))
     spread = np.array([0.25 * days.capacity, before.roof[1], before.drawn[1], before.extra[1]])
@@ -112,6 +140,10 @@ def run_bank(days: StoreDays, on: Floats, is_leak: bool, before: Beforehand, sta
             variance = cov[:, WATER, WATER] + noise**2
             if float((off**2 / variance).min()) > DIP_STRAY**2:
                 strays.append(place)
+                if place in changed:
+                    mean[:, WATER] = volume
+                    cov[:, WATER, :] = cov[:, :, WATER] = 0.0
+                    cov[:, WATER, WATER] = noise**2
             else:
                 evidence -= 0.5 * (off**2 / variance + np.log(variance) + log(2 * pi))
                 mean, cov = _corrected(mean, cov, off, variance)

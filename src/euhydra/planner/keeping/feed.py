@@ -1,16 +1,13 @@
 """Feed: what to measure out for a barrel, a reserve or an injector, and the flush after it."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 from math import pi
-
-import numpy as np
-from numpy.typing import NDArray
+from types import MappingProxyType
 
 from euhydra.core import feeding
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.feeding import Dose
 from euhydra.garden import catalogue
 from euhydra.garden.logbook import LogEntry
@@ -26,7 +23,7 @@ from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.water import laws, zones
 from euhydra.planner.water.zones import Zone
 
-Floats = NDArray[np.float64]
+NOTHING_KNOWN: Mapping[str, float] = MappingProxyType({})
 
 MOST_STRENGTH = 0.05
 """Concentrate in water from which on roots burn with most feeds. [-] Common practice: 50 mL a litre."""
@@ -254,17 +251,23 @@ def _vessels_of(zone: Zone) -> set[str]:
 
 
 def vessels(
-    garden: Garden, log: Sequence[LogEntry] = (), told: Hindcast | None = None
+    garden: Garden,
+    log: Sequence[LogEntry] = (),
+    told: Hindcast | None = None,
+    water: Mapping[str, float] = NOTHING_KNOWN,
 ) -> list[FedWater]:
     """What may be fed through. An injector works by pressure: of a tap, or behind a pump.
 
     Parameters
     ----------
     log : Oldest first; the last dip says how much water there is.
-    told : The plan under this year's weather up to today, which says what has come and gone since.
+    told : The plan under this year's weather up to today.
+    water : In the stores of each level today, by the log: by what has come and gone since the last dip; by the id of
+        their group. [m³]
     """
+    known = water if told is not None and _is_kept_up(told) else NOTHING_KNOWN
     found = [
-        _group_fed(group, log, told)
+        _group_fed(group, log, known.get(group.id))
         for group in groups_of(garden.stores)
         if not _lives(garden, group)
     ]
@@ -291,35 +294,23 @@ def _lives(garden: Garden, group: Group) -> bool:
     )
 
 
-def _group_fed(group: Group, log: Sequence[LogEntry], told: Hindcast | None) -> FedWater:
-    """Stores of one level as they are filled now: by the last dip, and the sums since; else full."""
+def _group_fed(group: Group, log: Sequence[LogEntry], known: float | None) -> FedWater:
+    """Stores of one level as they are filled now: by the log, else by the last dip; else full."""
     stores = {store.id: store for store in group.stores}
     first = group.stores[0]
     dips = [e for e in log if e.kind == "dip" and e.part_id in stores and e.amounts[0] is not None]
-    levels = _levels(told, group) if told is not None and _is_kept_up(told) else None
     if not dips:
-        now = group.capacity_m3 if levels is None else float(levels[-1])
-        reckoned = levels is not None
-        return FedWater(first, FeedWay.BARREL, group.name, now, is_reckoned=reckoned)
+        now = group.capacity_m3 if known is None else known
+        return FedWater(first, FeedWay.BARREL, group.name, now, is_reckoned=known is not None)
     last = max(dips, key=lambda entry: entry.at)
+    if known is not None:
+        return FedWater(first, FeedWay.BARREL, group.name, known, last.at.date(), is_reckoned=True)
     height = stores[last.part_id or ""].base_m + (last.amounts[0] or 0.0)
     volume = min(group.level.volume_at(height), group.capacity_m3)
-    if levels is None or told is None:
-        return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())
-    since = float(levels[-1] - levels[told.day(last.at)])
-    now = min(max(volume + since, 0.0), group.capacity_m3)
-    return FedWater(first, FeedWay.BARREL, group.name, now, last.at.date(), is_reckoned=True)
+    return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())
 
 
 def _is_kept_up(told: Hindcast) -> bool:
     """Whether rain is not logged at all, so that usual rain counts, or was logged lately."""
     last = max((e.at.date() for e in told.log if e.kind == "rain"), default=None)
     return not told.rain_is_logged or (last is not None and (told.today - last).days <= KEPT_UP)
-
-
-def _levels(told: Hindcast, group: Group) -> Floats:
-    """Water in stores of one level each evening, by the plan's sums. [m³]"""
-    ids = [store.id for store in group.stores]
-    groups = told.season.groups
-    tank = next(i for i, g in enumerate(groups) if [store.id for store in g.stores] == ids)
-    return np.asarray(told.season.run.level[tank]) / LITRES_PER_CUBIC_METRE

@@ -59,6 +59,7 @@ class StoreTold:
     met : Of what was asked of it on each day, what was there. [-]
     drawn : What was taken from it on each day, by its lines, cans, and what else the plan takes. [L]
     deviation : Of the water on the last day. [L]
+    filled : Of what it can give, what is there on the last day. [-]
     is_dipped : Whether anybody dipped it this year.
     """
 
@@ -70,6 +71,7 @@ class StoreTold:
     roof: Mixed
     claims: tuple[Claim, ...]
     strays: tuple[int, ...] = ()
+    filled: float = 1.0
     is_dipped: bool = False
 
     @property
@@ -165,6 +167,7 @@ class _Store:
             roof,
             tuple(claims),
             tuple(self.entries[k] for k in leak.strays),
+            min(max(float(evening[-1] - days.dead) / (days.capacity - days.dead), 0.0), 1.0),
             bool(self.dips),
         )
         return told, bank.spilled[:, lane]

@@ -8,21 +8,27 @@ from fastapi import Request
 
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.need.daily import Need
 from euhydra.planner.season import away
 from euhydra.planner.season.absence import Absence
 from euhydra.web.desk import Desk
+from euhydra.web.pages.logged_year import learned_of
 from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.time import thirstiest, timed
 
 
 def _show_away(request: Request, desk: Desk, at: str) -> Shown:
-    """Odds over the dates asked for, or over two weeks of the thirstiest month."""
+    """Odds over the dates asked for; else over two weeks from today, or of the thirstiest month where nothing grows now."""
     season = desk.chain.season
     if isinstance(season, Gap):
         return Shown(None, season)
     typed = _away_typed(request, desk)
-    fills = [Fill(g.id, g.name, _percent_typed(request, g.id)) for g in season.groups]
-    more: dict[str, Any] = {"typed": typed, "fills": fills, "away_fault": ""}
+    now = {} if "leaves" in request.query_params else _filled_now(request, desk, typed)
+    fills = [
+        Fill(g.id, g.name, request.query_params.get(f"filled-{g.id}", now.get(g.id, "100")))
+        for g in season.groups
+    ]
+    more: dict[str, Any] = {"typed": typed, "fills": fills, "away_fault": "", "is_dipped": now}
     try:
         absence = _absence(typed, fills)
         answer = desk.kept(request, ("away", absence), lambda: away.answer_away(season, absence))
@@ -41,15 +47,22 @@ class Fill:
     percent: str
 
 
-def _percent_typed(request: Request, group_id: str) -> str:
-    return request.query_params.get(f"filled-{group_id}", "100")
+def _filled_now(request: Request, desk: Desk, typed: dict[str, str]) -> dict[str, str]:
+    """How full each store is today by its dips, in per cent, for who leaves today; no store that was not dipped."""
+    learned = learned_of(request, desk)
+    if isinstance(learned, Gap) or typed["leaves"] != learned.told.today.isoformat():
+        return {}
+    return {s.group.id: f"{s.filled * 100:.0f}" for s in learned.stores if s.is_dipped}
 
 
 def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
     asked = request.query_params
     if "leaves" in asked:
         return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
-    first = date(date.today().year, thirstiest(timed(desk)), 10)
+    today = date.today()
+    needs = (plant.need for plant in desk.chain.planted)
+    grows = any(isinstance(n, Need) and n.net_a_day[today.month - 1] > 0 for n in needs)
+    first = today if grows else date(today.year, thirstiest(timed(desk)), 10)
     return {
         "leaves": first.isoformat(),
         "returns": (first + timedelta(days=14)).isoformat(),

@@ -4,6 +4,7 @@ from datetime import date
 
 from fastapi import Request
 
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden import quantities
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sentences import say
@@ -13,7 +14,7 @@ from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, Feed
 from euhydra.records import log
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
-from euhydra.web.pages.logged_year import log_of, told_of
+from euhydra.web.pages.logged_year import learned_of, log_of
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {
@@ -32,9 +33,12 @@ USUAL_STRENGTH = 0.004
 def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     """What to measure out, as asked in the address."""
     garden, asked = desk.revision.garden, request.query_params
-    told = told_of(request, desk)
+    learned = learned_of(request, desk)
     log_now = log_of(request, desk, date.today())
-    vessels = feed.vessels(garden, log_now, None if isinstance(told, Gap) else told)
+    vessels = feed.vessels(garden, log_now)
+    if not isinstance(learned, Gap):
+        water = {s.group.id: float(s.water[-1]) / LITRES_PER_CUBIC_METRE for s in learned.stores}
+        vessels = feed.vessels(garden, log_now, learned.told, water)
     if not vessels:
         return Shown(
             None,

@@ -7,7 +7,6 @@ from fastapi import Request
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import growing_year
-from euhydra.planner.keeping.hindcast import Hindcast
 from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.answer import learn as learn_from
 from euhydra.records import log
@@ -23,12 +22,6 @@ def learned_of(request: Request, desk: Desk, at: str = "") -> Learned | Gap:
         return learn_from(desk.chain, log_of(request, desk, day), day)
 
     return desk.kept_with_log(request, ("learned", at if is_past(desk, at) else ""), compute)
-
-
-def told_of(request: Request, desk: Desk) -> Hindcast | Gap:
-    """The logged year run through the plan, by what was measured."""
-    learned = learned_of(request, desk)
-    return learned if isinstance(learned, Gap) else learned.told
 
 
 def day_told(desk: Desk, at: str) -> date:
