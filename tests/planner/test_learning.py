@@ -9,6 +9,7 @@ from functools import cache
 
 import pytest
 
+import foresight
 from euhydra.garden import demo, edits, normals, reference_climates
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.learning import supplies
@@ -194,3 +195,26 @@ def test_one_pair_of_dips_claims_nothing():
     rest = [e for e in log if e.kind != "dip" and e.at <= dips[-1].at]
     found = learn(season.chain, sorted([*rest, *dips], key=lambda e: e.at), dips[-1].at.date())
     assert found.claims == ()
+
+
+FORESEEN = {
+    "a roof that brings less": ("Denver", Truth("roof", "roof", 0.7)),
+    "a filter that clogs": ("Tunis", Truth("filter", "bed-timer", 0.6, (6, 1))),
+}
+
+
+@pytest.mark.parametrize("name", FORESEEN)
+def test_the_plan_with_what_was_learned_foresees_the_next_month_s_dips_better(name):
+    town, truth = FORESEEN[name]
+    off = []
+    for seed in (1, 2, 3):
+        season = Season(_chain("barrel_two_beds", town), (truth,), seed)
+        log = season.play()
+        first, last = date(season.year, 8, 1), date(season.year, 8, 31)
+        before = [entry for entry in log if entry.at.date() < first]
+        knows = foresight.taught(season.chain, before, first - timedelta(days=1))
+        assert knows.garden != season.chain.garden
+        plans = (season.chain, knows)
+        off.append([foresight.error_of(plan, log, first, last) for plan in plans])
+    without, beside = (sum(column) / len(off) for column in zip(*off, strict=True))
+    assert beside < 0.95 * without
