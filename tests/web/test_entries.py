@@ -188,3 +188,40 @@ def test_an_entry_of_a_device_whose_clock_is_ahead_is_kept_and_told(drawn, ahead
         "log-later-than-clock" in {r.code for r in page.context["answer"].verdict.reasons}
     ) is is_odd
     assert drawn.get("/gardens/1/judge").status_code == 200
+
+
+JSON = {"accept": "application/json"}
+
+
+def test_a_round_of_fingers_is_an_entry_of_each_bed_once(drawn):
+    told = {"kind": "finger", "at": "2026-07-02T08:00", "sent_id": "round-1", "note": "a round"}
+    told |= {"word-bottom-bed": "dry", "word-middle-bed": "muddy", "word-hedge": ""}
+    for is_new in (True, False):
+        answer = drawn.post("/gardens/1/log", data=told, headers=JSON)
+        assert (answer.status_code, answer.json()["is_new"]) == (200, is_new)
+    rows = [r for r in drawn.get("/gardens/1/log.csv").text.splitlines() if "a round" in r]
+    assert len(rows) == 2
+    assert any("bottom-bed" in r and "dry" in r for r in rows)
+    assert any("middle-bed" in r and "muddy" in r for r in rows)
+
+
+def test_a_round_of_nothing_asks_for_one_bed(drawn):
+    told = {"kind": "finger", "at": "2026-07-02T08:00", "word-top-bed": ""}
+    answer = drawn.post("/gardens/1/log", data=told, headers=JSON)
+    assert answer.status_code == 422
+    assert set(answer.json()["faults"]) == {"word"}
+
+
+def test_the_same_rain_is_asked_about_and_may_be_said_to_have_fallen_again(drawn):
+    rain = {"kind": "rain", "depth": "7.3 mm", "at": "2025-07-02T08:00", "note": "same rain"}
+    assert drawn.post("/gardens/1/log", data=rain, headers=JSON).status_code == 200
+    again = rain | {"at": "2025-07-02T09:30"}
+    asked = drawn.post("/gardens/1/log", data=again, headers=JSON)
+    assert asked.status_code == 422
+    assert set(asked.json()["faults"]) == {"sure"}
+    page = drawn.post("/gardens/1/log", data=again)
+    (form,) = (f for f in Page(page.text).forms() if f.fields.get("kind") == "rain")
+    assert form.fields["depth"] == "7.3 mm"  # nothing typed is lost
+    for other in ({"sure": "yes"}, {"depth": "9 mm"}, {"at": "2025-07-03T08:00"}):
+        kept = drawn.post("/gardens/1/log", data=again | other, headers=JSON)
+        assert kept.status_code == 200

@@ -211,6 +211,26 @@ def check_meter(entry: LogEntry, around: MeterNeighbours, system: System) -> Non
         )
 
 
+def ask_of_rain(same: datetime | None, system: System, depth: float) -> None:
+    """Ask about a reading of the gauge that looks like one of the same half day.
+
+    Parameters
+    ----------
+    same : When as much was read before; None where nothing like it was.
+    depth : Of the rain. [m]
+
+    Raises
+    ------
+    EntryError : under `sure`, which is to be said.
+    """
+    if same is not None:
+        asked = (
+            f"{quantities.show(depth, 'rain', system)} of rain is in the log already, read at {same:%H:%M}. "
+            "One rain is written down once."
+        )
+        raise EntryError({"sure": asked})
+
+
 def later_clock(now: datetime, made_at: str) -> datetime:
     """The later of two clocks: this computer's, and that of the device on which an entry was made.
 

@@ -4,11 +4,16 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Any
 
 from euhydra.garden.logbook import LogEntry, MeterNeighbours
 from euhydra.records.database import transaction
+
+HALF_A_DAY = timedelta(hours=12)
+
+AS_MUCH_M = 0.00015
+"""How far two readings of one rain lie apart at the most. [m] Our choice: what two pairs of eyes differ by."""
 
 COLUMNS = "id, sent_id, kind, at, part_id, amounts, word, note, photo, created_at"
 
@@ -68,6 +73,16 @@ METER_AFTER = """
      WHERE garden_id = :garden_id AND is_removed = 0 AND kind = 'meter'
        AND part_id IS :part_id AND at > :at AND id <> :besides
      ORDER BY at, id
+     LIMIT 1
+"""
+
+SAME_RAIN = """
+    SELECT at
+      FROM log_entry
+     WHERE garden_id = :garden_id AND is_removed = 0 AND kind = 'rain'
+       AND at BETWEEN :first AND :last AND id <> :besides
+       AND abs(json_extract(amounts, '$[0]') - :depth) < :like
+     ORDER BY at DESC
      LIMIT 1
 """
 
@@ -230,6 +245,22 @@ def meter_around(
         before["reading"] if before else None,
         after["reading"] if after and after["word"] != "new" else None,
     )
+
+
+def same_rain(
+    conn: sqlite3.Connection, garden_id: int, entry: LogEntry, besides: int = 0
+) -> datetime | None:
+    """When as much rain was read within half a day of an entry of rain; None if it was not. Reads only."""
+    row = {
+        "garden_id": garden_id,
+        "first": (entry.at - HALF_A_DAY).isoformat(timespec="minutes"),
+        "last": (entry.at + HALF_A_DAY).isoformat(timespec="minutes"),
+        "depth": entry.amounts[0],
+        "like": AS_MUCH_M,
+        "besides": besides,
+    }
+    found = conn.execute(SAME_RAIN, row).fetchone()
+    return datetime.fromisoformat(found["at"]) if found else None
 
 
 def count(conn: sqlite3.Connection, garden_id: int) -> int:

@@ -38,6 +38,11 @@ class KindShown:
     parts: list[Part]
 
     @property
+    def is_round(self) -> bool:
+        """Whether several are felt in one round of the garden."""
+        return self.kind.id == "finger" and len(self.parts) > 1
+
+    @property
     def needs_part(self) -> bool:
         """Whether there is nothing that it could be about, though it has to be."""
         return bool(self.kind.about) and not self.parts

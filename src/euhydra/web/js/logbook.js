@@ -119,8 +119,9 @@ export function logbook() {
   };
 }
 
-// Says beside each field what is wrong with it.
+// Says beside each field what is wrong with it; what is only asked about may be said to be so.
 function tell(form, faults) {
+  for (const asked of form.querySelectorAll("[data-sure]")) asked.hidden = faults.sure === undefined;
   for (const place of form.querySelectorAll("[data-fault]")) {
     const fault = faults[place.dataset.fault] ?? "";
     place.textContent = fault;

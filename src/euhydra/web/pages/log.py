@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
-from uuid import uuid4
+from uuid import NAMESPACE_OID, uuid4, uuid5
 
 from fastapi import APIRouter, File, HTTPException, Request, UploadFile
 from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Response
@@ -134,13 +134,13 @@ Photo = Annotated[UploadFile | None, File()]
 def add_entry(
     request: Request, garden_id: RowId, db: Db, typed: Typed, photo: Photo = None
 ) -> Response:
-    """Keep an entry; the same `sent_id` is kept once, however often it comes."""
+    """Keep an entry, or those of a round; the same `sent_id` is kept once, however often it comes."""
     garden = gardens.current(db, garden_id).garden
     sent_id = typed.get("sent_id", "") or uuid4().hex
     try:
         if len(sent_id) > MOST_ID:
             raise EntryError({"note": "Another program sent this: its id is too long."})
-        entry = _read(request, db, garden_id, garden, typed, photo)
+        entries = [_read(request, db, garden_id, garden, one, photo) for one in _one_by_one(typed)]
     except EntryError as error:
         if _wants_json(request):
             return JSONResponse({"faults": error.faults}, 422)
@@ -155,10 +155,30 @@ def add_entry(
             typed=typed,
             faults=error.faults,
         )
-    entry_id, is_new = log.add(db, garden_id, sent_id, entry)
+    first, *others = entries
+    # That which carries the id comes last: once it is kept, all of its round are.
+    ids = (uuid5(NAMESPACE_OID, f"{sent_id} {n}").hex for n in range(len(others)))
+    log.add_all(db, garden_id, zip(ids, others, strict=True))
+    entry_id, is_new = log.add(db, garden_id, sent_id, first)
     if _wants_json(request):
         return JSONResponse({"id": entry_id, "is_new": is_new})
     return back_to(request, garden_id, _page_back(request, typed).key, typed.get("at_zone", ""))
+
+
+ROUND = "word-"
+"""Beginning of the fields of a round: what was felt at each bed, by its id."""
+
+
+def _one_by_one(typed: Mapping[str, str]) -> list[Mapping[str, str]]:
+    """What was typed as entries: a round of the garden makes one of each bed that was felt."""
+    if "part" in typed or typed.get("kind") != "finger":
+        return [typed]
+    felt = {
+        name.removeprefix(ROUND): word for name, word in typed.items() if name.startswith(ROUND)
+    }
+    if not felt:
+        raise EntryError({"word": "Say of one bed at least how its soil is."})
+    return [{**typed, "part": part, "word": word} for part, word in felt.items()]
 
 
 @router.get("/gardens/{garden_id}/log/{entry_id}", name="entry")
@@ -258,6 +278,9 @@ def _read(
     if entry.kind == "meter":
         around = log.meter_around(db, garden_id, entry, was.id if was else 0)
         logbook.check_meter(entry, around, garden.units)
+    if entry.kind == "rain" and entry.amounts[0] and typed.get("sure") != "yes":
+        same = log.same_rain(db, garden_id, entry, was.id if was else 0)
+        logbook.ask_of_rain(same, garden.units, entry.amounts[0])
     # The photo that it had, and no other: a digest alone opens none of another garden's.
     had = was.entry.photo if was is not None else None
     digest = had if had == typed.get("photo_kept") else None
