@@ -360,6 +360,8 @@ def test_a_changed_setting_wants_a_finger(planned):
     found = upkeep.answer_upkeep(planned, [set_to(20, 1)], TODAY)
     finger = next(t for t in found.tasks if t.kind == "finger")
     assert finger.due == TODAY + timedelta(days=2)
+    long_ago = upkeep.answer_upkeep(planned, [set_to(20, 30)], TODAY)
+    assert not [t for t in long_ago.tasks if t.kind == "finger"]
     log = [set_to(20, 4), felt("right", 1)]
     assert not [t for t in upkeep.answer_upkeep(planned, log, TODAY).tasks if t.kind == "finger"]
 

@@ -362,7 +362,10 @@ def test_upkeep_as_a_calendar_read_by_an_independent_package(client):
     events = {str(e["summary"]): e for e in found.walk("VEVENT")}
     assert set(events) == {task.title for task in upkeep.tasks}
     later = next(t for t in upkeep.tasks if t.due > date.today())
-    assert events[later.title]["dtstart"].dt.date() == later.due
+    event = events[later.title]
+    assert event["dtstart"].dt == later.due  # a day, no hour
+    assert "duration" not in event
+    assert str(event["description"]) == later.why.told(System.METRIC)
     assert len({str(e["uid"]) for e in found.walk("VEVENT")}) == len(upkeep.tasks)
 
 

@@ -228,6 +228,10 @@ def test_the_programme_as_a_calendar_others_can_read(client):
     assert str(july["summary"]).startswith("Middle step: set ")
     assert july["dtstart"].dt.year == 2027
     assert "New plants, for two weeks: " in str(july["description"])
+    coming = client.get("/gardens/1/programme.ics?zone=shed-timer").text
+    days = [e["dtstart"].dt.date() for e in icalendar.Calendar.from_ical(coming).walk("VEVENT")]
+    assert min(days) >= date.today()  # no months that are over
+    assert len({(day.year, day.month) for day in days}) == len(days)
     assert client.get("/gardens/1/programme.ics?zone=nowhere").status_code == 409
     for year in ("99999", "-1", "soon"):
         assert client.get(f"/gardens/1/programme.ics?year={year}").status_code == 422

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from icalendar import Calendar, Event, vRecur
@@ -16,7 +16,8 @@ class CalendarEvent:
     """One thing to do or that happens, once or again and again until a day.
 
     uid : Names it for good, so that a newer file replaces the older.
-    begins : The first time, by the garden's own clock.
+    begins : The first time, by the garden's own clock; a day alone for what has no hour.
+    lasts : None where it takes the day.
     every_days : Days from one to the next; 0 for once.
     weekdays : Monday 0; instead of every so many days.
     until : Last moment of the repetition.
@@ -25,8 +26,8 @@ class CalendarEvent:
     uid: str
     summary: str
     about: str
-    begins: datetime
-    lasts: timedelta
+    begins: datetime | date
+    lasts: timedelta | None = None
     every_days: int = 0
     weekdays: tuple[int, ...] = ()
     until: datetime | None = None
@@ -49,7 +50,8 @@ def write(entries: Iterable[CalendarEvent], stamp: datetime) -> bytes:
         event.add("summary", entry.summary)
         event.add("description", entry.about)
         event.add("dtstart", entry.begins)
-        event.add("duration", entry.lasts)
+        if entry.lasts is not None:
+            event.add("duration", entry.lasts)
         rule = _rule(entry)
         if rule is not None:
             event.add("rrule", rule)

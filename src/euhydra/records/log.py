@@ -80,7 +80,7 @@ SAME_RAIN = """
     SELECT at
       FROM log_entry
      WHERE garden_id = :garden_id AND is_removed = 0 AND kind = 'rain'
-       AND at BETWEEN :first AND :last AND id <> :besides
+       AND at BETWEEN :first AND :last AND sent_id <> :sent_id
        AND abs(json_extract(amounts, '$[0]') - :depth) < :like
      ORDER BY at DESC
      LIMIT 1
@@ -248,16 +248,16 @@ def meter_around(
 
 
 def same_rain(
-    conn: sqlite3.Connection, garden_id: int, entry: LogEntry, besides: int = 0
+    conn: sqlite3.Connection, garden_id: int, entry: LogEntry, sent_id: str
 ) -> datetime | None:
-    """When as much rain was read within half a day of an entry of rain; None if it was not. Reads only."""
+    """When as much rain was read within half a day of an entry of rain, itself left out; None if it was not. Reads only."""
     row = {
         "garden_id": garden_id,
         "first": (entry.at - HALF_A_DAY).isoformat(timespec="minutes"),
         "last": (entry.at + HALF_A_DAY).isoformat(timespec="minutes"),
         "depth": entry.amounts[0],
         "like": AS_MUCH_M,
-        "besides": besides,
+        "sent_id": sent_id,
     }
     found = conn.execute(SAME_RAIN, row).fetchone()
     return datetime.fromisoformat(found["at"]) if found else None

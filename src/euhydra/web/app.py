@@ -127,6 +127,7 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
         app.include_router(module.router)
     app.add_middleware(LimitedBody)
     app.state.has_gate = bool(home_hosts)
+    app.state.home_hosts = tuple(home_hosts)
     if home_hosts:
         app.state.throttle = Throttle()
         app.include_router(gate.router)

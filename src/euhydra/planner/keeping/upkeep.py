@@ -41,6 +41,9 @@ BEFORE_FROST = timedelta(days=10)
 FEEL_AFTER = timedelta(days=3)
 """After a setting was changed."""
 
+FEEL_UNTIL = timedelta(days=14)
+"""After a setting was changed: a finger later than that tells of the weather since. Our choice."""
+
 BATTERY_MONTH_D = 30.4
 
 NEAR_ITS_DAY = 60
@@ -128,7 +131,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_chains(chain.garden, log, first),
         *_hand_filled(chain, log, today),
         *_batteries(chain.garden, log, today),
-        *_fingers(chain, log),
+        *_fingers(chain, log, today),
         *_seasons(chain.garden, log, last, first),
     ]
     return Upkeep(
@@ -370,11 +373,11 @@ def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator
         )
 
 
-def _fingers(chain: Chain, log: Sequence[LogEntry]) -> Iterator[Task]:
+def _fingers(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
     """A finger test after a setting was changed, while none was made."""
     for zone in chain.zones:
         changes = [e for e in log if e.kind == "setting" and e.part_id == zone.zone.id]
-        if not changes:
+        if not changes or today - changes[-1].at.date() > FEEL_UNTIL:
             continue
         for part in zone.zone.watered:
             felt = [e for e in log if e.kind == "finger" and e.part_id == part.id]

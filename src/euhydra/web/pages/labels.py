@@ -22,6 +22,9 @@ from euhydra.web.pages.station import Shown, StationPage
 
 router = APIRouter()
 
+OF_THIS_COMPUTER = ("127.0.0.1", "localhost", "::1")
+"""Addresses by which a computer calls itself."""
+
 
 @dataclass(frozen=True)
 class HoseLabel:
@@ -47,7 +50,22 @@ def show_labels(request: Request, desk: Desk, at: str) -> Shown:
                 )
             ),
         )
-    return Shown(_Labels(tuple(labels)), None)
+    return Shown(
+        _Labels(tuple(labels)),
+        None,
+        {"only_here": is_only_here(request), "for_phones": _for_phones(request)},
+    )
+
+
+def is_only_here(request: Request) -> bool:
+    """Whether the page was asked for under an address that no other device knows."""
+    return request.url.hostname in OF_THIS_COMPUTER
+
+
+def _for_phones(request: Request) -> list[str]:
+    """The same page under each address that the home network knows."""
+    hosts: tuple[str, ...] = request.app.state.home_hosts
+    return [str(request.url.replace(hostname=host)) for host in hosts]
 
 
 @dataclass(frozen=True)

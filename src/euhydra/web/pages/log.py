@@ -174,7 +174,9 @@ def _one_by_one(typed: Mapping[str, str]) -> list[Mapping[str, str]]:
     if "part" in typed or typed.get("kind") != "finger":
         return [typed]
     felt = {
-        name.removeprefix(ROUND): word for name, word in typed.items() if name.startswith(ROUND)
+        name.removeprefix(ROUND): word
+        for name, word in typed.items()
+        if name.startswith(ROUND) and word
     }
     if not felt:
         raise EntryError({"word": "Say of one bed at least how its soil is."})

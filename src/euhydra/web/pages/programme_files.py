@@ -1,6 +1,6 @@
 """The programme taken elsewhere: as a table and as a calendar."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query, Request
@@ -53,7 +53,7 @@ def programme_calendar(
         entry
         for order in _orders(desk, zone)
         if order.month != NEW_PLANTS  # told in every month's entry
-        for entry in _entries(garden_id, order, year or now.year, units)
+        for entry in _entries(garden_id, order, _from(order, year, date.today()), units)
     ]
     text = calendar.write(entries, now).decode()
     return download(text, "programme.ics", "text/calendar")
@@ -95,9 +95,17 @@ def _for_new(answer: TimeAnswer) -> str:
     return f" New plants, for two weeks: {new.run_minutes:g} min, {how_often(new)}."
 
 
-def _entries(garden_id: int, order: MonthOrder, year: int, units: System) -> list[CalendarEvent]:
-    zone, position = order.answer.zone, order.position
-    first = datetime(year, order.month, 1)
+def _from(order: MonthOrder, year: int, today: date) -> date:
+    """The first day of a month's entries: of a year that is asked for, else of the twelve months to come."""
+    if year:
+        return date(year, order.month, 1)
+    begins = date(today.year + (order.month < today.month), order.month, 1)
+    return max(begins, today)
+
+
+def _entries(garden_id: int, order: MonthOrder, since: date, units: System) -> list[CalendarEvent]:
+    zone, position, year = order.answer.zone, order.position, since.year
+    first = datetime.combine(since, time())
     stem = f"{zone.id}-{year}-{order.month:02}-garden{garden_id}@euhydra"
     if position is None:
         before = order.answer.months[order.month - 2].setting

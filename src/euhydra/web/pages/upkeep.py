@@ -1,6 +1,6 @@
 """Keep: what is due, the lists of winter and spring, and the calendar of both."""
 
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, date, datetime
 
 from fastapi import APIRouter, Request
 from starlette.responses import Response
@@ -42,10 +42,6 @@ def upkeep_of(request: Request, desk: Desk) -> Upkeep:
     return upkeep.answer_upkeep(desk.chain, done, date.today())
 
 
-TASK_AT, TASK_TAKES = time(9), timedelta(minutes=30)
-"""When a task stands in the calendar, and how long."""
-
-
 @router.get("/gardens/{garden_id}/upkeep.ics", name="upkeep_calendar")
 def upkeep_calendar(request: Request, garden_id: RowId, db: Db) -> Response:
     """Everything that is due, for the owner's calendar."""
@@ -55,9 +51,8 @@ def upkeep_calendar(request: Request, garden_id: RowId, db: Db) -> Response:
         CalendarEvent(
             f"{task.key}-garden{garden_id}@euhydra",
             task.title,
-            "",
-            datetime.combine(max(task.due, answer.today), TASK_AT),
-            TASK_TAKES,
+            task.why.told(desk.revision.garden.units),
+            max(task.due, answer.today),
         )
         for task in answer.tasks
     ]
