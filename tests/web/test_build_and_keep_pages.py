@@ -14,6 +14,7 @@ from PIL import Image
 
 from euhydra.garden import quantities
 from euhydra.garden.logbook import LogEntry
+from euhydra.garden.quantities import System
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.records import backup, database, gardens, log, pictures, prices

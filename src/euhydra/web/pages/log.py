@@ -140,7 +140,9 @@ def add_entry(
     try:
         if len(sent_id) > MOST_ID:
             raise EntryError({"note": "Another program sent this: its id is too long."})
-        entries = [_read(request, db, garden_id, garden, one, photo) for one in _one_by_one(typed)]
+        entries = [
+            _read(request, db, garden_id, garden, one, photo, sent_id) for one in _one_by_one(typed)
+        ]
     except EntryError as error:
         if _wants_json(request):
             return JSONResponse({"faults": error.faults}, 422)
@@ -197,7 +199,7 @@ def change_entry(
     garden = gardens.current(db, garden_id).garden
     try:
         was = log.one(db, garden_id, entry_id)
-        entry = _read(request, db, garden_id, garden, typed, photo, was)
+        entry = _read(request, db, garden_id, garden, typed, photo, was.sent_id, was)
         log.change(db, garden_id, entry_id, entry)
     except EntryError as error:
         return _show_entry(request, garden_id, entry_id, db, typed, error.faults)
@@ -271,6 +273,7 @@ def _read(
     garden: Garden,
     typed: Mapping[str, str],
     photo: UploadFile | None,
+    sent_id: str,
     was: log.KeptEntry | None = None,
 ) -> LogEntry:
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
@@ -281,7 +284,7 @@ def _read(
         around = log.meter_around(db, garden_id, entry, was.id if was else 0)
         logbook.check_meter(entry, around, garden.units)
     if entry.kind == "rain" and entry.amounts[0] and typed.get("sure") != "yes":
-        same = log.same_rain(db, garden_id, entry, was.id if was else 0)
+        same = log.same_rain(db, garden_id, entry, sent_id)
         logbook.ask_of_rain(same, garden.units, entry.amounts[0])
     # The photo that it had, and no other: a digest alone opens none of another garden's.
     had = was.entry.photo if was is not None else None
