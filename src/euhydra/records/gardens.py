@@ -2,11 +2,17 @@
 
 import sqlite3
 from dataclasses import dataclass
+from datetime import datetime
 from functools import lru_cache
+from uuid import uuid4
 
-from euhydra.garden import document
+from euhydra.garden import document, timer_settings
 from euhydra.garden.model import Garden
+from euhydra.records import log
 from euhydra.records.database import transaction
+
+LONGEST_CHANGE = 120
+"""Letters that are kept of what is said of a change."""
 
 ALL_GARDENS = """
     SELECT garden.id, garden.is_demo, revision.document
@@ -192,13 +198,17 @@ def save(
 ) -> int:
     """A new revision on top of `based_on`; returns its number. What could be redone is left aside.
 
+    What it sets timers to is written into the log too, so that both say the same.
+
     Raises
     ------
     StaleWriteError : if the garden no longer stands at `based_on`; nothing is written.
     """
     with transaction(conn):
-        if current(conn, garden_id).id != based_on:
+        before = current(conn, garden_id)
+        if before.id != based_on:
             raise StaleWriteError
+        _log_settings(conn, garden_id, before.garden, garden)
         return _add(conn, garden_id, based_on, garden, change)
 
 
@@ -230,7 +240,7 @@ def _add(
         "garden_id": garden_id,
         "parent_id": parent_id,
         "document": document.dumps(garden),
-        "change": change,
+        "change": change[:LONGEST_CHANGE],
     }
     revision_id = conn.execute(ADD_REVISION, row).lastrowid
     assert revision_id is not None
@@ -242,5 +252,15 @@ def _add(
 def _move(conn: sqlite3.Connection, garden_id: int, revision_id: int | None) -> bool:
     if revision_id is None:
         return False
+    before = current(conn, garden_id).garden
     conn.execute("UPDATE garden SET current_id = ? WHERE id = ?", (revision_id, garden_id))
+    _log_settings(conn, garden_id, before, current(conn, garden_id).garden)
     return True
+
+
+def _log_settings(conn: sqlite3.Connection, garden_id: int, before: Garden, after: Garden) -> None:
+    now = datetime.now().replace(second=0, microsecond=0)
+    for entry in timer_settings.changed(before, after, now):
+        newest = log.newest(conn, garden_id, entry.kind, entry.part_id or "")
+        if newest is None or newest.amounts != entry.amounts:
+            log.insert(conn, garden_id, uuid4().hex, entry)

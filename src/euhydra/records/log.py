@@ -134,7 +134,16 @@ def add(
 ) -> tuple[int, bool]:
     """Keep an entry; returns its number, and False if one with the same `sent_id` was kept before."""
     with transaction(conn):
-        return _add(conn, garden_id, sent_id, entry)
+        return insert(conn, garden_id, sent_id, entry)
+
+
+def insert(
+    conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: LogEntry
+) -> tuple[int, bool]:
+    """As `add`, within a transaction that somebody else has begun."""
+    key = {"garden_id": garden_id, "sent_id": sent_id}
+    is_new = conn.execute(ADD, _row(entry) | key).rowcount > 0
+    return conn.execute(BY_SENT_ID, key).fetchone()["id"], is_new
 
 
 def add_all(
@@ -142,7 +151,7 @@ def add_all(
 ) -> tuple[int, int]:
     """Keep many, all or none; returns how many are new, and how many were there before."""
     with transaction(conn):
-        new = [_add(conn, garden_id, sent_id, entry)[1] for sent_id, entry in entries]
+        new = [insert(conn, garden_id, sent_id, entry)[1] for sent_id, entry in entries]
     return sum(new), len(new) - sum(new)
 
 
@@ -174,6 +183,12 @@ def in_order(
         "since": since.isoformat() if since else "",
     }
     return [_kept(found).entry for found in conn.execute(IN_ORDER, row)]
+
+
+def newest(conn: sqlite3.Connection, garden_id: int, kind: str, part_id: str) -> LogEntry | None:
+    """The latest entry of a kind about a part; None if there is none. Reads only."""
+    found = find(conn, garden_id, Search(kind, part_id), 1)
+    return found[0].entry if found else None
 
 
 def one(conn: sqlite3.Connection, garden_id: int, entry_id: int) -> KeptEntry:
@@ -287,14 +302,6 @@ def state(conn: sqlite3.Connection, garden_id: int) -> str:
           FROM log_entry WHERE garden_id = ?
     """
     return "-".join(str(value) for value in conn.execute(query, (garden_id,)).fetchone())
-
-
-def _add(
-    conn: sqlite3.Connection, garden_id: int, sent_id: str, entry: LogEntry
-) -> tuple[int, bool]:
-    key = {"garden_id": garden_id, "sent_id": sent_id}
-    is_new = conn.execute(ADD, _row(entry) | key).rowcount > 0
-    return conn.execute(BY_SENT_ID, key).fetchone()["id"], is_new
 
 
 def _row(entry: LogEntry) -> dict[str, Any]:

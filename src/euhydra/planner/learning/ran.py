@@ -106,7 +106,7 @@ class Ran:
         assert way.time is not None
         head = way.time.zone.head
         before = way.day_runs.minutes
-        if isinstance(head, Timer) and head.set_minutes is not None:
+        if isinstance(head, Timer) and head.set_minutes is not None and np.isnan(logged).all():
             every = np.arange(len(logged)) % max(1, head.set_every_d) == 0
             before = every * head.set_minutes / 60.0 * head.set_starts
             before = np.where(way.need.is_growing, before, 0.0)

@@ -23,9 +23,6 @@ from euhydra.web.rendering import templates
 
 router = APIRouter()
 
-LONGEST_CHANGE = 120
-"""Letters of what is said of a change."""
-
 MOST_CURED = 6
 """Findings of a page whose cures are sought."""
 
@@ -153,7 +150,7 @@ def do_cure(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Redirec
         raise HTTPException(409, "That is not found any more, so there is nothing to cure.")
     cure = offered[number]
     system = desk.revision.garden.units
-    change = cure.change.told(system)[:LONGEST_CHANGE]
+    change = cure.change.told(system)
     cured = changes.done_to(desk.revision.garden, cure.edits)
     gardens.save(db, garden_id, based_on(typed), cured, change)
     url = request.url_for("station", garden_id=garden_id, station=page.key)

@@ -21,9 +21,6 @@ from euhydra.web.pages.station import Shown, StationPage, back_to, based_on, sho
 
 router = APIRouter()
 
-LONGEST_CHANGE = 120
-"""Letters of what is said of a change."""
-
 
 def show_judge(request: Request, desk: Desk, at: str) -> Shown:
     """What the log says: per bed what to do, and what it shows of lines, stores and roofs."""
@@ -88,7 +85,7 @@ def learn(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
             request, desk, PAGE, at, status=422, faults={claim.key: fault}, typed=typed
         )
     change = f"“{claim.name}”: planned with {then}, as the log shows"
-    gardens.save(db, garden_id, based_on(typed), changed, change[:LONGEST_CHANGE])
+    gardens.save(db, garden_id, based_on(typed), changed, change)
     return back_to(request, garden_id, PAGE.key, at)
 
 

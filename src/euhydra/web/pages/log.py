@@ -12,7 +12,7 @@ from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Re
 
 from euhydra.formats import log_csv
 from euhydra.formats.log_csv import MOST_ID, LogFileError, LogRow
-from euhydra.garden import logbook, quantities
+from euhydra.garden import edits, logbook, quantities, timer_settings
 from euhydra.garden.logbook import EntryError, LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Sentence, say
@@ -162,6 +162,7 @@ def add_entry(
     ids = (uuid5(NAMESPACE_OID, f"{sent_id} {n}").hex for n in range(len(others)))
     log.add_all(db, garden_id, zip(ids, others, strict=True))
     entry_id, is_new = log.add(db, garden_id, sent_id, first)
+    _set_as_logged(db, garden_id, first)
     if _wants_json(request):
         return JSONResponse({"id": entry_id, "is_new": is_new})
     return back_to(request, garden_id, _page_back(request, typed).key, typed.get("at_zone", ""))
@@ -201,6 +202,7 @@ def change_entry(
         was = log.one(db, garden_id, entry_id)
         entry = _read(request, db, garden_id, garden, typed, photo, was.sent_id, was)
         log.change(db, garden_id, entry_id, entry)
+        _set_as_logged(db, garden_id, was.entry, entry)
     except EntryError as error:
         return _show_entry(request, garden_id, entry_id, db, typed, error.faults)
     except log.NoSuchEntryError as error:
@@ -215,6 +217,7 @@ def remove_entry(
     """Take an entry out of the log, or with `undo` bring it back."""
     try:
         log.set_removed(db, garden_id, entry_id, "undo" not in typed)
+        _set_as_logged(db, garden_id, log.one(db, garden_id, entry_id).entry)
     except log.NoSuchEntryError as error:
         raise HTTPException(404, str(error)) from None
     return RedirectResponse(request.url_for("entry", garden_id=garden_id, entry_id=entry_id), 303)
@@ -244,6 +247,7 @@ def bring_log(
     except LogFileError as error:
         return show_page(request, desk, PAGE, status=422, faults={"file": str(error)})
     log.add_all(db, garden_id, [(row.id or uuid4().hex, row.entry) for row in rows])
+    _set_as_logged(db, garden_id, *(row.entry for row in rows))
     return back_to(request, garden_id, PAGE.key)
 
 
@@ -297,6 +301,22 @@ def _read(
     return LogEntry(
         entry.kind, entry.at, entry.part_id, entry.amounts, entry.word, entry.note, digest
     )
+
+
+def _set_as_logged(db: Db, garden_id: int, *entries: LogEntry) -> None:
+    """The plan follows what the log says timers are set to now."""
+    parts = {entry.part_id for entry in entries if entry.kind == timer_settings.KIND}
+    if not parts:
+        return
+    revision = gardens.current(db, garden_id)
+    garden = revision.garden
+    for timer in [timer for timer in garden.timers if timer.id in parts]:
+        newest = log.newest(db, garden_id, timer_settings.KIND, timer.id)
+        if newest is not None:
+            garden = edits.put(garden, "timers", timer_settings.planned_as(timer, newest))
+    if garden != revision.garden:
+        names = ", ".join(f"“{t.name}”" for t in garden.timers if t.id in parts)
+        gardens.save(db, garden_id, revision.id, garden, f"{names}: set as logged")
 
 
 def _wants_json(request: Request) -> bool:
