@@ -55,3 +55,16 @@ def test_a_log_that_cannot_be_read_says_where(files, tmp_path):
     wrong.write_text("when,kind\n2026-06-31T07:00,rain\n")
     result = run("learn", garden, "--weather", weather, "--log", wrong, code=1)
     assert "Line 2" in result.output
+
+
+def test_answers_tell_what_the_log_shows_where_there_is_one(files):
+    garden, weather, log, year = files
+    words = ("answers", garden, "--weather", weather, "--station", "keep", "--no-cures", "--json")
+    plain = json.loads(run(*words).output)["stations"]["keep"]
+    assert (plain["mark"], plain["findings"]) == ("works", [])
+    keep = json.loads(run(*words, "--log", log, "--until", f"{year}-08-20").output)["stations"][
+        "keep"
+    ]
+    assert keep["mark"] == "works-but"
+    first = keep["findings"][0]
+    assert (first["code"], first["parts"]) == ("learned-leak", ["tap"])

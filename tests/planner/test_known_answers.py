@@ -170,7 +170,10 @@ def test_a_sound_garden_raises_nothing_that_weighs(name):
 
 def test_every_finding_that_weighs_has_a_garden_has_a_garden():
     made_for = {row["finds"] for row in KNOWN}
-    grave = {code for code, kind in finding_kinds().items() if kind.severity is not Severity.BETTER}
+    kinds = (
+        finding_kinds().items()
+    )  # what the log says is of no garden's: seasons are played for it
+    grave = {c for c, k in kinds if k.severity is not Severity.BETTER and k.station != "keep"}
     assert grave <= made_for
     assert len(KNOWN) >= 60
     assert len(SOUND) >= 20

@@ -9,6 +9,8 @@ from euhydra.garden import demo, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner import chain
 from euhydra.planner.answers import Mark
+from euhydra.planner.judgement.answer import judge
+from euhydra.planner.judgement.keep_findings import with_log
 from euhydra.planner.keeping import hindcast
 from euhydra.planner.learning.answer import learned
 from euhydra.planner.learning.claim import Claim, ClaimKind
@@ -81,3 +83,15 @@ def test_a_fault_comes_before_soil_that_is_too_wet(planned):
     leak = Claim(ClaimKind.LEAK, "garden-tap", "Tap", 30, 20, 40, ago(9).date(), None, 0.99)
     known = replace(read(planned, *wet), claims=(leak,))
     assert said_of(known, TODAY).verdict.summary.code == "learned-leak"
+
+
+def test_keep_stands_as_the_log_says(planned):
+    of_plan = judge(planned)
+    assert of_plan.stations["keep"].mark is Mark.WORKS
+    assert with_log(of_plan, [], TODAY) == of_plan
+    told = with_log(of_plan, sorted(DRY, key=lambda e: e.at), TODAY)
+    keep = told.stations["keep"]
+    assert (keep.mark, keep.summary.code) == (Mark.BUT, "keeping-sign-says")
+    assert [f.parts for f in keep.findings] == [("top-bed",)]
+    others = [key for key in told.stations if key != "keep"]
+    assert [told.stations[k] for k in others] == [of_plan.stations[k] for k in others]

@@ -1,5 +1,6 @@
 """Commands that judge a garden: `euhydra answers`, and `euhydra cure`."""
 
+from datetime import datetime
 from pathlib import Path
 
 import click
@@ -11,6 +12,7 @@ from euhydra.planner import chain
 from euhydra.planner.judgement import assumed, trying
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import STATIONS, Finding
+from euhydra.planner.judgement.keep_findings import with_log
 from euhydra.web.answers_file import answers_of
 
 STATION = click.option("--station", type=click.Choice(STATIONS), help="One station only.")
@@ -23,6 +25,10 @@ STATION = click.option("--station", type=click.Choice(STATIONS), help="One stati
 @options.FILL
 @STATION
 @click.option("--cures/--no-cures", default=True, help="Whether cures are sought too.")
+@click.option(
+    "--log", "log_file", type=options.LOG_FILE, help="The log as CSV: Keep tells what it shows."
+)
+@options.UNTIL
 @options.AS_JSON
 def answers(
     garden_file: Path,
@@ -31,10 +37,15 @@ def answers(
     fill_gaps: bool,
     station: str | None,
     cures: bool,
+    log_file: Path | None,
+    until: datetime | None,
     as_json: bool,
 ) -> None:
     """How every station stands, what is wrong, and the cures that were tried."""
     judged = _judged(garden_file, weather_file, units, fill_gaps)
+    if log_file is not None:
+        log = reading.log(log_file, judged.chain.garden)
+        judged = with_log(judged, log, reading.last_day(log, until))
     weighed = assumed.weighed(judged) if cures and station is None else ()
     found = answers_of(judged, station, with_cures=cures, assumed=weighed)
     if as_json:

@@ -1,6 +1,6 @@
 """The command that reads a log: `euhydra learn`."""
 
-from datetime import date, datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 
 import click
@@ -22,14 +22,10 @@ from euhydra.web.learned_file import learned_document
     "--log",
     "log_file",
     required=True,
-    type=click.Path(path_type=Path),
+    type=options.LOG_FILE,
     help="The log as CSV, as Keep saves it.",
 )
-@click.option(
-    "--until",
-    type=click.DateTime(["%Y-%m-%d"]),
-    help="Last day that is read; that of the last entry if not given.",
-)
+@options.UNTIL
 @options.AS_JSON
 def learn(
     garden_file: Path,
@@ -44,7 +40,7 @@ def learn(
     garden = reading.garden(garden_file)
     log = reading.log(log_file, garden)
     chain = run_chain(garden, reading.record(weather_file, units, fill_gaps))
-    today = until.date() if until else _last_day([entry.at for entry in log])
+    today = reading.last_day(log, until)
     found = learn_from(chain, log, today)
     if isinstance(found, Gap):
         raise click.ClickException(found.told(garden.units))
@@ -55,8 +51,3 @@ def learn(
     click.echo(document.headline)
     for claim in document.claims:
         click.echo(f"  {claim.text}")
-
-
-def _last_day(moments: list[datetime]) -> date:
-    # What stands in the gauge in the morning fell on the day before.
-    return max(moments).date() if moments else date.today() - timedelta(days=1)

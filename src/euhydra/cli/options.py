@@ -10,6 +10,15 @@ Command = TypeVar("Command", bound=Callable[..., Any])
 
 EXISTING_FILE = click.Path(path_type=Path, dir_okay=False, exists=True)
 
+LOG_FILE = click.Path(path_type=Path)
+"""A log as CSV, as Keep saves it."""
+
+UNTIL = click.option(
+    "--until",
+    type=click.DateTime(["%Y-%m-%d"]),
+    help="Last day of the log that is read; that of the last entry if not given.",
+)
+
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON for machines.")
 WEATHER = click.option(
     "--weather",

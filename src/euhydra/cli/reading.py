@@ -1,6 +1,7 @@
 """Files that a command names, read or refused with a message."""
 
-from datetime import datetime
+from collections.abc import Sequence
+from datetime import date, datetime, timedelta
 from pathlib import Path
 
 import click
@@ -104,3 +105,11 @@ def record(
         )
     click.echo(f"{len(read.gaps)} days filled: no rain, temperatures straight across.", err=True)
     return weather_csv.fill_gaps(read)
+
+
+def last_day(log: Sequence[LogEntry], until: datetime | None) -> date:
+    """The day up to which a log is read: as asked, else that of its last entry."""
+    if until is not None:
+        return until.date()
+    # What stands in the gauge in the morning fell on the day before.
+    return max(e.at for e in log).date() if log else date.today() - timedelta(days=1)

@@ -170,30 +170,41 @@ def _next_day(
     taken = np.minimum(asked, there)
     is_short = asked > there
     leaks = np.minimum(mean[:, EXTRA] * at_work, mean[:, WATER] - taken) if is_leak else 0.0
-    jacobian = np.tile(np.eye(4), (lanes, 1, 1))
-    jacobian[:, WATER, ROOF] = inflow
-    jacobian[:, WATER, DRAWN] = np.where(is_short, 0.0, -drawn)
-    jacobian[:, WATER, EXTRA] = -at_work if is_leak else np.where(is_short, 0.0, -drawn * at_work)
-    jacobian[:, WATER, WATER] = np.where(is_short, 0.1, 1.0)
-    cov = jacobian @ cov @ jacobian.transpose(0, 2, 1)
+    turn = np.empty((lanes, 4))  # how the water follows from the state of the day before
+    turn[:, WATER] = np.where(is_short, 0.1, 1.0)
+    turn[:, ROOF] = inflow
+    turn[:, DRAWN] = np.where(is_short, 0.0, -drawn)
+    turn[:, EXTRA] = -at_work if is_leak else np.where(is_short, 0.0, -drawn * at_work)
+    cov = _turned(cov, turn)
     cov[:, WATER, WATER] += (INFLOW_NOISE * inflow) ** 2 + (DRAWN_NOISE * taken) ** 2 + DAY_NOISE**2
     water = mean[:, WATER] + mean[:, ROOF] * inflow - taken - leaks - dries
-    is_full, is_empty = water >= days.capacity, water <= 0
+    is_full = water >= days.capacity
+    held = is_full | (water <= 0)
     mean = mean.copy()
-    mean[:, WATER] = np.clip(water, 0.0, days.capacity)
-    # Full or empty it is known, whatever the factors are.
-    held = is_full | is_empty
-    cov[held, WATER, :] = 0.0
-    cov[held, :, WATER] = 0.0
+    mean[:, WATER] = np.minimum(np.maximum(water, 0.0), days.capacity)
+    over = np.maximum(water - days.capacity, 0.0)
+    if held.any():
+        # Full or empty it is known, whatever the factors are.
+        cov[held, WATER, :] = 0.0
+        cov[held, :, WATER] = 0.0
+        slack = 0.02 * days.capacity / (1.0 + over / max(0.05 * days.capacity, 1.0))
+        cov[:, WATER, WATER] += np.where(held, slack**2, 0.0)
     if days.topped is not None:
         below, up_to = days.topped
         is_topped = mean[:, WATER] < below
         mean[is_topped, WATER] = up_to
         cov[is_topped, WATER, WATER] += (0.2 * (up_to - below)) ** 2
-    over = np.where(is_full, water - days.capacity, 0.0)
-    slack = 0.02 * days.capacity / (1.0 + over / max(0.05 * days.capacity, 1.0))
-    cov[:, WATER, WATER] += np.where(held, slack**2, 0.0)
     return mean, cov, taken, over
+
+
+def _turned(cov: Floats, turn: Floats) -> Floats:
+    """Covariance of the next day, J P Jᵀ: of the state only the water turns, all else stays."""
+    row = np.matmul(turn[:, None, :], cov)[:, 0, :]
+    after = cov.copy()
+    after[:, WATER, :] = row
+    after[:, :, WATER] = row
+    after[:, WATER, WATER] = np.einsum("ki,ki->k", row, turn)
+    return after
 
 
 def _corrected(mean: Floats, cov: Floats, off: Floats, variance: Floats) -> tuple[Floats, Floats]:

@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import AsyncIterator, Callable, Hashable, Iterator
 from contextlib import closing
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Annotated, Any, TypeVar
 
@@ -19,6 +19,7 @@ from euhydra.planner.water.cut_lengths import cut_lengths
 from euhydra.records import database, gardens, log, weather
 from euhydra.records.gardens import Revision
 from euhydra.records.weather import RecordInfo
+from euhydra.web import logged_year
 from euhydra.web.drawing import watercourse
 from euhydra.web.kept import KeptResults
 from euhydra.web.next_step import next_step
@@ -91,8 +92,13 @@ class Desk:
         return self.kept(request, (what, state, date.today()), compute)
 
     def judgement(self, request: Request) -> Judgement:
-        """All that is wrong with the garden, and how each station stands by it."""
-        return self.kept(request, "judgement", lambda: judge(self.chain))
+        """All that is wrong with the garden and by its log, and how each station stands by it."""
+
+        def compute() -> Judgement:
+            of_plan = self.kept(request, "judgement", lambda: judge(self.chain))
+            return replace(of_plan, kept=logged_year.findings_of(request, self))
+
+        return self.kept_with_log(request, "judgement and log", compute)
 
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""
@@ -102,7 +108,7 @@ class Desk:
         """Names that every template of a garden may use."""
         stream = self.kept(
             request,
-            ("stream", self.entries),
+            ("stream", self.entries, self.judgement(request).kept),
             lambda: watercourse.draw(self.chain, self.judgement(request), self.entries),
         )
         garden = self.revision.garden

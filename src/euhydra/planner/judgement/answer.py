@@ -59,11 +59,13 @@ class Judgement:
     """Every finding of a garden, and how each station stands by them.
 
     folded : Those that are told as symptoms of another.
+    kept : What the log says is wrong; nothing where there is none.
     """
 
     chain: Chain
     findings: tuple[Finding, ...]
     folded: tuple[Finding, ...] = ()
+    kept: tuple[Finding, ...] = ()
 
     @cached_property
     def stations(self) -> Mapping[str, StationJudgement]:
@@ -77,7 +79,7 @@ class Judgement:
         """
         return tuple(
             f
-            for f in self.findings
+            for f in (*self.findings, *self.kept)
             if station == f.station
             or station in f.also
             or (station == "build" and f.severity.is_grave and f.code != NOT_BEGUN)

@@ -88,13 +88,14 @@ def learned(told: Hindcast) -> Learned:
     """One estimate: lines by what was measured at them, then taps and stores, then beds."""
     ran = Ran(told)
     flows = {zone.zone.id: zone_flow(ran, zone) for zone in ran.zones}
-    stores = stores_told(ran, flows)
+    fed = [zone for zone in ran.zones if zone.zone.group is not None]
+    stores = stores_told(ran, flows, is_weighed=not fed)
     # Where a store ran empty, and how high it stood, tells what its zones could give.
     there = {s.group.id: WaterThere(s.morning, s.met) for s in stores if s.is_dipped}
-    fed = [z for z in ran.zones if z.zone.group is not None and z.zone.group.id in there]
     for zone in fed:
         assert zone.zone.group is not None
-        flows[zone.zone.id] = zone_flow(ran, zone, there[zone.zone.group.id])
+        if zone.zone.group.id in there:
+            flows[zone.zone.id] = zone_flow(ran, zone, there[zone.zone.group.id])
     if fed:
         stores = stores_told(ran, flows)
     beds = beds_told(ran, flows, stores)

@@ -65,7 +65,7 @@ def _nothing_to_do(found: Sequence[BedReading], claims: Sequence[Claim]) -> Verd
         "judge-no-finger-test",
         "No finger test of the last two weeks is in the log: feel the soil of a bed, a finger deep.",
     )
-    return Verdict(Mark.BUT, feel, beside)
+    return Verdict(Mark.WORKS, feel, beside)
 
 
 def explains(claim: Claim, way: Watered) -> bool:

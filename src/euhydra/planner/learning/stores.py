@@ -80,14 +80,21 @@ class StoreTold:
         return np.concatenate([self.water[:1], self.water[:-1]])
 
 
-def stores_told(ran: Ran, flows: Mapping[str, ZoneFlow]) -> tuple[StoreTold, ...]:
-    """Every store, those above first."""
+def stores_told(
+    ran: Ran, flows: Mapping[str, ZoneFlow], *, is_weighed: bool = True
+) -> tuple[StoreTold, ...]:
+    """Every store, those above first.
+
+    Parameters
+    ----------
+    is_weighed : Whether faults are weighed; else only the water is followed.
+    """
     spilled: dict[int, Floats] = {}
     found: dict[int, StoreTold] = {}
     tanks = ran.told.season.works.tanks
     order = sorted(range(len(tanks)), key=lambda t: _depth(tanks, t))
     for tank in order:
-        told, spill = _Store(ran, flows, tank, spilled.get(tank)).told()
+        told, spill = _Store(ran, flows, tank, spilled.get(tank)).told(is_weighed)
         found[tank] = told
         below = tanks[tank].spills_to
         if below is not None:
@@ -120,15 +127,15 @@ class _Store:
         self.entries, self.dips = self._dips()
         self.spills = np.zeros(self.days) if spills is None else spills
 
-    def told(self) -> tuple[StoreTold, Floats]:
+    def told(self, is_weighed: bool) -> tuple[StoreTold, Floats]:
         works = self.season.works.tanks[self.tank]
         volume = np.full(self.days, 0.6 * works.capacity)
-        known = self._explanations()
-        for _ in range(2):  # what lines give follows the level, and the level what they give
-            days = self._days(volume)
-            leak = self._bank(days, [e for e in known if e.kind is not ClaimKind.SETTING], True)
-            evening = leak.level[:, int(np.argmax(leak.log_evidence))]
-            volume = np.concatenate([evening[:1], evening[:-1]])
+        nothing = [_Explained(None, 0, None, 1.0)]
+        # What lines give follows the level, and the level what they give: it is followed twice.
+        evening = self._bank(self._days(volume), nothing, True).level[:, 0]
+        days = self._days(np.concatenate([evening[:1], evening[:-1]]))
+        known = self._explanations() if is_weighed else nothing
+        leak = self._bank(days, [e for e in known if e.kind is not ClaimKind.SETTING], True)
         drawn = [e for e in known if e.kind is ClaimKind.SETTING]
         draws = self._bank(days, drawn, False) if drawn else None
         return self._weighed(known, days, leak, draws)

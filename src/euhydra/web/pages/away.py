@@ -12,7 +12,7 @@ from euhydra.planner.need.daily import Need
 from euhydra.planner.season import away
 from euhydra.planner.season.absence import Absence
 from euhydra.web.desk import Desk
-from euhydra.web.pages.logged_year import learned_of
+from euhydra.web.logged_year import learned_of
 from euhydra.web.pages.station import Shown, StationPage, Tells
 from euhydra.web.pages.time import thirstiest, timed
 

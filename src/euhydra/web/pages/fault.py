@@ -15,7 +15,7 @@ from euhydra.planner.keeping.diagnosis import Diagnosis
 from euhydra.planner.keeping.symptoms import CHAIN_SYMPTOMS, is_chain, symptoms_of
 from euhydra.planner.push.float_chain import FloatChain
 from euhydra.web.desk import Desk
-from euhydra.web.pages.logged_year import log_of
+from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.zone_page import zone_choices
 

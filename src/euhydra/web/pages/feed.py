@@ -14,7 +14,7 @@ from euhydra.planner.keeping.feed import USUAL_RATIO, FedWater, FeedAnswer, Feed
 from euhydra.records import log
 from euhydra.web import log_words
 from euhydra.web.desk import Desk
-from euhydra.web.pages.logged_year import learned_of, log_of
+from euhydra.web.logged_year import learned_of, log_of
 from euhydra.web.pages.station import Shown, StationPage
 
 FEED_WAYS = {

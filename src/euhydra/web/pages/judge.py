@@ -1,7 +1,5 @@
 """Keep: what the log says of the plan, and what is taken over from it."""
 
-from datetime import date
-
 from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import Response
@@ -12,12 +10,12 @@ from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import advice
 from euhydra.planner.learning import taking_over
-from euhydra.planner.learning.said import said_of
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
 from euhydra.web.drawing import record_strip
-from euhydra.web.pages.logged_year import is_past, learned_of, year_choices
+from euhydra.web.logged_year import is_past, learned_of, said_in
 from euhydra.web.pages.station import Shown, StationPage, back_to, based_on, show_page
+from euhydra.web.pages.year_choices import year_choices
 
 router = APIRouter()
 
@@ -37,11 +35,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
                 )
             ),
         )
-    is_over = is_past(desk, at)
-    day = learned.told.today if is_over else date.today()
-    answer = desk.kept_with_log(
-        request, ("judged", day), lambda: said_of(learned, day, is_over=is_over)
-    )
+    answer = said_in(request, desk, at)
     return Shown(
         answer,
         None,
@@ -49,7 +43,7 @@ def show_judge(request: Request, desk: Desk, at: str) -> Shown:
             "strip": record_strip.draw(learned.told, [s.water for s in learned.stores]),
             "advice_names": advice.ADVICE_NAMES,
             "can_be_taken_over": taking_over.can_be_taken_over,
-            "past_year": at if is_over else "",
+            "past_year": at if is_past(desk, at) else "",
         },
     )
 

@@ -64,7 +64,7 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
     rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
     said = [log_words.shown(kept, garden, names) for kept in latest]
     return Shown(
-        LogAnswer(_verdict(desk, said, _clock_said(newest))),
+        LogAnswer(_verdict(desk, said, _odd(request, desk, newest))),
         None,
         {
             "entries": rows,
@@ -84,6 +84,12 @@ GROUPS = {"measured": "I measured", "seen": "I saw", "done": "I did"}
 
 LATEST = ("rain", "dip", "finger")
 """Kinds whose latest entry stands at the top."""
+
+
+def _odd(request: Request, desk: Desk, newest: list[log.KeptEntry]) -> tuple[Sentence, ...]:
+    """What is wrong: with the clock, and the first that the log shows."""
+    kept = [f for f in desk.judgement(request).kept if f.severity.mark is not Mark.WORKS]
+    return (*_clock_said(newest), *(finding.cause for finding in kept[:1]))
 
 
 def _clock_said(newest: list[log.KeptEntry]) -> tuple[Sentence, ...]:

@@ -11,9 +11,10 @@ from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport, report
 from euhydra.web.desk import Db, Desk, RowId, open_desk
 from euhydra.web.drawing import charts
+from euhydra.web.logged_year import is_past, learned_of
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.logged_year import is_past, learned_of, year_choices
 from euhydra.web.pages.station import Shown, StationPage
+from euhydra.web.pages.year_choices import year_choices
 
 router = APIRouter()
 
