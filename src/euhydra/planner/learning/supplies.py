@@ -85,6 +85,9 @@ def _posed(book: TapBook, metered: Sequence[bool]) -> tuple[Floats, Floats, Floa
     told = np.array(columns).reshape(len(columns), len(rows)).T
     noise = np.maximum(LEAST_METERED, METER * np.maximum(told.sum(axis=1), used))
     noise = np.hypot(noise, UNTOLD * np.maximum(untold, untold.mean()))
+    noise = np.hypot(
+        noise, book.lump
+    )  # a store that a hand fills is filled in one week or in the next
     return told, used, noise, np.ones(len(columns)), np.array(spread)
 
 

@@ -50,9 +50,8 @@ class TapBook:
     @cached_property
     def other(self) -> Floats:
         """What the plan takes from it beside those zones: for beds with another source first, and to top up."""
-        season = self.ran.told.season
+        season, taps = self.ran.told.season, self._places
         own = {place for zone in self.zones for place in zone.ways}
-        taps = {i for i, part in enumerate(season.supplies) if part.id == self.tap.id}
         taken = self._nothing
         for place, watering in enumerate(season.works.waterings):
             for source, litres in zip(watering.sources, season.run.given[place], strict=True):
@@ -62,6 +61,18 @@ class TapBook:
             if top_up.supply in taps:
                 taken = taken + litres
         return np.asarray(taken)
+
+    @cached_property
+    def lump(self) -> float:
+        """The most that a store takes from it at once when it is filled up: on which day, nobody writes down. [L]"""
+        tops = self.ran.told.season.works.top_ups
+        return max((t.up_to - t.below for t in tops if t.supply in self._places), default=0.0)
+
+    @property
+    def _places(self) -> set[int]:
+        """Its places among the season's supplies."""
+        supplies = self.ran.told.season.supplies
+        return {i for i, part in enumerate(supplies) if part.id == self.tap.id}
 
     @cached_property
     def intervals(self) -> tuple[tuple[int, int, float], ...]:
