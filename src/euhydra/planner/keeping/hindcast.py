@@ -71,7 +71,13 @@ class Hindcast:
         """Whether there is a gauge."""
         return self.gauge_since is not None
 
-    @property
+    @cached_property
+    def first(self) -> date:
+        """The first day that is told."""
+        first: date = self.record.days[0].astype(object)
+        return first
+
+    @cached_property
     def today(self) -> date:
         """The last day that is told."""
         last: date = self.record.days[-1].astype(object)
@@ -79,9 +85,8 @@ class Hindcast:
 
     def day(self, at: datetime | date) -> int:
         """Index of a day of the record; the nearest where it lies outside."""
-        first: date = self.record.days[0].astype(object)
         day = at.date() if isinstance(at, datetime) else at
-        return min(max((day - first).days, 0), len(self.record.days) - 1)
+        return min(max((day - self.first).days, 0), len(self.record.days) - 1)
 
     @cached_property
     def tracks(self) -> tuple[BedTrack, ...]:
@@ -117,8 +122,7 @@ class Hindcast:
 
     def holds(self, at: datetime) -> bool:
         """Whether a moment lies in its days: cans of another year are not of this one."""
-        first, last = self.record.days[[0, -1]].astype(object)
-        return bool(first <= at.date() <= last)
+        return self.first <= at.date() <= self.today
 
     def minutes(self, way: Watered) -> Floats:
         """What the timer ran on each day by its logged settings; NaN before the first. [min]"""

@@ -109,8 +109,9 @@ def _bed(ran: Ran, place: int, given: Floats) -> BedTold:
         return BedTold(part.id, part.name, given, _gone(inputs, given, 1.0), 1.0, SPREAD, None)
     by_thirst = np.array([_gone(inputs, given, float(f)) for f in THIRSTS])
     logs = -0.5 * (np.log(THIRSTS) / SPREAD) ** 2
-    for day, said in tests:
-        logs = logs + ALIKE * np.log(_likelihood(said, by_thirst[:, day]))
+    for said in {word for _, word in tests}:
+        days = [day for day, word in tests if word == said]
+        logs = logs + ALIKE * np.log(_likelihood(said, by_thirst[:, days])).sum(axis=1)
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
     mean = float(weight @ THIRSTS)

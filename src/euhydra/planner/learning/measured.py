@@ -13,6 +13,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.garden.logbook import LogEntry
 from euhydra.planner.learning.ran import Ran, ZoneRan
 from euhydra.planner.steps import first_run
+from euhydra.planner.water.solving import ZoneState
 
 Floats = NDArray[np.float64]
 
@@ -70,6 +71,20 @@ class WaterThere:
 
 
 @dataclass(frozen=True)
+class _Point:
+    """Outlets that are measured together, such as a line's.
+
+    outlets : How many.
+    solved : What they give at the usual level. [m³ s⁻¹]
+    by_line : Share of it that each line gives. [-]
+    """
+
+    outlets: int
+    solved: float
+    by_line: Floats
+
+
+@dataclass(frozen=True)
 class ZoneMeasured:
     """A zone's part of the log.
 
@@ -84,14 +99,16 @@ class ZoneMeasured:
         """Every measurement, or those of a few days together where there are very many."""
         return _merged([*self._buckets(), *self._cups(), *self._meters()])
 
-    def _solved(self, place: int) -> Floats | None:
-        """Flow of each outlet at the level of that day. [m³ s⁻¹]"""
-        way = self.ran.told.season.ways[self.zone.ways[0]]
-        if way.push is None:
-            return None
-        usual = way.push.usual.state
+    @cached_property
+    def _usual(self) -> ZoneState | None:
+        """The zone solved at its store's usual level."""
+        push = self.ran.told.season.ways[self.zone.ways[0]].push
+        return None if push is None else push.usual.state
+
+    def _times(self, place: int, usual: ZoneState) -> float:
+        """What its outlets give at the level of that day, of what they give at the usual one. [-]"""
         if self.zone.zone.group is None:
-            return usual.outlet_flow
+            return 1.0
         curve = self.zone.time.design.curve
         if self.water is None:
             level, _ = first_run.level_of(self.zone.zone, self._beside(place))
@@ -99,8 +116,19 @@ class ZoneMeasured:
         else:
             volume = float(self.water.morning[self.ran.told.day(self.ran.told.log[place].at)])
         flow = float(np.interp(volume, curve.volume, curve.flow)) / SECONDS_PER_HOUR
-        times = flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
-        return np.asarray(usual.outlet_flow * times)
+        return flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
+
+    def _point(self, outlets: Sequence[int]) -> _Point | None:
+        """Outlets that are measured together; None where nothing comes out of them."""
+        if self._usual is None or not outlets:
+            return None
+        flow, of = self._usual.outlet_flow, set(outlets)
+        solved = float(flow[list(outlets)].sum())
+        if solved <= 0:
+            return None
+        lines = self.zone.lines.values()
+        by_line = [float(flow[[o for o in own if o in of]].sum()) / solved for own in lines]
+        return _Point(len(outlets), solved, np.array(by_line))
 
     @cached_property
     def _dips(self) -> Sequence[tuple[int, LogEntry]]:
@@ -114,43 +142,39 @@ class ZoneMeasured:
         return [*dips, self.ran.told.log[place]]
 
     def _at_once(
-        self, place: int, entry: LogEntry, outlets: list[int], measured: float, noise: float
+        self, place: int, entry: LogEntry, point: _Point, measured: float, noise: float
     ) -> Iterator[Measured]:
-        flow = self._solved(place)
-        if flow is None or not outlets or float(flow[outlets].sum()) <= 0:
+        assert self._usual is not None
+        solved = point.solved * self._times(place, self._usual)
+        if solved <= 0:
             return
-        of = set(outlets)
-        solved = float(flow[outlets].sum())
-        by_line = np.array(
-            [
-                float(flow[[o for o in own if o in of]].sum()) / solved
-                for own in self.zone.lines.values()
-            ]
-        )
-        day = self.ran.told.day(entry.at)
-        ratio = measured / solved
-        yield Measured(
-            day, day, by_line / self.zone.planned, False, ratio, noise * max(ratio, 0.3), place
-        )
+        day, ratio = self.ran.told.day(entry.at), measured / solved
+        by_line = point.by_line / self.zone.planned
+        yield Measured(day, day, by_line, False, ratio, noise * max(ratio, 0.3), place)
 
     def _buckets(self) -> Iterator[Measured]:
         everything = [o for own in self.zone.lines.values() for o in own]
         own = {self.zone.head_id: everything} | self.zone.lines
+        points = {part: self._point(outlets) for part, outlets in own.items()}
         for place, entry in self.ran.of_kind("flow", *own):
-            if entry.word == "whole":
-                flow = first_run.measured_flow(entry)
-                yield from self._at_once(place, entry, own[entry.part_id or ""], flow, BUCKET)
+            point = points[entry.part_id or ""]
+            if entry.word == "whole" and point is not None:
+                yield from self._at_once(
+                    place, entry, point, first_run.measured_flow(entry), BUCKET
+                )
 
     def _cups(self) -> Iterator[Measured]:
         outlets = self.zone.zone.outlets
         own = dict(self.zone.lines)
         for part in self.zone.zone.watered:
             own[part.id] = [k for k, o in enumerate(outlets) if o.waters == part.id]
+        points = {part: self._point(outlets) for part, outlets in own.items()}
         for place, entry in self.ran.of_kind("cups", *own):
-            seconds, *volumes = (value or 0.0 for value in entry.amounts)
-            about = own[entry.part_id or ""]
-            mean = float(np.mean(volumes)) / seconds
-            yield from self._at_once(place, entry, about, mean * len(about), CUP)
+            point = points[entry.part_id or ""]
+            if point is not None:
+                seconds, *volumes = (value or 0.0 for value in entry.amounts)
+                mean = sum(volumes) / len(volumes) / seconds
+                yield from self._at_once(place, entry, point, mean * point.outlets, CUP)
 
     def _meters(self) -> Iterator[Measured]:
         if self._dips and self.water is None:

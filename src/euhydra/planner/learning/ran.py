@@ -115,10 +115,8 @@ class Ran:
     def cans(self, part_id: str) -> Floats:
         """Litres that a bed or pots were given by hand on each day, by the log. [L]"""
         found = np.zeros(len(self.told.record.days))
-        for entry in self.told.log:
-            if entry.kind == "watered" and entry.part_id == part_id and self.told.holds(entry.at):
-                litres = (entry.amounts[0] or 0.0) * LITRES_PER_CUBIC_METRE
-                found[self.told.day(entry.at)] += litres
+        for _, entry in self.of_kind("watered", part_id):
+            found[self.told.day(entry.at)] += (entry.amounts[0] or 0.0) * LITRES_PER_CUBIC_METRE
         return found
 
     def next_run(self, at: datetime) -> int:
@@ -127,8 +125,13 @@ class Ran:
 
     def of_kind(self, kind: str, *part_ids: str) -> Sequence[tuple[int, LogEntry]]:
         """Entries of a sort about some parts, with their places in the log, of this year."""
-        return [
-            (i, entry)
-            for i, entry in enumerate(self.told.log)
-            if entry.kind == kind and entry.part_id in part_ids and self.told.holds(entry.at)
-        ]
+        return [found for found in self._by_kind.get(kind, ()) if found[1].part_id in part_ids]
+
+    @cached_property
+    def _by_kind(self) -> dict[str, list[tuple[int, LogEntry]]]:
+        """Entries of this year, with their places in the log, by sort."""
+        found: dict[str, list[tuple[int, LogEntry]]] = {}
+        for place, entry in enumerate(self.told.log):
+            if self.told.holds(entry.at):
+                found.setdefault(entry.kind, []).append((place, entry))
+        return found
