@@ -194,7 +194,19 @@ def test_one_pair_of_dips_claims_nothing():
     dips = [e for e in log if e.kind == "dip"][:2]
     rest = [e for e in log if e.kind != "dip" and e.at <= dips[-1].at]
     found = learn(season.chain, sorted([*rest, *dips], key=lambda e: e.at), dips[-1].at.date())
+    assert (found.claims, found.asks) == ((), ())
+
+
+@pytest.mark.parametrize(("depth", "code"), [(0.25, "learned-ask-less"), (1.0, "learned-ask-more")])
+def test_a_dip_that_does_not_fit_the_one_before_is_a_question(depth, code):
+    season = _season("nothing, in a dry summer")
+    log = season.play()
+    first, second = [e for e in log if e.kind == "dip" and e.at.month in (6, 7)][:2]
+    rest = [e for e in log if e.kind != "dip" and e.at <= second.at]
+    odd = [replace(first, amounts=(0.6,)), replace(second, amounts=(depth,))]
+    found = learn(season.chain, sorted([*rest, *odd], key=lambda e: e.at), second.at.date())
     assert found.claims == ()
+    assert [said.code for said in found.asks] == [code]
 
 
 FORESEEN = {

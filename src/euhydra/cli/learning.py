@@ -51,3 +51,5 @@ def learn(
     click.echo(document.headline)
     for claim in document.claims:
         click.echo(f"  {claim.text}")
+    for asked in document.asks:
+        click.echo(f"  ? {asked}")

@@ -66,12 +66,16 @@ class StateDocument(LearnedModel):
 
 
 class LearnedDocument(LearnedModel):
-    """All that a log shows up to a day."""
+    """All that a log shows up to a day.
+
+    asks : What is too little to claim anything of, and entries that fit nothing else.
+    """
 
     version: Literal[1] = VERSION
     garden: str
     claims: list[ClaimDocument]
     headline: str
+    asks: list[str]
     state: StateDocument
 
 

@@ -36,6 +36,7 @@ def learned_document(learned: Learned) -> LearnedDocument:
             for claim in learned.claims
         ],
         headline=learned.headline.told(garden.units),
+        asks=[said.told(garden.units) for said in (*learned.asks, *learned.strays)],
         state=_state(learned),
     )
 

@@ -14,6 +14,7 @@ from euhydra.planner.learning.beds import BedTold, beds_told
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.flows import ZoneFlow, zone_flow
 from euhydra.planner.learning.measured import WaterThere
+from euhydra.planner.learning.questions import questions
 from euhydra.planner.learning.ran import Ran
 from euhydra.planner.learning.stores import StoreTold, stores_told
 from euhydra.planner.learning.supplies import tap_claims
@@ -32,6 +33,7 @@ class Learned:
 
     told : With what came to each bed by what was measured.
     claims : Each likely 19 to 1, those first that go on, and the causes before what follows.
+    asks : What is too little yet to claim anything.
     """
 
     told: Hindcast
@@ -40,6 +42,7 @@ class Learned:
     stores: tuple[StoreTold, ...]
     beds: tuple[BedTold, ...]
     claims: tuple[Claim, ...]
+    asks: tuple[Sentence, ...] = ()
 
     @property
     def strays(self) -> tuple[Sentence, ...]:
@@ -109,7 +112,8 @@ def learned(told: Hindcast) -> Learned:
     order = list(ClaimKind)
     claims.sort(key=lambda c: (not _leads(c, told.today), order.index(c.kind), -c.chance))
     told = replace(told, litres=tuple(bed.given for bed in beds))
-    return Learned(told, tuple(flows.values()), books, stores, beds, tuple(claims))
+    asks = tuple(questions(ran, stores))
+    return Learned(told, tuple(flows.values()), books, stores, beds, tuple(claims), asks)
 
 
 def _leads(claim: Claim, today: date) -> bool:

@@ -21,6 +21,7 @@ class LogSays:
     readings: list[BedReading]
     claims: tuple[Claim, ...]
     strays: tuple[Sentence, ...]
+    asks: tuple[Sentence, ...]
     uneven: list[Sentence]
     verdict: Verdict
 
@@ -31,8 +32,15 @@ def said_of(learned: Learned, today: date, *, is_over: bool = False) -> LogSays:
     uneven = list(uneven_lines(learned.told))
     if is_over:
         said = Verdict(Mark.BUT if learned.claims else Mark.WORKS, learned.headline)
-        return LogSays([], learned.claims, learned.strays, uneven, said)
-    return LogSays(found, learned.claims, learned.strays, uneven, _verdict(learned, found, uneven))
+        return LogSays([], learned.claims, learned.strays, (), uneven, said)
+    return LogSays(
+        found,
+        learned.claims,
+        learned.strays,
+        learned.asks,
+        uneven,
+        _verdict(learned, found, uneven),
+    )
 
 
 def _verdict(learned: Learned, found: list[BedReading], uneven: list[Sentence]) -> Verdict:

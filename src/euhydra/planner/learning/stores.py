@@ -59,8 +59,10 @@ class StoreTold:
     met : Of what was asked of it on each day, what was there. [-]
     drawn : What was taken from it on each day, by its lines, cans, and what else the plan takes. [L]
     deviation : Of the water on the last day. [L]
+    came : What ran into it on each day by the plan's roofs, less what dried up. [L]
+    capacity : [L]
     filled : Of what it can give, what is there on the last day. [-]
-    is_dipped : Whether anybody dipped it this year.
+    dips : Day, water and noise of each. [d], [L], [L]
     """
 
     group: Group
@@ -70,9 +72,16 @@ class StoreTold:
     deviation: float
     roof: Mixed
     claims: tuple[Claim, ...]
+    came: Floats
+    capacity: float
+    filled: float
     strays: tuple[int, ...] = ()
-    filled: float = 1.0
-    is_dipped: bool = False
+    dips: tuple[tuple[int, float, float], ...] = ()
+
+    @property
+    def is_dipped(self) -> bool:
+        """Whether anybody dipped it this year."""
+        return bool(self.dips)
 
     @property
     def morning(self) -> Floats:
@@ -173,9 +182,11 @@ class _Store:
             water.deviation,
             roof,
             tuple(claims),
-            tuple(self.entries[k] for k in leak.strays),
+            days.inflow - days.dries,
+            days.capacity,
             min(max(float(evening[-1] - days.dead) / (days.capacity - days.dead), 0.0), 1.0),
-            bool(self.dips),
+            tuple(self.entries[k] for k in leak.strays),
+            self.dips,
         )
         return told, bank.spilled[:, lane]
 
