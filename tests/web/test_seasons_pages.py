@@ -120,12 +120,19 @@ def test_who_leaves_today_leaves_stores_as_the_dips_have_them(tmp_path):
 
 
 def leaves_today(client):
+    for told in (
+        {"kind": "rain", "depth": "0 mm"},
+        {"kind": "dip", "part": "shed-barrel", "depth": "30 cm"},
+    ):
+        answer = client.post("/gardens/1/log", data=told, headers={"accept": "application/json"})
+        assert answer.status_code == 200
     page = client.get("/gardens/1/away")
     fills = {fill.id: float(fill.percent) for fill in page.context["fills"]}
-    dipped = page.context["is_dipped"]
-    if page.context["typed"]["leaves"] == date.today().isoformat():
-        assert dipped
-    assert all(0 <= fills[store] < 100 for store in dipped)
+    dipped, leaves = page.context["is_dipped"], page.context["typed"]["leaves"]
+    assert date.fromisoformat(leaves) >= date.today()
+    # Out of season it is asked about the next summer, of which no dip tells anything.
+    assert bool(dipped) is (leaves == date.today().isoformat())
+    assert all(0 < fills[store] < 100 for store in dipped)
     assert all(share == 100 for store, share in fills.items() if store not in dipped)
     later = client.get("/gardens/1/away?leaves=2027-07-10&returns=2027-07-20&watered=")
     assert {fill.percent for fill in later.context["fills"]} == {"100"}

@@ -34,9 +34,6 @@ USUAL_RATIO = 100.0
 BY_THE_CAN = 0.01
 """Volume from which on nobody measures by the jug. [m³]"""
 
-KEPT_UP = 14
-"""Days without a word of rain in the log after which it is no longer believed that none fell. [d] Our choice."""
-
 THROUGH_A_TAP = 0.1
 """Water that is fed with through an injector, where nothing is typed yet. [m³]"""
 
@@ -265,7 +262,7 @@ def vessels(
     water : In the stores of each level today, by the log: by what has come and gone since the last dip; by the id of
         their group. [m³]
     """
-    known = water if told is not None and _is_kept_up(told) else NOTHING_KNOWN
+    known = water if told is not None and told.is_kept_up else NOTHING_KNOWN
     found = [
         _group_fed(group, log, known.get(group.id))
         for group in groups_of(garden.stores)
@@ -308,9 +305,3 @@ def _group_fed(group: Group, log: Sequence[LogEntry], known: float | None) -> Fe
     height = stores[last.part_id or ""].base_m + (last.amounts[0] or 0.0)
     volume = min(group.level.volume_at(height), group.capacity_m3)
     return FedWater(first, FeedWay.BARREL, group.name, volume, last.at.date())
-
-
-def _is_kept_up(told: Hindcast) -> bool:
-    """Whether rain is not logged at all, so that usual rain counts, or was logged lately."""
-    last = max((e.at.date() for e in told.log if e.kind == "rain"), default=None)
-    return not told.rain_is_logged or (last is not None and (told.today - last).days <= KEPT_UP)

@@ -26,6 +26,9 @@ from euhydra.planner.time.answer import TimeAnswer
 
 Floats = NDArray[np.float64]
 
+KEPT_UP = timedelta(days=14)
+"""Without a word of rain in the log, after which it is no longer believed that none fell. Our choice."""
+
 GAUGE_HOUR = 10
 """What stands in the gauge before this hour fell on the day before. Usual at weather stations."""
 
@@ -82,6 +85,12 @@ class Hindcast:
         """The last day that is told."""
         last: date = self.record.days[-1].astype(object)
         return last
+
+    @property
+    def is_kept_up(self) -> bool:
+        """Whether rain is not logged at all, so that the record's counts, or was logged lately."""
+        last = max((e.at.date() for e in self.log if e.kind == "rain"), default=None)
+        return not self.rain_is_logged or (last is not None and self.today - last <= KEPT_UP)
 
     def day(self, at: datetime | date) -> int:
         """Index of a day of the record; the nearest where it lies outside."""

@@ -1,6 +1,7 @@
 """What a bed or a group of pots asks for, day by day through the record."""
 
 from dataclasses import dataclass, replace
+from datetime import date
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -118,6 +119,13 @@ class Need:
         last_new = np.maximum.accumulate(np.where(self.is_new, days, -YOUNG))
         young = self.is_growing & ~self.is_new & (days - last_new < YOUNG)
         return frozenset(self.record.month[young].tolist())
+
+    def grows_on(self, day: date) -> bool:
+        """Whether it grows on such a day of the year."""
+        first = self.record.days.astype("datetime64[Y]")
+        of_year = (self.record.days - first).astype(int)
+        wanted = (day - date(day.year, 1, 1)).days
+        return bool(self.is_growing[of_year == wanted].any())
 
     @property
     def year_litres(self) -> float:

@@ -52,6 +52,8 @@ def _filled_now(request: Request, desk: Desk, typed: dict[str, str]) -> dict[str
     learned = learned_of(request, desk)
     if isinstance(learned, Gap) or typed["leaves"] != learned.told.today.isoformat():
         return {}
+    if not learned.told.is_kept_up:
+        return {}
     return {s.group.id: f"{s.filled * 100:.0f}" for s in learned.stores if s.is_dipped}
 
 
@@ -61,8 +63,9 @@ def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
         return {name: asked.get(name, "") for name in ("leaves", "returns", "watered")}
     today = date.today()
     needs = (plant.need for plant in desk.chain.planted)
-    grows = any(isinstance(n, Need) and n.net_a_day[today.month - 1] > 0 for n in needs)
-    first = today if grows else date(today.year, thirstiest(timed(desk)), 10)
+    grows = any(isinstance(need, Need) and need.grows_on(today) for need in needs)
+    month = thirstiest(timed(desk))
+    first = today if grows else date(today.year + (month <= today.month), month, 10)
     return {
         "leaves": first.isoformat(),
         "returns": (first + timedelta(days=14)).isoformat(),
