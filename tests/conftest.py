@@ -16,7 +16,10 @@ from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.time import choosing_years
 from euhydra.web import desk
+
+YEARS_AS_SHIPPED = choosing_years.YEARS
 
 # The suite's answer may not hang on chance: the same examples every time. To hunt for new
 # ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
@@ -44,6 +47,24 @@ def _same_chain_once() -> Iterator[None]:
     with pytest.MonkeyPatch.context() as patched:
         patched.setattr(desk, "run_chain", remembered)
         yield
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _few_years() -> Iterator[None]:
+    """Settings chosen on a third of the years: how well they hold is the matter of `as_shipped` tests."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(choosing_years, "YEARS", 20)
+        yield
+
+
+@pytest.fixture(scope="module")
+def as_shipped(_few_years: None) -> Iterator[None]:
+    """Settings chosen on as many years as the program takes."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(choosing_years, "YEARS", YEARS_AS_SHIPPED)
+        choosing_years.forget()
+        yield
+    choosing_years.forget()
 
 
 @pytest.fixture

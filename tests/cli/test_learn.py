@@ -10,7 +10,6 @@ from euhydra.formats import log_csv
 from euhydra.formats.log_csv import LogRow
 from euhydra.garden import document
 from euhydra.planner.chain import run_chain
-from euhydra.planner.time import choosing_years
 from sound_gardens import RECORD, tap_two_beds
 from twins import Season, Truth
 
@@ -26,9 +25,7 @@ def files(tmp_path_factory):
     lines = (f"{day},{rain:.2f},{low:.2f},{high:.2f}" for day, rain, low, high in rows)
     weather.write_text("date,precip_mm,tmin_c,tmax_c\n" + "\n".join(lines))
     garden.write_text(document.dumps(tap_two_beds()))
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(choosing_years, "YEARS", 20)
-        season = Season(run_chain(tap_two_beds(), RECORD), [Truth("leak", "tap", 35.0, (7, 20))], 3)
+    season = Season(run_chain(tap_two_beds(), RECORD), [Truth("leak", "tap", 35.0, (7, 20))], 3)
     rows = [LogRow(f"e{i}", entry) for i, entry in enumerate(season.play())]
     log.write_text(log_csv.write(rows, tap_two_beds()))
     return garden, weather, log, season.year

@@ -21,7 +21,6 @@ from euhydra.planner.judgement.answer import judge
 from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
-from euhydra.planner.time import choosing_years
 from euhydra.planner.water import zones
 
 WAYS = [way_id for way_id in way_kinds() if way_id != "empty"]
@@ -34,14 +33,6 @@ OF_THE_PLACE = {
     "need-planted-into-frost",
 }
 """What the climate, the size of a store, the soil or a hand that comes seldom bring about; no way does."""
-
-
-@pytest.fixture(scope="module", autouse=True)
-def few_years():
-    """Settings chosen on few years: how well they hold is another test's."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(choosing_years, "YEARS", 20)
-        yield
 
 
 @cache

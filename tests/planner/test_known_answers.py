@@ -25,7 +25,6 @@ from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.store import spill, standing, wet_ground
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.store.storms import storm_figures
-from euhydra.planner.time import choosing_years
 from sound_gardens import BASES, RECORD, SOUND, UNSOUND, YEARS_MADE, warmer
 
 KNOWN = tomllib.loads(
@@ -33,19 +32,8 @@ KNOWN = tomllib.loads(
 )["garden"]
 """One row a garden."""
 
-YEARS = 20
-"""Years on which settings are chosen here. [a]"""
-
 FIRST_CURES = 2
 """Among how many the cure has to be."""
-
-
-@pytest.fixture(scope="module", autouse=True)
-def few_years():
-    """Settings chosen on few years: how well they hold is another test's."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(choosing_years, "YEARS", YEARS)
-        yield
 
 
 ALWAYS_SAID = {"store-ground-bears"}

@@ -14,7 +14,6 @@ from euhydra.garden import demo, edits, normals, reference_climates
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.learning import supplies
 from euhydra.planner.learning.answer import Learned, learn
-from euhydra.planner.time import choosing_years
 from sound_gardens import BASES
 from twins import ENDS, Season, Truth
 
@@ -68,14 +67,6 @@ WITHIN_D = 21
 """Days in which a fault is claimed after its first evidence: a week to the next meter, five to the next cups."""
 
 SEED = 7
-
-
-@pytest.fixture(scope="module", autouse=True)
-def few_years():
-    """Settings chosen on few years: how well they hold is another test's."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(choosing_years, "YEARS", 20)
-        yield
 
 
 @cache

@@ -35,6 +35,8 @@ from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.trials import RootLanes, trials
 from gardens import one_barrel, tapped
 
+pytestmark = pytest.mark.usefixtures("as_shipped")
+
 PROMISED, SLACK = 0.05, 0.02
 """Share of its days on which a bed may be too dry, and how far chance may lead away from it."""
 

@@ -50,6 +50,11 @@ def years_like(record: DailyWeather, place: Place) -> DailyWeather:
     return _years_like(_AskedOfRecord(record, place))
 
 
+def forget() -> None:
+    """Keep no years that were made up."""
+    _years_like.cache_clear()
+
+
 @lru_cache(maxsize=RECORDS_KEPT)
 def _years_like(asked: _AskedOfRecord) -> DailyWeather:
     record, latitude = asked.record, asked.place.latitude_deg
