@@ -9,7 +9,17 @@ from typing import Any
 import click
 import numpy as np
 
-from euhydra.cli import beginning, cards, climates, judging, learning, options, printing, reading
+from euhydra.cli import (
+    beginning,
+    cards,
+    climates,
+    judging,
+    learning,
+    options,
+    printing,
+    reading,
+    today,
+)
 from euhydra.core import catchment, hydraulics, store, weather
 from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
@@ -52,6 +62,7 @@ main.add_command(climates.climate)
 main.add_command(judging.answers)
 main.add_command(judging.cure)
 main.add_command(learning.learn)
+main.add_command(today.today)
 
 
 @main.command()

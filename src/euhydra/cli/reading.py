@@ -9,8 +9,9 @@ import click
 from euhydra.cli import options
 from euhydra.core.network import Network
 from euhydra.core.weather import DailyWeather
-from euhydra.formats import card_json, inp, log_csv, weather_csv, weather_table
+from euhydra.formats import card_json, forecast_csv, inp, log_csv, weather_csv, weather_table
 from euhydra.formats.card_json import Card, CardError
+from euhydra.formats.forecast_csv import ForecastFileError, ForecastRow
 from euhydra.formats.log_csv import LogFileError
 from euhydra.formats.weather_columns import NEEDED, UnitsNeededError, WeatherFileError
 from euhydra.garden import document
@@ -113,3 +114,11 @@ def last_day(log: Sequence[LogEntry], until: datetime | None) -> date:
         return until.date()
     # What stands in the gauge in the morning fell on the day before.
     return max(e.at for e in log).date() if log else date.today() - timedelta(days=1)
+
+
+def forecast(file: Path) -> list[ForecastRow]:
+    """Days ahead, from a CSV file."""
+    try:
+        return forecast_csv.read(_text(file))
+    except ForecastFileError as error:
+        raise click.ClickException(f"{file.name}: {error}") from None

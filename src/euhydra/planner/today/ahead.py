@@ -1,0 +1,148 @@
+"""The days ahead: as they were in every year of the record, and as a forecast has them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core import weather
+from euhydra.core.weather import DailyWeather
+from euhydra.garden.sentences import Amount, say
+from euhydra.planner.answers import PlanError
+from euhydra.planner.need.daily import Need
+
+Floats = NDArray[np.float64]
+Integers = NDArray[np.intp]
+
+DAYS = 7
+"""Days that are looked ahead. [d] Our choice: a forecast tells no more."""
+
+SEED = 19990704
+"""Of which years the rain of a forecast falls in, so that the same morning gives the same advice."""
+
+MOST_RAIN = 500.0
+"""Of a day of a forecast. [mm] More fell on few days anywhere, from memory."""
+
+
+@dataclass(frozen=True)
+class ForecastDay:
+    """One day as it is foreseen.
+
+    rain : If it rains. [mm]
+    chance : That it does. [-]
+    lowest, highest : None where they are not told. [°C]
+    """
+
+    day: date
+    rain: float
+    chance: float = 1.0
+    lowest: float | None = None
+    highest: float | None = None
+
+    def __post_init__(self) -> None:
+        if not (0 <= self.rain <= MOST_RAIN and 0 <= self.chance <= 1):
+            raise PlanError(
+                say(
+                    "today-no-such-rain",
+                    "{day}: rain goes from nothing to {most}, with a chance from 0 to 1.",
+                    day=self.day.isoformat(),
+                    most=Amount.millimetres(MOST_RAIN),
+                )
+            )
+
+
+@dataclass(frozen=True)
+class Ahead:
+    """The coming days, a lane a year of the record. Arrays are [day, year].
+
+    index : Days of the record.
+    rain : As foreseen; NaN where the year's own counts. [mm]
+    warmth : What is drunk, of what was drunk on that day of the year's own. [-]
+    """
+
+    today: date
+    index: Integers
+    rain: Floats
+    warmth: Floats
+
+    def rain_of(self, need: Need) -> Floats:
+        """What comes to the roots of a bed. [mm]"""
+        own = need.rain[self.index]
+        return np.where(np.isnan(self.rain), own, self.rain * need.share_of_rain)
+
+    def drunk_by(self, need: Need) -> Floats:
+        """What its crop would drink. [mm]"""
+        return np.asarray(need.crop_et[self.index] * self.warmth)
+
+    @cached_property
+    def is_foreseen(self) -> bool:
+        """Whether a forecast tells of any of these days."""
+        return not bool(np.isnan(self.rain).all())
+
+
+def ahead_of(
+    record: DailyWeather, latitude: float, today: date, forecast: Sequence[ForecastDay] = ()
+) -> Ahead:
+    """The days from one on.
+
+    Parameters
+    ----------
+    latitude : [°]
+    forecast : Of any days; those that are past, or further away, are left out.
+
+    Raises
+    ------
+    PlanError : if the record has no such days, or the forecast is all of days that are over.
+    """
+    index = _windows(record, today)
+    rain, warmth = np.full(index.shape, np.nan), np.ones(index.shape)
+    told = {each.day: each for each in forecast}
+    if told and max(told) < today:
+        raise PlanError(
+            say(
+                "today-forecast-is-old",
+                "The forecast ends on {day}, before this morning: bring a newer one, or none.",
+                day=max(told).isoformat(),
+            )
+        )
+    years = index.shape[1]
+    for n in range(DAYS):
+        day = told.get(today + timedelta(days=n))
+        if day is not None:
+            chance = np.random.default_rng(SEED + n).permutation(years) + 0.5
+            rain[n] = np.where(chance / years < day.chance, day.rain, 0.0)
+            warmth[n] = _warmth(record, latitude, index[n], day)
+    return Ahead(today, index, rain, warmth)
+
+
+def _windows(record: DailyWeather, today: date) -> Integers:
+    """Positions of the days of the year from this one on, in every year that has them all."""
+    day_of_year = (today - date(today.year, 1, 1)).days + 1
+    firsts = np.flatnonzero(record.day_of_year == min(day_of_year, 365))
+    firsts = firsts[firsts + DAYS <= len(record.days)]
+    if not len(firsts):
+        raise PlanError(
+            say(
+                "today-no-such-days",
+                "The weather has no such days of any year: bring a whole year.",
+            )
+        )
+    return np.asarray(firsts[None, :] + np.arange(DAYS)[:, None])
+
+
+def _warmth(record: DailyWeather, latitude: float, at: Integers, day: ForecastDay) -> Floats:
+    """ET0 of the forecast's temperatures over that of the year's own, by Hargreaves and Samani. [-]"""
+    if day.lowest is None or day.highest is None:
+        return np.ones(len(at))
+    own = weather.hargreaves(record, latitude)[at]
+    days = record.days[at]
+    foreseen = DailyWeather.of(
+        days,
+        temp_min=np.full(len(at), min(day.lowest, day.highest)),
+        temp_max=np.full(len(at), max(day.lowest, day.highest)),
+    )
+    ratio = weather.hargreaves(foreseen, latitude) / np.maximum(own, 0.1)
+    return np.asarray(np.clip(ratio, 0.2, 3.0))
