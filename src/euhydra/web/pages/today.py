@@ -29,7 +29,7 @@ SURE_NAMES = {
 RAIN_MM = {"none": 0.0, "some": 5.0, "much": 20.0}
 """What is meant by some and by much. [mm d⁻¹] Our choice: a shower, and rain that wets a bed through."""
 
-RAIN_WORDS = {"": "I do not know", "none": "None", "some": "Some", "much": "Much"}
+RAIN_WORDS = {"": "I do not know", "none": "No rain", "some": "Some rain", "much": "Much rain"}
 
 NEXT_D = 2
 """Days of the first question; the second is of the rest of the week."""
