@@ -198,6 +198,7 @@ def test_a_dip_that_does_not_fit_the_one_before_is_a_question(depth, code):
     found = learn(season.chain, sorted([*rest, *odd], key=lambda e: e.at), second.at.date())
     assert found.claims == ()
     assert [said.code for said in found.asks] == [code]
+    assert found.strays == ()  # it is asked once
 
 
 FORESEEN = {

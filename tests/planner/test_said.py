@@ -78,6 +78,15 @@ def test_a_dry_bed_comes_before_a_fault_elsewhere(planned, part_id):
     assert [r.code for r in verdict.reasons] == ["learned-leak"]
 
 
+def test_the_stream_is_marked_as_the_page_is(planned):
+    of_plan = judge(planned)
+    for word, rain in (("muddy", 0.03), ("dry", 0.0), ("right", 0.0)):
+        night = LogEntry("rain", ago(0, 8), None, (rain,))
+        log = sorted([*DRY[:2], night, finger(word)], key=lambda e: e.at)
+        page = said_of(read(planned, *log), TODAY).verdict
+        assert with_log(of_plan, log, TODAY).stations["keep"].mark is page.mark
+
+
 def test_a_fault_comes_before_soil_that_is_too_wet(planned):
     wet = [LogEntry("setting", ago(30), "top-timer", (7200.0, 86400.0)), DRY[0], finger("muddy")]
     leak = Claim(ClaimKind.LEAK, "garden-tap", "Tap", 30, 20, 40, ago(9).date(), None, 0.99)

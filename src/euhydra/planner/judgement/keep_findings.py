@@ -8,12 +8,9 @@ from euhydra.garden.logbook import LogEntry
 from euhydra.planner.answers import Gap
 from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding, Severity, by_weight
-from euhydra.planner.keeping.advice import Advice, BedReading
+from euhydra.planner.keeping.advice import MENDS, BedReading
 from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.learning.said import LogSays, said_of
-
-ACTS = (Advice.RAISE, Advice.LOOK, Advice.CUT)
-"""What a finger asks for that is not only to wait or to look again."""
 
 
 def keep_findings(learned: Learned, said: LogSays) -> tuple[Finding, ...]:
@@ -38,7 +35,7 @@ def _findings(learned: Learned, said: LogSays) -> Iterator[Finding]:
     for claim in learned.leading:
         yield Finding.of(claim.said, claim.part_id, about=claim.part_id)
     for reading in said.readings:
-        if reading.advice in ACTS:
+        if reading.advice in MENDS:
             yield _of_bed(reading)
 
 

@@ -45,6 +45,9 @@ class Advice(StrEnum):
     LEAVE = "leave"
 
 
+MENDS = (Advice.RAISE, Advice.LOOK, Advice.CUT)
+"""What says that something is wrong; the rest is to wait, to feel again, to feed."""
+
 ADVICE_NAMES = {
     Advice.RAISE: "Give more",
     Advice.LOOK: "Look for a leak or a clog",

@@ -16,7 +16,7 @@ from euhydra.planner.learning.flows import ZoneFlow, zone_flow
 from euhydra.planner.learning.measured import WaterThere
 from euhydra.planner.learning.questions import questions
 from euhydra.planner.learning.ran import Ran
-from euhydra.planner.learning.stores import StoreTold, stores_told
+from euhydra.planner.learning.stores import FEWEST_DIPS, StoreTold, stores_told
 from euhydra.planner.learning.supplies import tap_claims
 from euhydra.planner.learning.tap_book import TapBook
 
@@ -49,7 +49,8 @@ class Learned:
         """Entries that were passed over, for they fit nothing else that was written down."""
         names = {part.id: part.name for part in self.told.chain.garden.parts}
         places = {place for flow in self.flows for place in flow.strays}
-        places |= {place for store in self.stores for place in store.strays}
+        known = (store for store in self.stores if len(store.dips) >= FEWEST_DIPS)
+        places |= {place for store in known for place in store.strays}
         entries = (self.told.log[place] for place in sorted(places))
         return tuple(
             say(

@@ -7,7 +7,7 @@ from datetime import date
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.keeping import advice
-from euhydra.planner.keeping.advice import Advice, BedReading
+from euhydra.planner.keeping.advice import MENDS, Advice, BedReading
 from euhydra.planner.keeping.uneven import uneven_lines
 from euhydra.planner.learning.answer import CAUSES, Learned
 from euhydra.planner.learning.claim import Claim
@@ -58,7 +58,8 @@ def _verdict(learned: Learned, found: list[BedReading], uneven: list[Sentence]) 
         return Verdict(Mark.BUT, causes[0].said, tuple(after))
     if acts:
         why, *more = acts[0].reasons
-        return Verdict(Mark.BUT, acts[0].summary, (why, *more[-1:]))  # why, and what to set
+        mark = Mark.BUT if acts[0].advice in MENDS else Mark.WORKS
+        return Verdict(mark, acts[0].summary, (why, *more[-1:]))  # why, and what to set
     if uneven:
         return Verdict(Mark.BUT, uneven[0], tuple(uneven[1:2]))
     return _nothing_to_do(found, learned.claims)
