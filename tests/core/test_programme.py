@@ -5,7 +5,8 @@ import pytest
 from pytest import approx
 
 from euhydra.core import programme, rootzone
-from euhydra.core.programme import Gives, Trial, TriedGround
+from euhydra.core.programme import Trial
+from euhydra.core.tried_days import Gives, TriedGround
 
 DAYS, YEARS = 40, 7
 START = 3.0

@@ -29,7 +29,7 @@ def test_where_nothing_fits_the_day_the_shortest_is_left():
 
 
 def test_runs_near_the_need_are_kept_for_every_interval():
-    kept = schedule.near_need(schedule.positions_of(DIAL, 120), 10, (1.0,))
+    kept = schedule.near_need(schedule.rhythms_of(DIAL, 120), 10, (1.0,))
     assert {p.interval_days: p.run_minutes for p in kept} == {0.5: 5, 1: 10, 2: 20, 3: 30, 7: 60}
 
 

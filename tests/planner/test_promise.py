@@ -162,7 +162,8 @@ def test_what_is_chosen_is_the_least_water_that_keeps_the_promise(name):
     }
     for month, position in chosen.items():
         before_runoff = design.minutes_before_runoff(month)
-        every = [position, *positions.borne(month, design, before_runoff)]
+        borne = positions.borne(month, design, before_runoff)
+        every = [position, *(each for rhythm in borne for each in rhythm.positions)]
         tried = trials(month, design, roots, every)
         keeps = programme.keeps_rule(tried)
         given = np.max([trial.given for trial in tried], axis=0)

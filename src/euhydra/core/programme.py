@@ -6,19 +6,16 @@ for deep and seldom makes deep roots (common practice). Where no position keeps 
 which the crops miss least. A timer that is off is a position like any other: where the ground keeps
 the rule on rain and what it holds, nothing is set.
 
-Candidates and years are lanes that run side by side, day by day, by the rules of
-`rootzone.advance`; arrays are [day, candidate, year] unless said otherwise.
+Arrays are [day, candidate, year] unless said otherwise.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
-from enum import StrEnum
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.rootzone import gives_in, is_too_dry
+from euhydra.core.tried_days import PROBE_OPENS, Gives, TriedDays, TriedGround
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -32,41 +29,6 @@ by some six percent in the greatest deficit of a month beside three records. [-]
 
 ABOUT_EQUAL = 0.10
 """Part of the need that a setting may give above the least and still count as equal. [-] Our choice."""
-
-PROBE_OPENS = 0.5
-"""Share of the ready water from whose loss on a moisture switch lets a run begin. [-] Our choice: early
-enough for the days until its next turn."""
-
-
-class Gives(StrEnum):
-    """What a timer gives of the run that it is set to.
-
-    LACKING : No more than the roots lack.
-    WHEN_DRY : All of it where the ground at its probe is dry enough, else nothing.
-    """
-
-    ALL = "all"
-    LACKING = "lacking"
-    WHEN_DRY = "when-dry"
-
-
-@dataclass(frozen=True)
-class TriedGround:
-    """A bed or pots over one month of many years.
-
-    rain, crop_et, total, ready : As in `rootzone.advance`; [day, year]. [mm]
-    is_growing : [day, year].
-    depth_per_litre : Net depth that a litre into the zone brings. [mm L⁻¹]
-    steps : Into which a day is cut, as in `rootzone.advance_in_steps`.
-    """
-
-    rain: Floats
-    crop_et: Floats
-    total: Floats
-    ready: Floats
-    is_growing: Flags
-    depth_per_litre: float
-    steps: int = 1
 
 
 @dataclass(frozen=True)
@@ -116,91 +78,32 @@ def try_on(
     gives : What of them the timer gives. The probe is reckoned to be in this ground: where it is in
         another of the zone, which asks sooner, this one is given more.
     """
-    _, candidates, years = litres.shape
-    lanes = len(grounds), candidates, years
-    steps = grounds[0].steps
-
-    def beside(name: str) -> NDArray[Any]:
-        """Days of all grounds, [day, ground, 1, year]."""
-        return np.stack([getattr(ground, name) for ground in grounds], axis=1)[:, :, None, :]
-
-    all_total, all_ready, all_et = beside("total"), beside("ready"), beside("crop_et")
-    all_rain, all_growing = beside("rain"), beside("is_growing")
-    depth_per_litre = np.array(
-        [ground.depth_per_litre * share for ground, share in zip(grounds, sinks_in, strict=True)]
-    )
-    depletion = np.broadcast_to(np.array(starts)[:, None, :], lanes)
-    missed, drained, watered_in = np.zeros(lanes), np.zeros(lanes), np.zeros(lanes)
-    stressed = np.zeros(lanes, dtype=np.intp)
-    shares = _shares_of_runs(runs, steps)
-    room = np.maximum(all_total - all_ready, 1e-9)
-    wish = all_et / steps
-    counts = all_growing & (all_et > 0)
+    tried = TriedDays(grounds, litres, runs, sinks_in, starts, gives)
     for day in range(len(litres)):
-        total, et, growing = all_total[day], all_et[day], all_growing[day]
-        depletion = np.where(growing, depletion, 0.0)
-        today = litres[day] * depth_per_litre[:, :, None]
-        if gives is Gives.LACKING:
-            today = np.minimum(today, depletion)
-        elif gives is Gives.WHEN_DRY:
-            today = np.where(depletion >= PROBE_OPENS * all_ready[day], today, 0.0)
-        got, lost = np.zeros(lanes), np.zeros(lanes)
-        for step, share in enumerate(shares):
-            water = today if steps == 1 else today * share[:, None]
-            left = total - np.maximum(depletion - water, 0.0)
-            eagerness = np.minimum(np.maximum(left / room[day], 0.0), 1.0)
-            drunk = eagerness * wish[day]
-            balance = depletion - water + drunk
-            if step == steps - 1:
-                balance = balance - all_rain[day]
-            out, over = np.maximum(-balance, 0.0), np.maximum(balance - total, 0.0)
-            depletion = balance + out - over
-            got += drunk - over
-            lost += out
-        missed += np.where(counts[day], et - got, 0.0)
-        stressed += is_too_dry(got, et) & counts[day]
-        drained += np.where(growing, lost, 0.0)
-        watered_in += np.where(growing, today, 0.0)
-    return [
-        _trial(
-            ground,
-            litres,
-            depth_per_litre[i],
-            missed[i],
-            stressed[i],
-            drained[i],
-            watered_in[i],
-            depletion[i],
-        )
-        for i, ground in enumerate(grounds)
-    ]
+        tried.live_through(day)
+    return [_trial(ground, litres, tried, place) for place, ground in enumerate(grounds)]
 
 
-def _trial(
-    ground: TriedGround,
-    litres: Floats,
-    depth_per_litre: Floats,
-    missed: Floats,
-    stressed: NDArray[np.intp],
-    drained: Floats,
-    watered_in: Floats,
-    depletion: Floats,
-) -> Trial:
+def _trial(ground: TriedGround, litres: Floats, tried: TriedDays, place: int) -> Trial:
     """Shares and means of one ground, from its sums by candidate and year."""
+    depth_per_litre = tried.depth_per_litre[place]
     # Where nothing of it comes to the bed, all of it is given for nothing.
     poured = (litres * ground.is_growing[:, None, :]).sum(axis=(0, 2))
     given = np.divide(
-        watered_in.sum(axis=1), depth_per_litre, out=poured, where=depth_per_litre > 0
+        tried.watered[place].sum(axis=1),
+        depth_per_litre,
+        out=poured,
+        where=depth_per_litre > 0,
     )
-    counts = ground.is_growing & (ground.crop_et > 0)
-    wanted = max(float(ground.crop_et[counts].sum()), 1e-9)
+    wanted = float(ground.crop_et[ground.is_growing].sum())
+    missed = np.maximum(wanted - tried.drunk[place].sum(axis=1), 0.0)
     days = max(int(ground.is_growing.sum()), 1)
     return Trial(
-        missed.sum(axis=1) / wanted,
-        stressed.sum(axis=1) / days,
-        drained.sum(axis=1) / days,
+        missed / max(wanted, 1e-9),
+        tried.short_days[place].sum(axis=1) / days,
+        tried.drained[place].sum(axis=1) / days,
         given / days,
-        depletion,
+        tried.depletion[place],
     )
 
 
@@ -235,16 +138,6 @@ def waits_until_dry(
             left = max(0.0, depletion[i] - given) + drinks[i] - fell[i]
             depletion[i] = min(max(0.0, left), most[i]) if grows[i] else 0.0
     return opens
-
-
-def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:
-    """Share of the day's water that falls in each step, by candidate."""
-    if steps <= 1:
-        return [np.ones(len(runs))]
-    return [
-        np.array([gives_in(step, steps, int(n)) / n for n in np.minimum(runs, steps)])
-        for step in range(steps)
-    ]
 
 
 def choose(

@@ -99,7 +99,17 @@ def is_too_dry(transpired: Floats, crop_et: Floats) -> NDArray[np.bool_]:
     transpired : What it drank. [mm]
     crop_et : What it wanted, ETc without stress. [mm]
     """
-    return np.asarray(crop_et - transpired > MISSED * crop_et)
+    return np.asarray(transpired < least_drunk(crop_et))
+
+
+def least_drunk(crop_et: Floats) -> Floats:
+    """What a crop has to drink on a day not to be called too dry. [mm]
+
+    Parameters
+    ----------
+    crop_et : What it wanted, ETc without stress. [mm]
+    """
+    return np.asarray((1 - MISSED) * crop_et)
 
 
 class RootZoneDay(NamedTuple):

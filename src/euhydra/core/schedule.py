@@ -1,8 +1,9 @@
 """What timers can be set to, which days a setting runs on, and what it comes to."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from itertools import chain
 from math import ceil, inf
 
 import numpy as np
@@ -114,25 +115,95 @@ class Setting:
     share_of_need: float
 
 
+@dataclass(frozen=True, eq=False)
+class Rhythm:
+    """Positions of a timer that differ in the length of a run alone.
+
+    positions : By rising length, at least one.
+    """
+
+    positions: tuple[Position, ...]
+
+    @property
+    def mean_days(self) -> float:
+        """From one watering day to the next, on the mean. [d]"""
+        return self.positions[0].mean_days
+
+    @property
+    def runs_a_day(self) -> int:
+        """Runs on a day on which it waters."""
+        return self.positions[0].runs_a_day
+
+    @cached_property
+    def run_minutes(self) -> Floats:
+        """Length of a run of each. [min]"""
+        return np.array([position.run_minutes for position in self.positions])
+
+    def is_of(self, position: Position) -> bool:
+        """Whether a position differs from these in the length of its run at most."""
+        first = self.positions[0]
+        return (position.interval_days, position.starts) == (first.interval_days, first.starts)
+
+    def holds(self, position: Position) -> bool:
+        """Whether a position is one of these."""
+        return self.is_of(position) and position in self.positions
+
+    def nearest(self, minutes: Floats) -> list[Position]:
+        """Those nearest to some minutes a day, on the mean. [min d⁻¹]"""
+        a_day = self.run_minutes * self.runs_a_day / self.mean_days
+        return [self.positions[i] for i in np.abs(a_day[:, None] - minutes).argmin(axis=0)]
+
+    def up_to(self, minutes: float) -> tuple[Position, ...]:
+        """Those whose run is no longer than so many minutes. [min]
+
+        Parameters
+        ----------
+        minutes : [min]
+        """
+        return self.positions[: int(np.searchsorted(self.run_minutes, minutes, side="right"))]
+
+    def between(self, short: float, long: float) -> tuple[Position, ...]:
+        """Those whose run lies between two others.
+
+        Parameters
+        ----------
+        short, long : Lengths of those two, which are left out. [min]
+        """
+        first = np.searchsorted(self.run_minutes, short, side="right")
+        return self.positions[first : np.searchsorted(self.run_minutes, long, side="left")]
+
+
 @lru_cache(maxsize=TIMERS_KEPT)
-def positions_of(timer: TimerPositions, most_minutes: float) -> tuple[Position, ...]:
+def rhythms_of(timer: TimerPositions, most_minutes: float) -> tuple[Rhythm, ...]:
     """Every way to set a timer that keeps within so many minutes a day; the shortest if none does.
 
     Parameters
     ----------
     most_minutes : Longest it may run in a day. [min]
     """
-    every = tuple(
-        Position(minutes, days, starts, _weekdays(timer, days))
+    every = (
+        tuple(
+            Position(minutes, days, starts, _weekdays(timer, days)) for minutes in timer.run_minutes
+        )
         for days in timer.interval_days
         for starts in range(1, timer.starts + 1)
-        for minutes in timer.run_minutes
     )
-    fitting = tuple(position for position in every if position.minutes_a_day <= most_minutes)
-    if fitting:
-        return fitting
+    fitting = (tuple(p for p in alike if p.minutes_a_day <= most_minutes) for alike in every)
+    found = tuple(Rhythm(alike) for alike in fitting if alike)
+    if found:
+        return found
     weekdays = SPREAD[1] if timer.by_weekday else ()
-    return (Position(timer.run_minutes[0], timer.interval_days[-1], 1, weekdays),)
+    return (Rhythm((Position(timer.run_minutes[0], timer.interval_days[-1], 1, weekdays),)),)
+
+
+def positions_of(timer: TimerPositions, most_minutes: float) -> tuple[Position, ...]:
+    """As `rhythms_of`, one after another.
+
+    Parameters
+    ----------
+    most_minutes : Longest it may run in a day. [min]
+    """
+    return tuple(chain.from_iterable(r.positions for r in rhythms_of(timer, most_minutes)))
 
 
 def _weekdays(timer: TimerPositions, days: float) -> tuple[int, ...]:
@@ -140,24 +211,17 @@ def _weekdays(timer: TimerPositions, days: float) -> tuple[int, ...]:
 
 
 def near_need(
-    positions: Iterable[Position], wanted_minutes: float, factors: tuple[float, ...]
+    rhythms: Iterable[Rhythm], wanted_minutes: float, factors: Sequence[float]
 ) -> list[Position]:
-    """Of each interval and number of starts, the runs nearest to some multiples of what is wanted.
+    """Of each rhythm, the runs nearest to some multiples of what is wanted.
 
     Parameters
     ----------
     wanted_minutes : Minutes a day, on the mean, that give what is needed. [min d⁻¹]
     factors : Multiples of it to look near. [-]
     """
-    groups: dict[tuple[float, int], list[Position]] = {}
-    for position in positions:
-        groups.setdefault((position.interval_days, position.starts), []).append(position)
-    kept: dict[Position, None] = {}
-    for group in groups.values():
-        per_day = np.array([p.minutes_a_day / p.mean_days for p in group])
-        for factor in factors:
-            kept[group[int(np.abs(per_day - factor * wanted_minutes).argmin())]] = None
-    return list(kept)
+    minutes = np.array(factors) * wanted_minutes
+    return list(dict.fromkeys(chain.from_iterable(r.nearest(minutes) for r in rhythms)))
 
 
 def longest_interval(ready: float, crop_et: float) -> float:

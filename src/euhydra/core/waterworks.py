@@ -410,10 +410,13 @@ def _arrays(daily: Sequence[Daily]) -> tuple[Floats, ...]:
 
 def _thirsty_beds(waterings: Sequence[Watering], length: int) -> list[list[int]]:
     """Beds that want water, day by day, in their order."""
-    days: list[list[int]] = [[] for _ in range(length)]
+    nobody: list[
+        int
+    ] = []  # one list for all such days: lists made by the thousand cost more than the run
+    days = [nobody] * length
     for bed, watering in enumerate(waterings):
         for day in np.flatnonzero(watering.wanted > 0).tolist():
-            days[day].append(bed)
+            days[day] = [*days[day], bed]
     return days
 
 

@@ -10,9 +10,9 @@ from importlib.resources import files
 from typing import Any, TypeVar
 
 from euhydra.core.crop import Crop
-from euhydra.core.programme import Gives
 from euhydra.core.rootzone import Soil
 from euhydra.core.schedule import TimerPositions
+from euhydra.core.tried_days import Gives
 from euhydra.core.wicking import Lift
 
 LITRES_PER_HOUR = 1e-3 / 3600

@@ -1,5 +1,6 @@
 """Serving to this computer, and laying out the demo."""
 
+import gc
 import socket
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -160,6 +161,8 @@ def _serve(
             ) from None
     for line in said:
         click.echo(line)
+    # What stays to the end is not looked through for waste again and again while answers are made.
+    gc.freeze()
     uvicorn.Server(config(app, host, port, certificate)).run()
 
 

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 from euhydra.core import bed, store, waterworks
 from euhydra.core.bed import BedInputs, BedRun
-from euhydra.core.programme import Gives
 from euhydra.core.store import StoreRule, StoreRun
+from euhydra.core.tried_days import Gives
 from euhydra.core.waterworks import (
     Supply,
     Watering,

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core import planters, rootzone, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.delivery import DrainCurve
-from euhydra.core.programme import Gives
+from euhydra.core.tried_days import Gives
 from euhydra.core.waterworks import Line, Tank, TopUp, Transfer, Watering
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue

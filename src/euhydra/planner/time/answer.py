@@ -7,8 +7,9 @@ from functools import cached_property
 import numpy as np
 
 from euhydra.core.delivery import DrainCurve
-from euhydra.core.programme import Gives, waits_until_dry
+from euhydra.core.programme import waits_until_dry
 from euhydra.core.schedule import Setting
+from euhydra.core.tried_days import Gives
 from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.sentences import Amount, Sentence, say

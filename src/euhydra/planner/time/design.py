@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from euhydra.core import schedule
 from euhydra.core.constants import MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
-from euhydra.core.programme import Gives
 from euhydra.core.schedule import MINUTES_PER_HOUR
+from euhydra.core.tried_days import Gives
 from euhydra.garden.catalogue import TimerKind
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.programme import MONTHS

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import schedule
-from euhydra.core.schedule import Position
+from euhydra.core.schedule import Position, Rhythm
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import BedShare, Design
 
@@ -47,14 +47,13 @@ def worth_trying(
     """
     every = borne(month, design, before_runoff)
     near = schedule.near_need(every, _wanted_minutes(month, design), multiples)
-    longest: dict[tuple[float, int], Position] = {}
-    for position in every:  # rising in each group
-        if position.run_minutes <= before_runoff < design.most_minutes:
-            longest[position.interval_days, position.starts] = position
-    return list(dict.fromkeys([*near, *longest.values()]))
+    if before_runoff >= design.most_minutes:
+        return near
+    longest = [sinks[-1] for rhythm in every if (sinks := rhythm.up_to(before_runoff))]
+    return list(dict.fromkeys([*near, *longest]))
 
 
-def borne(month: int, design: Design, before_runoff: float) -> list[Position]:
+def borne(month: int, design: Design, before_runoff: float) -> list[Rhythm]:
     """All positions that ground and pots bear in a month; those that come nearest, if none does.
 
     Parameters
@@ -62,15 +61,15 @@ def borne(month: int, design: Design, before_runoff: float) -> list[Position]:
     before_runoff : Longest run before water stands. [min]
     """
     wanted = _wanted_minutes(month, design)
-    every = schedule.positions_of(design.timer.positions, design.most_minutes)
+    every = schedule.rhythms_of(design.timer.positions, design.most_minutes)
     longest = min((longest_interval(bed, month) for bed in design.beds), default=inf)
-    shortest = min(p.mean_days for p in every)
-    possible = [p for p in every if p.mean_days <= max(longest, shortest) + 0.5]
+    shortest = min(rhythm.mean_days for rhythm in every)
+    possible = [r for r in every if r.mean_days <= max(longest, shortest) + 0.5]
     cycles = schedule.cycles_for(min(2 * wanted, design.most_minutes), before_runoff)
     least = max((least_runs(bed, month) for bed in design.beds), default=1)
-    most = max(p.runs_a_day for p in possible)
+    most = max(rhythm.runs_a_day for rhythm in possible)
     allowed = {min(max(count, least), most) for count in (1, cycles)}
-    return [p for p in possible if p.runs_a_day in allowed]
+    return [rhythm for rhythm in possible if rhythm.runs_a_day in allowed]
 
 
 def _wanted_minutes(month: int, design: Design) -> float:
@@ -121,7 +120,7 @@ def hot_day(need: Need, month: int) -> float:
 
 
 def between(
-    tried: Sequence[Position], keeps: NDArray[np.bool_], every: Iterable[Position]
+    tried: Sequence[Position], keeps: NDArray[np.bool_], every: Iterable[Rhythm]
 ) -> list[Position]:
     """Positions between one that does not keep the rule and the next longer run that does.
 
@@ -130,18 +129,17 @@ def between(
     keeps : Whether each that was tried keeps the rule.
     every : All positions of the timer.
     """
-    groups: dict[tuple[float, int], list[Position]] = {}
-    for position in every:
-        groups.setdefault((position.interval_days, position.starts), []).append(position)
-    known = dict(zip(tried, keeps.tolist(), strict=True))
+    known: dict[tuple[float, int], list[tuple[float, bool]]] = {}
+    for position, keeps_rule in zip(tried, keeps.tolist(), strict=True):
+        alike = known.setdefault((position.interval_days, position.starts), [])
+        alike.append((position.run_minutes, keeps_rule))
     found: list[Position] = []
-    for group in groups.values():
-        runs = sorted((p for p in group if p in known), key=lambda p: p.run_minutes)
-        for short, enough in pairwise(runs):
-            if known[enough] and not known[short]:
-                inside = [
-                    p for p in group if short.run_minutes < p.run_minutes < enough.run_minutes
-                ]
+    for rhythm in every:
+        first = rhythm.positions[0]
+        runs = sorted(known.get((first.interval_days, first.starts), ()))
+        for (short, is_enough), (longer, is_more) in pairwise(runs):
+            if is_more and not is_enough:
+                inside = rhythm.between(short, longer)
                 step = max(1, ceil(len(inside) / LOOKED_BETWEEN))
                 found += inside[step // 2 :: step]
                 break
@@ -150,31 +148,26 @@ def between(
 
 def in_heat(month: int, design: Design, position: Position) -> Position:
     """How the timer is set in a heat wave: longer where beds are watered, oftener where pots are."""
-    most = design.most_minutes
     wanted = position.minutes_a_day * max(
         (_hotter(b.need, month) for b in design.beds), default=1.0
     )
-    every = schedule.positions_of(design.timer.positions, most)
+    every = schedule.rhythms_of(design.timer.positions, design.most_minutes)
     if any(bed.need.part.container is not None for bed in design.beds):
-        daily = [p for p in every if p.mean_days <= 1]
-        oftener = [p for p in daily if _is_oftener(p, position)]
+        more = [r for r in every if r.mean_days <= 1 and _is_oftener(r, position)]
+        oftener = [p for rhythm in more for p in rhythm.positions]
         least = wanted / position.mean_days
         enough = [p for p in oftener if p.minutes_a_day >= least - 0.5]
         if enough:
             return min(enough, key=lambda p: (p.runs_a_day, p.minutes_a_day))
-    longer = [
-        p
-        for p in every
-        if (p.interval_days, p.starts) == (position.interval_days, position.starts)
-        and p.run_minutes >= position.run_minutes
-    ]
+    alike = [p for rhythm in every if rhythm.is_of(position) for p in rhythm.positions]
+    longer = [p for p in alike if p.run_minutes >= position.run_minutes]
     enough = [p for p in longer if p.minutes_a_day >= wanted - 0.5]
     if enough:
         return min(enough, key=lambda p: p.run_minutes)
     return max(longer, key=lambda p: p.run_minutes, default=position)
 
 
-def _is_oftener(other: Position, than: Position) -> bool:
+def _is_oftener(other: Rhythm, than: Position) -> bool:
     """Daily instead of every so many days, or one run a day more."""
     if than.mean_days > 1:
         return other.runs_a_day == max(1, than.runs_a_day)

@@ -271,7 +271,7 @@ def _searched(
         return [], without
     tried = worth_trying(month, design, before_runoff, LOOKED_AT)
     every = borne(month, design, before_runoff)
-    if stay in every and stay not in tried:
+    if stay and stay not in tried and any(rhythm.holds(stay) for rhythm in every):
         tried.append(stay)
     found = trials(month, design, roots, tried)
     good = _good(month, roots, found)

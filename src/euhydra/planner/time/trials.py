@@ -1,14 +1,15 @@
 """The root zones of a zone's beds, a lane a year, on which settings are tried month by month."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import programme
-from euhydra.core.programme import Trial, TriedGround
+from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position
+from euhydra.core.tried_days import TriedGround
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
 
@@ -26,6 +27,8 @@ class RootLanes:
     bed: BedShare
     months: Integers
     ends: tuple[Integers, Floats] | None = None
+    _days: dict[int, Integers] = field(default_factory=dict)
+    _grounds: dict[int, TriedGround] = field(default_factory=dict)
 
     @classmethod
     def of(cls, bed: BedShare) -> "RootLanes":
@@ -34,6 +37,11 @@ class RootLanes:
 
     def days(self, month: int) -> Integers:
         """Positions of a month's days in the record; [day, year]."""
+        if month not in self._days:
+            self._days[month] = self._days_of(month)
+        return self._days[month]
+
+    def _days_of(self, month: int) -> Integers:
         months = self.months
         firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
         length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
@@ -41,8 +49,13 @@ class RootLanes:
         index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
         return np.asarray(np.minimum(index, len(months) - 1))
 
-    def ground(self, index: Integers) -> TriedGround:
-        """The bed over those days, but for those on which something in it is new."""
+    def ground(self, month: int) -> TriedGround:
+        """The bed over a month, but for days on which something in it is new."""
+        if month not in self._grounds:
+            self._grounds[month] = self._ground(self.days(month))
+        return self._grounds[month]
+
+    def _ground(self, index: Integers) -> TriedGround:
         need = self.bed.need
         return TriedGround(
             need.rain[index],
@@ -77,7 +90,7 @@ def trials(
     litres = _litres(month, design, positions, index)
     runs = np.array([p.runs_a_day for p in positions])
     minutes = np.array([p.run_minutes for p in positions])
-    grounds = [lane.ground(index) for lane in lanes]
+    grounds = [lane.ground(month) for lane in lanes]
     found: dict[int, Trial] = {}
     for steps in {ground.steps for ground in grounds}:
         alike = [i for i, ground in enumerate(grounds) if ground.steps == steps]
@@ -101,8 +114,12 @@ def _litres(month: int, design: Design, positions: Sequence[Position], index: In
     paused = programme.paused_by_rain(
         record.precip[index], design.rain_a_day[month - 1], design.pauses
     )
-    litres = np.zeros((len(index), len(positions), index.shape[1]))
+    # Settings that differ in minutes alone run on the same days.
+    on: dict[tuple[float, tuple[int, ...]], NDArray[np.bool_]] = {}
+    litres = np.empty((len(index), len(positions), index.shape[1]))
     for i, position in enumerate(positions):
-        on = position.waters_on(since, weekday) & ~paused
-        litres[:, i] = np.where(on, design.litres(position.minutes_a_day, month), 0.0)
+        days = position.interval_days, position.weekdays
+        if days not in on:
+            on[days] = position.waters_on(since, weekday) & ~paused
+        np.multiply(on[days], design.litres(position.minutes_a_day, month), out=litres[:, i])
     return litres

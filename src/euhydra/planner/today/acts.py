@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from euhydra.core import programme
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.core.programme import TriedGround
 from euhydra.core.schedule import Position
+from euhydra.core.tried_days import TriedGround
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
 from euhydra.planner.dates import day_in_words
