@@ -22,8 +22,9 @@ def days(leak: float, roof: float, seed: int = 0) -> StoreDays:
 
 def run(found: StoreDays, *begins: int):
     on = np.array([(np.arange(DAYS) >= b).astype(float) for b in begins])
-    before = Beforehand((1.0, 0.2), (1.0, 0.03), (10.0, 15.0))
-    return store_filter.run_bank(found, on, True, before, 600.0)
+    before = Beforehand((1.0, 0.2), (1.0, 0.03), (10.0, 15.0), (-0.25, 0.3))
+    is_leak = np.ones(len(on), dtype=bool)
+    return store_filter.run_bank(found, on, is_leak, before, 600.0)
 
 
 def test_a_straight_store_is_filtered_as_by_the_textbook():

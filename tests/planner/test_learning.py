@@ -4,15 +4,16 @@ Their noise is that of cup, stick, bucket and finger as the field has it; the si
 """
 
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from functools import cache
 
 import pytest
 
 import foresight
 from euhydra.garden import demo, edits, normals, reference_climates
+from euhydra.garden.logbook import LogEntry
 from euhydra.planner.chain import Chain, run_chain
-from euhydra.planner.learning import supplies
+from euhydra.planner.learning import supplies, taking_over
 from euhydra.planner.learning.answer import Learned, learn
 from sound_gardens import BASES
 from twins import ENDS, Season, Truth
@@ -127,6 +128,56 @@ def test_a_fault_leads_soon_after_it_began(name):
     # Cups come every five weeks, buckets every three: the first evidence may be that late.
     assert heard is not None
     assert heard <= WITHIN_D + (35 if truth.kind in ("clog", "filter") else 7)
+
+
+MENDED = {
+    "a row": ("tap_two_beds", Truth("clog", "bed-row", 0.5, (5, 25), (7, 20)), "clog", "bed-row"),
+    "a filter": (
+        "tap_two_beds",
+        Truth("filter", "bed-timer", 0.6, (6, 1), (7, 20)),
+        "filter",
+        "bed-filter",
+    ),
+    "a dial": (
+        "tap_two_beds",
+        Truth("setting", "bed-timer", 0.5, (6, 1), (7, 20)),
+        "setting",
+        "bed-timer",
+    ),
+}
+"""Garden, what was otherwise for some weeks, and what it is claimed as."""
+
+
+@pytest.mark.parametrize("is_logged", [True, False])
+@pytest.mark.parametrize("name", MENDED)
+def test_what_was_mended_is_one_claim_that_is_over_and_is_not_planned_with(name, is_logged):
+    base, truth, kind, part_id = MENDED[name]
+    season = Season(_chain(base, "Denver"), (truth,), SEED)
+    log = season.play()
+    if is_logged:
+        at = datetime(season.year, *truth.ends, 18)
+        log = sorted([*log, LogEntry("flush", at, part_id)], key=lambda entry: entry.at)
+    found = learn(season.chain, log, date(season.year, *ENDS))
+    (claim,) = found.claims
+    assert (claim.kind.value, claim.part_id) == (kind, part_id)
+    slack = 0.25 * (claim.high - claim.low)
+    assert claim.low - slack <= truth.size <= claim.high + slack
+    assert abs((claim.until - date(season.year, *truth.ends)).days) <= WITHIN_D + 14
+    assert not taking_over.can_be_taken_over(claim)
+    assert found.leading == ()
+
+
+def test_a_row_whose_outlet_came_off_loses_water():
+    truth = Truth("clog", "bed-row", 1.5, (7, 5))
+    season = Season(_chain("tap_two_beds", "Denver"), (truth,), SEED)
+    found = learn(season.chain, season.play(), date(season.year, *ENDS))
+    (claim,) = found.claims
+    assert (claim.kind.value, claim.part_id) == ("leak", "bed-row")
+    zone = found.flows[0].ran
+    litres = zone.litres(found.told.record.month)
+    share = zone.weights[list(zone.lines).index("bed-row")]
+    summer = (found.told.record.month >= 7) & (found.told.record.month <= 9)
+    assert claim.value == pytest.approx(0.5 * share * litres[summer].mean(), rel=0.25)
 
 
 def test_what_was_taken_over_is_not_claimed_again():

@@ -31,6 +31,9 @@ DRAWN_NOISE = 0.06
 DAY_NOISE = 0.3
 """What else goes in or out in a day. [L]"""
 
+START_SPREAD = 0.25
+"""Of the capacity: how far the water before the first day may lie from what it is taken for. [-]"""
+
 DIP_STRAY = 5.0
 """Standard deviations off from which on a dip is passed over. Our choice."""
 
@@ -58,11 +61,16 @@ class StoreDays:
 
 @dataclass(frozen=True)
 class Beforehand:
-    """Of the factors on inflow and draws, and of the fault's size: means and standard deviations."""
+    """Means and standard deviations of the factors on inflow and draws, and of each fault's size.
+
+    leak : [L d⁻¹]
+    setting : Change of the share that is drawn. [-]
+    """
 
     roof: tuple[float, float]
     drawn: tuple[float, float]
-    extra: tuple[float, float]
+    leak: tuple[float, float]
+    setting: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -85,7 +93,7 @@ class Bank:
     strays: tuple[int, ...]
 
 
-def run_bank(days: StoreDays, on: Floats, is_leak: bool, before: Beforehand, start: float) -> Bank:
+def run_bank(days: StoreDays, on: Floats, is_leak: Flags, before: Beforehand, start: float) -> Bank:
     """Filter the dips under each explanation.
 
     A dip that no explanation fits is passed over, unless the next one does not fit either, or none comes
@@ -94,12 +102,12 @@ def run_bank(days: StoreDays, on: Floats, is_leak: bool, before: Beforehand, sta
     Parameters
     ----------
     on : Share of each day on which the fault is at work. [explanation, day] [-]
-    is_leak : Whether the fault takes litres a day; else a share of what is drawn.
+    is_leak : Whether the fault takes litres a day; else a share of what is drawn. [explanation]
     start : Water before the first day. [L]
     """
-    bank = _run(days, on, is_leak, before, start, frozenset())
+    bank = _Filters(days, on, is_leak, before, start).run(frozenset())
     changed = _changed_by_hand(bank.strays, len(days.dips))
-    return _run(days, on, is_leak, before, start, changed) if changed else bank
+    return _Filters(days, on, is_leak, before, start).run(changed) if changed else bank
 
 
 def _changed_by_hand(strays: Sequence[int], dips: int) -> frozenset[int]:
@@ -112,103 +120,122 @@ def _changed_by_hand(strays: Sequence[int], dips: int) -> frozenset[int]:
     return frozenset(found)
 
 
-def _run(
-    days: StoreDays,
-    on: Floats,
-    is_leak: bool,
-    before: Beforehand,
-    start: float,
-    changed: frozenset[int],
-) -> Bank:
-    """One pass; at dips that are `changed` the water is as dipped, which tells nothing of the rest."""
-    lanes, length = on.shape
-    mean = np.tile([start, before.roof[0], before.drawn[0], before.extra[0]], (lanes, 1))
-    spread = np.array([0.25 * days.capacity, before.roof[1], before.drawn[1], before.extra[1]])
-    cov = np.tile(np.diag(spread**2), (lanes, 1, 1))
-    evidence = np.zeros(lanes)
-    level, given, over = (np.zeros((length, lanes)) for _ in range(3))
-    dips = {day: (place, volume, noise) for place, (day, volume, noise) in enumerate(days.dips)}
-    strays = []
-    steps = zip(days.inflow.tolist(), days.drawn.tolist(), days.dries.tolist(), on.T, strict=True)
-    for day, (inflow, drawn, dries, at_work) in enumerate(steps):
-        mean, cov, given[day], over[day] = _next_day(
-            days, mean, cov, inflow, drawn, dries, at_work, is_leak
+class _Filters:
+    """The filters side by side: every array has the explanation last.
+
+    Of the covariance only what the water has with the state changes from day to day; what the factors
+    and the fault have among themselves changes with dips alone.
+
+    mean : Of each place of the state. [place, explanation]
+    row : Covariance of the water with each place. [place, explanation]
+    block : Covariances of the other places. [place, place, explanation]
+    """
+
+    def __init__(
+        self, days: StoreDays, on: Floats, is_leak: Flags, before: Beforehand, start: float
+    ) -> None:
+        lanes = len(on)
+        self.days = days
+        self.leaking = (on * is_leak[:, None]).T
+        self.changing = (on * ~is_leak[:, None]).T
+        extra = np.where(is_leak[:, None], before.leak, before.setting).T
+        ones = np.ones(lanes)
+        self.mean = np.array(
+            [start * ones, before.roof[0] * ones, before.drawn[0] * ones, extra[0]]
         )
-        if day in dips:
-            place, volume, noise = dips[day]
-            off = volume - mean[:, WATER]
-            variance = cov[:, WATER, WATER] + noise**2
-            if float((off**2 / variance).min()) > DIP_STRAY**2:
-                strays.append(place)
-                if place in changed:
-                    mean[:, WATER] = volume
-                    cov[:, WATER, :] = cov[:, :, WATER] = 0.0
-                    cov[:, WATER, WATER] = noise**2
-            else:
-                evidence -= 0.5 * (off**2 / variance + np.log(variance) + log(2 * pi))
-                mean, cov = _corrected(mean, cov, off, variance)
-        level[day] = mean[:, WATER]
-    deviation = np.sqrt(np.maximum(np.einsum("kii->ki", cov), 0.0))
-    return Bank(evidence, mean, deviation, level, given, over, tuple(strays))
+        self.row = np.zeros((4, lanes))
+        self.row[WATER] = (START_SPREAD * days.capacity) ** 2
+        self.block = np.zeros((3, 3, lanes))
+        for place, spread in enumerate((before.roof[1] * ones, before.drawn[1] * ones, extra[1])):
+            self.block[place, place] = spread**2
+        self.log_evidence = np.zeros(lanes)
+        self.turn = np.empty((3, lanes))
 
+    def run(self, changed: frozenset[int]) -> Bank:
+        """One pass; at dips that are `changed` the water is as dipped, which tells nothing of the rest."""
+        length, lanes = self.leaking.shape
+        level, drawn, spilled = np.empty((3, length, lanes))
+        dips = {
+            day: (place, volume, noise) for place, (day, volume, noise) in enumerate(self.days.dips)
+        }
+        strays = []
+        for day in range(length):
+            drawn[day], spilled[day] = self._live_through(day)
+            if day in dips:
+                place, volume, noise = dips[day]
+                if not self._take(volume, noise):
+                    strays.append(place)
+                    if place in changed:
+                        self._begin_anew(volume, noise)
+            level[day] = self.mean[WATER]
+        variance = np.vstack([self.row[:1], np.einsum("iik->ik", self.block)])
+        deviation = np.sqrt(np.maximum(variance, 0.0))
+        return Bank(
+            self.log_evidence, self.mean.T, deviation.T, level, drawn, spilled, tuple(strays)
+        )
 
-def _next_day(
-    days: StoreDays,
-    mean: Floats,
-    cov: Floats,
-    inflow: float,
-    drawn: float,
-    dries: float,
-    at_work: Floats,
-    is_leak: bool,
-) -> tuple[Floats, Floats, Floats, Floats]:
-    lanes = len(mean)
-    there = np.maximum(mean[:, WATER] - days.dead, 0.0)
-    factor = mean[:, DRAWN] + (0.0 if is_leak else mean[:, EXTRA] * at_work)
-    asked = np.maximum(factor, 0.0) * drawn
-    # No water from an empty store: what is not there is not drawn, and says nothing of the factor.
-    taken = np.minimum(asked, there)
-    is_short = asked > there
-    leaks = np.minimum(mean[:, EXTRA] * at_work, mean[:, WATER] - taken) if is_leak else 0.0
-    turn = np.empty((lanes, 4))  # how the water follows from the state of the day before
-    turn[:, WATER] = np.where(is_short, 0.1, 1.0)
-    turn[:, ROOF] = inflow
-    turn[:, DRAWN] = np.where(is_short, 0.0, -drawn)
-    turn[:, EXTRA] = -at_work if is_leak else np.where(is_short, 0.0, -drawn * at_work)
-    cov = _turned(cov, turn)
-    cov[:, WATER, WATER] += (INFLOW_NOISE * inflow) ** 2 + (DRAWN_NOISE * taken) ** 2 + DAY_NOISE**2
-    water = mean[:, WATER] + mean[:, ROOF] * inflow - taken - leaks - dries
-    is_full = water >= days.capacity
-    held = is_full | (water <= 0)
-    mean = mean.copy()
-    mean[:, WATER] = np.minimum(np.maximum(water, 0.0), days.capacity)
-    over = np.maximum(water - days.capacity, 0.0)
-    if held.any():
-        # Full or empty it is known, whatever the factors are.
-        cov[held, WATER, :] = 0.0
-        cov[held, :, WATER] = 0.0
-        slack = 0.02 * days.capacity / (1.0 + over / max(0.05 * days.capacity, 1.0))
-        cov[:, WATER, WATER] += np.where(held, slack**2, 0.0)
-    if days.topped is not None:
-        below, up_to = days.topped
-        is_topped = mean[:, WATER] < below
-        mean[is_topped, WATER] = up_to
-        cov[is_topped, WATER, WATER] += (0.2 * (up_to - below)) ** 2
-    return mean, cov, taken, over
+    def _live_through(self, day: int) -> tuple[Floats, Floats]:
+        """A day's water; what was drawn and what spilled. [L]"""
+        days, mean = self.days, self.mean
+        inflow, drawn = float(days.inflow[day]), float(days.drawn[day])
+        leaking, changing = self.leaking[day], self.changing[day]
+        there = np.maximum(mean[WATER] - days.dead, 0.0)
+        asked = np.maximum(mean[DRAWN] + mean[EXTRA] * changing, 0.0) * drawn
+        # No water from an empty store: what is not there is not drawn, and says nothing of the factor.
+        taken = np.minimum(asked, there)
+        is_short = asked > there
+        self._spread(inflow, drawn, taken, is_short, leaking, changing)
+        leaks = np.minimum(mean[EXTRA] * leaking, mean[WATER] - taken)
+        water = mean[WATER] + mean[ROOF] * inflow - taken - leaks - float(days.dries[day])
+        over = np.maximum(water - days.capacity, 0.0)
+        np.minimum(np.maximum(water, 0.0), days.capacity, out=mean[WATER])
+        held = (water >= days.capacity) | (water <= 0)
+        if held.any():
+            # Full or empty it is known, whatever the factors are.
+            slack = 0.02 * days.capacity / (1.0 + over / max(0.05 * days.capacity, 1.0))
+            self.row[:, held] = 0.0
+            self.row[WATER, held] = slack[held] ** 2
+        if days.topped is not None:
+            below, up_to = days.topped
+            is_topped = mean[WATER] < below
+            mean[WATER, is_topped] = up_to
+            self.row[WATER, is_topped] += (0.2 * (up_to - below)) ** 2
+        return taken, over
 
+    def _spread(
+        self,
+        inflow: float,
+        drawn: float,
+        taken: Floats,
+        is_short: Flags,
+        leaking: Floats,
+        changing: Floats,
+    ) -> None:
+        """Covariance of the next day, J P Jᵀ: of the state only the water turns, all else stays."""
+        turn, row = self.turn, self.row
+        turn[0] = inflow
+        np.multiply(~is_short, -drawn, out=turn[1])
+        turn[2] = turn[1] * changing - leaking
+        stays = np.where(is_short, 0.1, 1.0)
+        old = np.einsum("ik,ik->k", turn, row[1:])
+        row[1:] = stays * row[1:] + np.einsum("ik,ijk->jk", turn, self.block)
+        row[WATER] = stays * (stays * row[WATER] + old) + np.einsum("ik,ik->k", turn, row[1:])
+        row[WATER] += (INFLOW_NOISE * inflow) ** 2 + (DRAWN_NOISE * taken) ** 2 + DAY_NOISE**2
 
-def _turned(cov: Floats, turn: Floats) -> Floats:
-    """Covariance of the next day, J P Jᵀ: of the state only the water turns, all else stays."""
-    row = np.matmul(turn[:, None, :], cov)[:, 0, :]
-    after = cov.copy()
-    after[:, WATER, :] = row
-    after[:, :, WATER] = row
-    after[:, WATER, WATER] = np.einsum("ki,ki->k", row, turn)
-    return after
+    def _take(self, volume: float, noise: float) -> bool:
+        """Learn of a dip, unless no explanation fits it; whether one does."""
+        off = volume - self.mean[WATER]
+        variance = self.row[WATER] + noise**2
+        if float((off**2 / variance).min()) > DIP_STRAY**2:
+            return False
+        self.log_evidence -= 0.5 * (off**2 / variance + np.log(variance) + log(2 * pi))
+        gain = self.row / variance
+        self.mean += gain * off
+        self.block -= gain[1:, None] * self.row[None, 1:]
+        self.row -= gain[WATER] * self.row
+        return True
 
-
-def _corrected(mean: Floats, cov: Floats, off: Floats, variance: Floats) -> tuple[Floats, Floats]:
-    gain = cov[:, :, WATER] / variance[:, None]
-    mean = mean + gain * off[:, None]
-    cov = cov - gain[:, :, None] * cov[:, None, WATER, :]
-    return mean, cov
+    def _begin_anew(self, volume: float, noise: float) -> None:
+        self.mean[WATER] = volume
+        self.row[:] = 0.0
+        self.row[WATER] = noise**2

@@ -111,7 +111,9 @@ def learned(told: Hindcast) -> Learned:
         *(bed.claim for bed in beds if bed.claim),
     ]
     order = list(ClaimKind)
-    claims.sort(key=lambda c: (not _leads(c, told.today), order.index(c.kind), -c.chance))
+    claims.sort(
+        key=lambda c: (not _leads(c, told.today), bool(c.until), order.index(c.kind), -c.chance)
+    )
     told = replace(told, litres=tuple(bed.given for bed in beds))
     asks = tuple(questions(ran, stores))
     return Learned(told, tuple(flows.values()), books, stores, beds, tuple(claims), asks)

@@ -53,6 +53,26 @@ SAID = {
     ),
 }
 
+SAID_WHEN_OVER = {
+    ClaimKind.LEAK: (
+        "learned-leak-stopped",
+        "“{name}” lost {value} a day from about {since} to {until} (likely {low} to {high}).",
+    ),
+    ClaimKind.FILTER: (
+        "learned-filter-cleaned",
+        "“{name}” gave {value} of what it should up to about {until} (likely {low} to {high}), and gives it again.",
+    ),
+    ClaimKind.CLOG: (
+        "learned-clog-flushed",
+        "“{name}” gave {value} of what it should up to about {until} (likely {low} to {high}), and gives it again.",
+    ),
+    ClaimKind.SETTING: (
+        "learned-setting-right-again",
+        "“{name}” ran {value} of what the log says it was set to up to about {until} (likely {low} to {high}), and"
+        " runs it again.",
+    ),
+}
+
 
 @dataclass(frozen=True)
 class Claim:
@@ -84,12 +104,7 @@ class Claim:
     @property
     def said(self) -> Sentence:
         """In a sentence."""
-        if self.kind is ClaimKind.LEAK and self.until is not None:
-            return self._with(
-                "learned-leak-stopped",
-                "“{name}” lost {value} a day from about {since} to {until} (likely {low} to {high}).",
-            )
-        return self._with(*SAID[self.kind])
+        return self._with(*(SAID if self.until is None else SAID_WHEN_OVER)[self.kind])
 
     def _with(self, code: str, template: str) -> Sentence:
         return say(

@@ -1,16 +1,13 @@
 """What the lines of a zone give, whether one clogs, all do, it leaks, or its timer runs otherwise."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
-from datetime import timedelta
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import evidence
 from euhydra.core.evidence import Fit, Mixed
-from euhydra.garden.pipes import Fitting
-from euhydra.garden.plumbing import FittingRole
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.explanations import (
     BEFORE,
@@ -22,17 +19,12 @@ from euhydra.planner.learning.explanations import (
 )
 from euhydra.planner.learning.measured import Measured, WaterThere, ZoneMeasured
 from euhydra.planner.learning.ran import Ran, ZoneRan
+from euhydra.planner.learning.zone_claims import Earned, outlets_claim, zone_claims
 
 Floats = NDArray[np.float64]
 
 ZONE_SPREAD, LINE_SPREAD = 0.08, 0.05
 """How far a zone's outlets, and one line's among them, may lie from what is printed. [-] Our choice."""
-
-LEAST_FALL = 0.08
-"""Share that has to be missing before a clog or a setting is worth a word. [-] Our choice."""
-
-LEAST_LEAK = 2.0
-"""[L d⁻¹]"""
 
 FEWEST_FOR_A_STRAY = 5
 """Measurements to each that may be passed over as a stray. Our choice."""
@@ -121,34 +113,30 @@ class _Weighing:
         even = np.ones(self.days)
         if not measured:
             return ZoneFlow(self.zone, lines, even, np.zeros(self.days), ())
-        held, fit, chance_of = self._explained(measured)
+        fit, earned = self._explained(measured)
         strays = [k for k, off in enumerate(fit.rest) if abs(off) > evidence.STRAY]
         if 0 < len(strays) <= len(measured) // FEWEST_FOR_A_STRAY:
             stray_entries = tuple(measured[k].entry for k in strays)
             measured = [m for k, m in enumerate(measured) if k not in strays]
-            held, fit, chance_of = self._explained(measured)
+            fit, earned = self._explained(measured)
         else:
             stray_entries = ()
-        return self._told(measured, held, fit, chance_of, stray_entries)
+        return self._told(measured, fit, earned, stray_entries)
 
-    def _explained(
-        self, measured: list[Measured]
-    ) -> tuple[list[Explanation], Fit, list[tuple[float, Mixed, list[Explanation]]]]:
+    def _explained(self, measured: list[Measured]) -> tuple[Fit, list[Earned]]:
         """Faults that are earned, one after another; how everything is left by them."""
         self.noise_times = 1.0
-        held, fit, earned = self._search(measured)
+        fit, earned = self._search(measured)
         scatter = float(np.sqrt(np.mean(fit.rest**2)))
         if len(measured) >= 6 and scatter > 1.25:
             self.noise_times = scatter
-            held, fit, earned = self._search(measured)
-        return held, fit, earned
+            fit, earned = self._search(measured)
+        return fit, earned
 
-    def _search(
-        self, measured: list[Measured]
-    ) -> tuple[list[Explanation], Fit, list[tuple[float, Mixed, list[Explanation]]]]:
+    def _search(self, measured: list[Measured]) -> tuple[Fit, list[Earned]]:
         side = SideBySide(measured)
         held: list[Explanation] = []
-        earned: list[tuple[float, Mixed, list[Explanation]]] = []
+        earned: list[Earned] = []
         fit = self._fit(side, held)
         while len(held) < MOST_FAULTS:
             tried = [
@@ -183,10 +171,9 @@ class _Weighing:
             top = max(best, key=lambda k: chance[k])
             held.append(tried[top])
             fit = self._fit(side, held)
-            earned.append(
-                (total, size, [tried[k] for k in best if chance[k] > 0.01 * chance[best].sum()])
-            )
-        return held, fit, earned
+            likes = [tried[k] for k in best if chance[k] > 0.01 * chance[best].sum()]
+            earned.append(Earned(tried[top], likes, total, size))
+        return fit, _beside_each_other(earned, fit)
 
     def _fit(self, measured: SideBySide, faults: Sequence[Explanation]) -> Fit:
         return evidence.fit(*self._posed(measured, faults))
@@ -205,17 +192,15 @@ class _Weighing:
     def _told(
         self,
         measured: Sequence[Measured],
-        held: Sequence[Explanation],
         fit: Fit,
-        earned: Sequence[tuple[float, Mixed, list[Explanation]]],
+        earned: Sequence[Earned],
         strays: tuple[int, ...],
     ) -> ZoneFlow:
         many = len(self.zone.lines)
         lines = (fit.mean[0] + fit.mean[1 : 1 + many])[:, None] * np.ones((many, self.days))
         setting, leak = np.ones(self.days), np.zeros(self.days)
-        claims: list[Claim] = []
-        for place, (fault, (chance, size, likes)) in enumerate(zip(held, earned, strict=True)):
-            amount = fit.mean[1 + many + place]
+        for place, each in enumerate(earned):
+            fault, amount = each.held, fit.mean[1 + many + place]
             if fault.kind is ClaimKind.LEAK:
                 leak = leak + amount * fault.course
             elif fault.kind is ClaimKind.SETTING:
@@ -224,81 +209,31 @@ class _Weighing:
                 lines = lines + amount * fault.course
             else:
                 lines[fault.line] += amount * fault.course
-            claims += self._claim(fault, chance, size, likes, fit)
         lines = np.maximum(lines, 0.02) / self.zone.planned[:, None]
-        if not held and len(measured) >= 3:
-            claims += self._of_outlets(fit)
+        claims = tuple(zone_claims(self.ran, self.zone, earned, fit))
+        if not earned and len(measured) >= 3:
+            claims = tuple(outlets_claim(self.zone, fit))
         return ZoneFlow(
             self.zone,
             lines,
             np.maximum(setting, 0.0),
             leak,
-            tuple(claims),
+            claims,
             strays,
             len(measured),
             tuple((first, last, used) for first, last, used, _ in self.log.readings()),
         )
 
-    def _claim(
-        self, fault: Explanation, chance: float, size: Mixed, likes: Sequence[Explanation], fit: Fit
-    ) -> Iterator[Claim]:
-        own = 0.0 if fault.line is None else float(fit.mean[1 + fault.line])
-        usual = float(fit.mean[0]) + own
-        told = self.ran.told
-        begins = float(np.mean([f.begins for f in likes]))
-        first = told.record.days[0].astype(object) + timedelta(days=max(0, round(begins)))
-        is_over = fault.course[-1] == 0
-        until = None
-        if is_over:
-            at_work = np.flatnonzero(fault.course)
-            until = told.record.days[int(at_work[-1])].astype(object) if len(at_work) else first
-        part_id, name = self._about(fault)
-        if fault.kind is ClaimKind.LEAK:
-            if size.low > LEAST_LEAK / 2 and size.value > LEAST_LEAK:
-                yield Claim(
-                    fault.kind, part_id, name, size.value, size.low, size.high, first, until, chance
-                )
-            return
-        now = float(fault.course.max())
-        value, low, high = (usual + x * now for x in (size.value, size.low, size.high))
-        planned = self.zone.planned[slice(None) if fault.line is None else fault.line].mean()
-        is_taken_over = low <= planned <= high or abs(value - planned) < LEAST_FALL
-        if abs(size.value * now) >= LEAST_FALL and (
-            fault.kind is ClaimKind.SETTING or not is_taken_over
-        ):
-            if fault.kind is ClaimKind.SETTING:
-                value, low, high = (1 + x * now / usual for x in (size.value, size.low, size.high))
-            yield Claim(fault.kind, part_id, name, value, max(low, 0.0), high, first, until, chance)
 
-    def _about(self, fault: Explanation) -> tuple[str, str]:
-        zone = self.zone.zone
-        names = {pipe.id: pipe.name for pipe in zone.pipes}
-        if fault.line is not None:
-            line = list(self.zone.lines)[fault.line]
-            return line, names[line]
-        if fault.kind is ClaimKind.FILTER:
-            if len(self.zone.lines) == 1 and not zone.has_filter:
-                line = next(iter(self.zone.lines))
-                return line, names[line]
-            for piece in zone.pieces:
-                if isinstance(piece, Fitting) and piece.role is FittingRole.FILTERS:
-                    return piece.id, zone.name
-        return self.zone.head_id, zone.head.name if zone.head else zone.name
-
-    def _of_outlets(self, fit: Fit) -> Iterator[Claim]:
-        found = fit.of(np.concatenate([[1.0], self.zone.weights]))
-        if found.is_off(float(self.zone.planned.mean()), LEAST_FALL):
-            yield Claim(
-                ClaimKind.OUTLETS,
-                self.zone.head_id,
-                self.zone.zone.name,
-                found.value,
-                found.low,
-                found.high,
-                None,
-                None,
-                evidence.EARNED,
-            )
+def _beside_each_other(earned: Sequence[Earned], fit: Fit) -> list[Earned]:
+    """Each as large as it is beside the others: those found first were sized without them."""
+    if len(earned) < 2:
+        return list(earned)
+    sizes = fit.mean[-len(earned) :].tolist()
+    return [
+        replace(each, size=Mixed(size, each.size.deviation))
+        for each, size in zip(earned, sizes, strict=True)
+    ]
 
 
 def _alike(one: Explanation, other: Explanation) -> bool:

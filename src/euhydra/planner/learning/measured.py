@@ -76,7 +76,7 @@ class _Point:
 
     outlets : How many.
     solved : What they give at the usual level. [m³ s⁻¹]
-    by_line : Share of it that each line gives. [-]
+    by_line : Share of it that each line gives, were it to give what is printed. [-]
     """
 
     outlets: int
@@ -105,18 +105,37 @@ class ZoneMeasured:
         push = self.ran.told.season.ways[self.zone.ways[0]].push
         return None if push is None else push.usual.state
 
-    def _times(self, place: int, usual: ZoneState) -> float:
+    def _times(self, place: int) -> float:
         """What its outlets give at the level of that day, of what they give at the usual one. [-]"""
         if self.zone.zone.group is None:
             return 1.0
-        curve = self.zone.time.design.curve
-        if self.water is None:
+        day = self.ran.told.day(self.ran.told.log[place].at)
+        if self.water is not None:
+            return float(self._times_by_day[day])
+        known = day, bisect_left(self._dips, place, key=lambda dip: dip[0])
+        if known not in self._times_by_dip:
+            curve = self.zone.time.design.curve
             level, _ = first_run.level_of(self.zone.zone, self._beside(place))
             volume = curve.dead + level * (curve.full - curve.dead)
-        else:
-            volume = float(self.water.morning[self.ran.told.day(self.ran.told.log[place].at)])
-        flow = float(np.interp(volume, curve.volume, curve.flow)) / SECONDS_PER_HOUR
-        return flow / LITRES_PER_CUBIC_METRE / max(usual.flow, 1e-12)
+            self._times_by_dip[known] = float(self._times_at(np.array(volume)))
+        return self._times_by_dip[known]
+
+    @cached_property
+    def _times_by_day(self) -> Floats:
+        assert self.water is not None
+        return self._times_at(self.water.morning)
+
+    @cached_property
+    def _times_by_dip(self) -> dict[tuple[int, int], float]:
+        """By day and number of dips before, filled as asked for: thousands of entries fall on few days."""
+        return {}
+
+    def _times_at(self, volume: Floats) -> Floats:
+        assert self._usual is not None
+        curve = self.zone.time.design.curve
+        litres_an_hour = np.interp(volume, curve.volume, curve.flow)
+        usual = max(self._usual.flow, 1e-12) * SECONDS_PER_HOUR * LITRES_PER_CUBIC_METRE
+        return np.asarray(litres_an_hour / usual)
 
     def _point(self, outlets: Sequence[int]) -> _Point | None:
         """Outlets that are measured together; None where nothing comes out of them."""
@@ -128,7 +147,7 @@ class ZoneMeasured:
             return None
         lines = self.zone.lines.values()
         by_line = [float(flow[[o for o in own if o in of]].sum()) / solved for own in lines]
-        return _Point(len(outlets), solved, np.array(by_line))
+        return _Point(len(outlets), solved, np.array(by_line) / self.zone.planned)
 
     @cached_property
     def _dips(self) -> Sequence[tuple[int, LogEntry]]:
@@ -144,13 +163,11 @@ class ZoneMeasured:
     def _at_once(
         self, place: int, entry: LogEntry, point: _Point, measured: float, noise: float
     ) -> Iterator[Measured]:
-        assert self._usual is not None
-        solved = point.solved * self._times(place, self._usual)
+        solved = point.solved * self._times(place)
         if solved <= 0:
             return
         day, ratio = self.ran.told.day(entry.at), measured / solved
-        by_line = point.by_line / self.zone.planned
-        yield Measured(day, day, by_line, False, ratio, noise * max(ratio, 0.3), place)
+        yield Measured(day, day, point.by_line, False, ratio, noise * max(ratio, 0.3), place)
 
     def _buckets(self) -> Iterator[Measured]:
         everything = [o for own in self.zone.lines.values() for o in own]

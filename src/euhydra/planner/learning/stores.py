@@ -7,15 +7,17 @@ from datetime import timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import evidence, store_filter
+from euhydra.core import evidence
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.evidence import Mixed
-from euhydra.core.store_filter import EXTRA, ROOF, WATER, Bank, Beforehand, StoreDays
+from euhydra.core.store_filter import EXTRA, ROOF, WATER, Beforehand, StoreDays
 from euhydra.core.waterworks import Line, Tank
 from euhydra.garden.store_groups import Group
 from euhydra.planner.catch import spouts
+from euhydra.planner.learning import followed
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.flows import ZoneFlow, drawn_by
+from euhydra.planner.learning.followed import Explained, FollowedStore
 from euhydra.planner.learning.ran import Ran, ZoneRan
 
 Floats = NDArray[np.float64]
@@ -117,14 +119,6 @@ def _depth(tanks: Sequence[Tank], tank: int) -> int:
     return 1 + max((_depth(tanks, i) for i in above), default=0)
 
 
-@dataclass(frozen=True)
-class _Explained:
-    kind: ClaimKind | None
-    begins: int
-    ends: int | None
-    prior: float
-
-
 class _Store:
     def __init__(
         self, ran: Ran, flows: Mapping[str, ZoneFlow], tank: int, spills: Floats | None
@@ -139,42 +133,29 @@ class _Store:
     def told(self, is_weighed: bool) -> tuple[StoreTold, Floats]:
         works = self.season.works.tanks[self.tank]
         volume = np.full(self.days, 0.6 * works.capacity)
-        nothing = [_Explained(None, 0, None, 1.0)]
+        nothing = [Explained(None, 0, None, 1.0)]
         # What lines give follows the level, and the level what they give: it is followed twice.
-        evening = self._bank(self._days(volume), nothing, True).level[:, 0]
+        evening = self._follow(self._days(volume), nothing).evening
         days = self._days(np.concatenate([evening[:1], evening[:-1]]))
         known = self._explanations() if is_weighed else nothing
-        leak = self._bank(days, [e for e in known if e.kind is not ClaimKind.SETTING], True)
-        drawn = [e for e in known if e.kind is ClaimKind.SETTING]
-        draws = self._bank(days, drawn, False) if drawn else None
-        return self._weighed(known, days, leak, draws)
+        found = self._follow(days, known)
+        return self._told(known, days, found), found.spilled
 
-    def _weighed(
-        self, known: list[_Explained], days: StoreDays, leak: Bank, draws: Bank | None
-    ) -> tuple[StoreTold, Floats]:
-        first = [e for e in known if e.kind is not ClaimKind.SETTING]
-        second = [e for e in known if e.kind is ClaimKind.SETTING]
-        logs = np.concatenate([leak.log_evidence, draws.log_evidence if draws else np.zeros(0)])
-        every = [*first, *second]
-        chance = evidence.chances(logs, [e.prior for e in every])
-        mean = np.vstack([leak.mean, draws.mean] if draws else [leak.mean])
-        deviation = np.vstack([leak.deviation, draws.deviation] if draws else [leak.deviation])
-        top = int(np.argmax(chance))
-        bank, lane = (leak, top) if top < len(first) else (draws, top - len(first))
-        assert bank is not None
+    def _told(self, known: list[Explained], days: StoreDays, found: FollowedStore) -> StoreTold:
+        chance, mean, deviation = found.chance, found.mean, found.deviation
         roof = Mixed.of(chance, mean[:, ROOF], deviation[:, ROOF])
-        evening = bank.level[:, lane]
+        evening = found.evening
         morning = np.concatenate([evening[:1], evening[:-1]])
         claims = []
         if len(self.dips) >= FEWEST_DIPS:
             claims = [
-                *self._of_fault(ClaimKind.LEAK, every, chance, mean, deviation),
-                *self._of_fault(ClaimKind.SETTING, every, chance, mean, deviation),
+                *self._of_fault(ClaimKind.LEAK, known, chance, mean, deviation),
+                *self._of_fault(ClaimKind.SETTING, known, chance, mean, deviation),
                 *self._of_roof(roof),
             ]
         water = Mixed.of(chance, mean[:, WATER], deviation[:, WATER])
         met = self._met(morning, days)
-        told = StoreTold(
+        return StoreTold(
             self.group,
             evening,
             met,
@@ -185,10 +166,9 @@ class _Store:
             days.inflow - days.dries,
             days.capacity,
             min(max(float(evening[-1] - days.dead) / (days.capacity - days.dead), 0.0), 1.0),
-            tuple(self.entries[k] for k in leak.strays),
+            tuple(self.entries[k] for k in found.strays),
             self.dips,
         )
-        return told, bank.spilled[:, lane]
 
     def _met(self, morning: Floats, days: StoreDays) -> Floats:
         """Of what its zones are set to take, what is there: a meter that counts less says nothing of the store."""
@@ -202,7 +182,7 @@ class _Store:
     def _of_fault(
         self,
         kind: ClaimKind,
-        every: list[_Explained],
+        every: list[Explained],
         chance: Floats,
         mean: Floats,
         deviation: Floats,
@@ -328,8 +308,8 @@ class _Store:
             return self.ran.cans(getattr(part, "id", ""))
         return np.zeros(self.days)
 
-    def _explanations(self) -> list[_Explained]:
-        found = [_Explained(None, 0, None, 1 - BEFORE_LEAK - BEFORE_SETTING)]
+    def _explanations(self) -> list[Explained]:
+        found = [Explained(None, 0, None, 1 - BEFORE_LEAK - BEFORE_SETTING)]
         # Water that somebody or a float fills in at days of its own hides what leaves.
         is_topped = any(t.tank == self.tank for t in self.season.works.top_ups)
         if len(self.dips) < FEWEST_DIPS or is_topped:
@@ -342,29 +322,20 @@ class _Store:
             windows.append((begin + 1, None))
             windows += [(begin + 1, end) for end in begins if end > begin + 3]
         share = BEFORE_LEAK / len(windows)
-        found += [_Explained(ClaimKind.LEAK, b, e, share) for b, e in windows]
+        found += [Explained(ClaimKind.LEAK, b, e, share) for b, e in windows]
         zones = self._zones()
         metered = any(self.ran.of_kind("meter", zone.head_id) for zone in zones)
         if len(zones) == 1 and not metered:
             share = BEFORE_SETTING / len(begins)
-            found += [_Explained(ClaimKind.SETTING, b + 1, None, share) for b in begins]
+            found += [Explained(ClaimKind.SETTING, b + 1, None, share) for b in begins]
         return found
 
-    def _bank(self, days: StoreDays, known: list[_Explained], is_leak: bool) -> Bank:
-        on = np.zeros((len(known), self.days))
-        for lane, e in enumerate(known):
-            if e.kind is not None:
-                on[lane, e.begins : e.ends] = 1.0
+    def _follow(self, days: StoreDays, known: list[Explained]) -> FollowedStore:
         ids = {store.id for store in self.group.stores}
         has_roof = bool(spouts.spouts_into(self.ran.told.chain.garden, ids))
         measured = [self.flows[z.zone.id] for z in self._zones()]
         is_known = bool(measured) and all(flow.count >= 3 for flow in measured)
         is_metered = bool(measured) and all(len(flow.metered) >= 3 for flow in measured)
         spread = DRAWN_METERED if is_metered else DRAWN_KNOWN if is_known else DRAWN_SPREAD
-        before = Beforehand(
-            (1.0, ROOF_SPREAD if has_roof else 0.02),
-            (1.0, spread),
-            LEAK if is_leak else SETTING,
-        )
-        start = days.dips[0][1] if days.dips else days.capacity
-        return store_filter.run_bank(days, on, is_leak, before, start)
+        roof = 1.0, ROOF_SPREAD if has_roof else 0.02
+        return followed.follow(days, known, Beforehand(roof, (1.0, spread), LEAK, SETTING))

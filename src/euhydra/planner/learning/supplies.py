@@ -11,9 +11,9 @@ from euhydra.core import evidence
 from euhydra.core.evidence import Mixed
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.explanations import SIZES
-from euhydra.planner.learning.flows import LEAST_FALL, LEAST_LEAK
 from euhydra.planner.learning.measured import LEAST_METERED, METER
 from euhydra.planner.learning.tap_book import TapBook
+from euhydra.planner.learning.zone_claims import LEAST_FALL, LEAST_LEAK
 
 Floats = NDArray[np.float64]
 

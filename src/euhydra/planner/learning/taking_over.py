@@ -28,8 +28,8 @@ DIGITS = 3
 
 
 def can_be_taken_over(claim: Claim) -> bool:
-    """Whether the plan has a value for it."""
-    return claim.kind in BOUNDS
+    """Whether it is still so, and the plan has a value for it."""
+    return claim.kind in BOUNDS and claim.until is None
 
 
 def planned_with(garden: Garden, claim: Claim) -> float:
