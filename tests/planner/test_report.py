@@ -61,6 +61,24 @@ def test_the_season_told(planned):
     assert found.drunk[TODAY.month :] == (0,) * (12 - TODAY.month)  # nothing after today
 
 
+def test_a_store_is_metered_where_each_of_its_timers_is(planned):
+    plain = read(planned)
+    store = next(store for store in plain.stores for flow in plain.flows if _is_on(flow, store))
+    timers = [flow.ran.head_id for flow in plain.flows if _is_on(flow, store)]
+    readings = [meter(d, c, part=t) for t in timers for d, c in ((30, 3.0), (10, 3.4))]
+    row = _row(report(read(planned, *readings)), store)
+    assert row.metered == approx(0.4 * len(timers))
+    assert _row(report(read(planned, *readings[1:])), store).metered is None
+
+
+def _is_on(flow, store):
+    return flow.ran.zone.group is not None and flow.ran.zone.group.id == store.group.id
+
+
+def _row(found, store):
+    return next(row for row in found.sources if row.name == store.group.name)
+
+
 def test_rain_is_the_gauge_s_and_before_it_the_record_s(planned):
     gauge = [
         LogEntry("rain", ago(40, 12), None, (0.004,)),

@@ -64,6 +64,13 @@ def test_the_verdict_is_calm_where_all_agrees_and_asks_where_nobody_felt(planned
     assert silent.summary.code == "judge-no-finger-test"
 
 
+def test_nobody_is_asked_to_feel_the_soil_where_nothing_grows(planned):
+    winter = date(TODAY.year, 12, 30)
+    log = [LogEntry("battery", datetime(TODAY.year, 12, 27, 9), "top-timer")]
+    verdict = said_of(learned(hindcast.hindcast(planned, log, winter)), winter).verdict
+    assert (verdict.mark, verdict.summary.code) == (Mark.WORKS, "judge-nothing-grows")
+
+
 @pytest.mark.parametrize("part_id", ["top-line-1", "top-timer", "corner-tank"])
 def test_what_keeps_water_from_a_dry_bed_comes_before_it(planned, part_id):
     verdict = said_of(claimed(planned, ClaimKind.CLOG, part_id), TODAY).verdict

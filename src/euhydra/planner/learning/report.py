@@ -175,6 +175,8 @@ def _sources(learned: Learned, log: Sequence[LogEntry]) -> list[SourceRow]:
     rows = []
     for store in learned.stores:
         metered = _metered(log, {part.id for part in store.group.stores})
+        if metered is None:
+            metered = _metered_at_timers(learned, store.group.id)
         rows.append(SourceRow(store.group.name, _cubic(store.drawn), metered, None))
     for book in learned.taps:
         metered = _metered(log, {book.tap.id})
@@ -200,6 +202,14 @@ def _metered(log: Sequence[LogEntry], parts: set[str]) -> float | None:
         for before, after in pairwise(readings)
         if after.word != "new"
     )
+
+
+def _metered_at_timers(learned: Learned, group_id: str) -> float | None:
+    """What all lines of a store took, where each has a meter of its own. [m³]"""
+    on = [f for f in learned.flows if f.ran.zone.group and f.ran.zone.group.id == group_id]
+    if not on or not all(flow.metered for flow in on):
+        return None
+    return sum(used for flow in on for *_, used in flow.metered) / LITRES_PER_CUBIC_METRE
 
 
 def _beds(told: Hindcast, log: Sequence[LogEntry]) -> list[BedRow]:

@@ -62,11 +62,14 @@ def _verdict(learned: Learned, found: list[BedReading], uneven: list[Sentence]) 
         return Verdict(mark, acts[0].summary, (why, *more[-1:]))  # why, and what to set
     if uneven:
         return Verdict(Mark.BUT, uneven[0], tuple(uneven[1:2]))
-    return _nothing_to_do(found, learned.claims)
+    return _nothing_to_do(found, learned)
 
 
-def _nothing_to_do(found: Sequence[BedReading], claims: Sequence[Claim]) -> Verdict:
-    beside = tuple(claim.said for claim in claims[:1])
+def _nothing_to_do(found: Sequence[BedReading], learned: Learned) -> Verdict:
+    beside = tuple(claim.said for claim in learned.claims[:1])
+    if not any(track.way.need.is_growing[-1] for track in learned.told.tracks):
+        rests = say("judge-nothing-grows", "Nothing grows now, so there is nothing to feel for.")
+        return Verdict(Mark.WORKS, rests, beside)
     if found:
         agrees = say("judge-all-agrees", "What was felt and seen agrees with the plan.")
         return Verdict(Mark.WORKS, agrees, beside)
