@@ -51,7 +51,7 @@ class FollowedStore:
 
 
 @dataclass(frozen=True, eq=False)
-class _Asked:
+class _AskedOfStore:
     """What a followed store follows from, as a key: arrays by their numbers."""
 
     days: StoreDays
@@ -64,7 +64,7 @@ class _Asked:
         return self.known, self.before, *(a.tobytes() if hasattr(a, "tobytes") else a for a in each)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Asked) and self.key == other.key
+        return isinstance(other, _AskedOfStore) and self.key == other.key
 
     def __hash__(self) -> int:
         return hash(self.key)
@@ -72,7 +72,7 @@ class _Asked:
 
 def follow(days: StoreDays, known: Sequence[Explained], before: Beforehand) -> FollowedStore:
     """The store's water and its faults, by its dips."""
-    return _follow(_Asked(days, tuple(known), before))
+    return _follow(_AskedOfStore(days, tuple(known), before))
 
 
 def forget() -> None:
@@ -81,7 +81,7 @@ def forget() -> None:
 
 
 @lru_cache(maxsize=STORES_KEPT)
-def _follow(asked: _Asked) -> FollowedStore:
+def _follow(asked: _AskedOfStore) -> FollowedStore:
     days, known = asked.days, asked.known
     on = np.zeros((len(known), len(days.inflow)))
     for lane, each in enumerate(known):
