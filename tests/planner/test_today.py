@@ -14,11 +14,11 @@ from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
-from euhydra.planner.learning.answer import learn
-from euhydra.planner.today import acts
-from euhydra.planner.today.acts import Do, Sure
+from euhydra.planner.today import choosing
+from euhydra.planner.today.acts import MOST_CANS, Sure
 from euhydra.planner.today.ahead import DAYS, ForecastDay, ahead_of
 from euhydra.planner.today.answer import answer_today
+from euhydra.planner.today.choosing import Do
 from sound_gardens import RECORD, barrel_two_beds, tap_two_beds
 
 TODAY = date(int(RECORD.year[-1]), 7, 14)
@@ -92,13 +92,11 @@ def test_rain_that_is_foreseen_spares_water_and_none_asks_for_it():
 @pytest.mark.parametrize("minutes", [1, 10, 60])
 def test_no_act_leaves_plants_drier_than_what_is_set(rain, minutes):
     log = sorted([*gauge(rain), set_to("bed-timer", minutes)], key=lambda e: e.at)
-    learned = learn(chain(), log, TODAY - timedelta(days=1))
-    ahead = ahead_of(RECORD, chain().garden.place.latitude_deg, TODAY)
-    told = {act.about: act.dry_days for act in acts.acts_of(learned, ahead)}
+    told = {act.about: act.dry_days for act in morning(log).acts}
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(acts, "_best", lambda dry, litres: 0)  # as set, whatever it brings
-        as_set = {act.about: act.dry_days for act in acts.acts_of(learned, ahead)}
-    assert all(told[about] <= as_set[about] + acts.ALIKE_DAYS for about in told)
+        patch.setattr(choosing, "best_of", lambda lost, litres: 0)  # as set, whatever it brings
+        as_set = {act.about: act.dry_days for act in morning(log).acts}
+    assert all(told[about] <= as_set[about] + choosing.ALIKE_DAYS for about in told)
 
 
 def test_a_bed_by_hand_gets_its_cans():
@@ -107,6 +105,7 @@ def test_a_bed_by_hand_gets_its_cans():
     assert act.do is Do.CANS
     part = next(p for p in chain(hand_bed).garden.planted if p.id == act.about)
     assert act.cans == approx(act.litres / 1000 / part.can_m3)
+    assert 0 < act.cans <= MOST_CANS  # a morning's carrying, however much it lacks
     felt = [*log, LogEntry("finger", at(1), "bed", (), "dry")]
     assert act.sure is Sure.FAIR
     assert act_of(morning(felt, build=hand_bed), "bed").sure is Sure.SURE

@@ -244,13 +244,19 @@ def run_waterworks(
     ------
     SpillLoopError : if tanks spill in a ring.
     """
-    return _Days(works, widths, widened).run()
+    days = WorksDays(works, widths, widened)
+    for day in range(days.length):
+        days.live_through(day)
+    return days.so_far()
 
 
-class _Days:
-    """The state of a run: level of every tank, and what today has been drawn and is left."""
+class WorksDays:
+    """A run that is lived through day by day, so that each morning may decide by what is there.
 
-    def __init__(self, works: Waterworks, widths: Floats | None, widened: int) -> None:
+    level : Of every tank; in the morning that of the evening before. [L]
+    """
+
+    def __init__(self, works: Waterworks, widths: Floats | None = None, widened: int = 0) -> None:
         self.works = works
         self.widths = widths
         self.least: Callable[[Litres, Litres], Litres] = min if widths is None else _least
@@ -265,43 +271,72 @@ class _Days:
         self.order = _downhill(works.tanks)
         self.drawn: list[Litres] = []
         self.left: list[Litres] = []
+        tanks = range(len(works.tanks))
+        self.length = len(works.tanks[0].inflow if works.tanks else works.supplies[0].available)
+        self._levels, self._spills, self._arrived, self._dried = (
+            [self._blank() for _ in tanks] for _ in range(4)
+        )
+        self._given = [[self._blank() for _ in w.sources] for w in works.waterings]
+        self._topped = [self._blank() for _ in works.top_ups]
+        self._moved = [self._blank() for _ in works.transfers]
+        self._wanted = [watering.asked.tolist() for watering in works.waterings]
+        self._hours = [
+            [None if isinstance(s, int) else s.hours.tolist() for s in w.sources]
+            for w in works.waterings
+        ]
+        self._available = [supply.available.tolist() for supply in works.supplies]
 
-    def run(self) -> WaterworksRun:
-        works, tanks = self.works, range(len(self.works.tanks))
-        length = len(works.tanks[0].inflow if works.tanks else works.supplies[0].available)
-        levels, spills, arrived, dried = ([self._blank(length) for _ in tanks] for _ in range(4))
-        given = [[self._blank(length) for _ in w.sources] for w in works.waterings]
-        topped = [self._blank(length) for _ in works.top_ups]
-        moved = [self._blank(length) for _ in works.transfers]
-        wanted = [watering.asked.tolist() for watering in works.waterings]
-        thirsty = _thirsty_beds(works.waterings, length)
-        available = [supply.available.tolist() for supply in works.supplies]
-        for day in range(length):
-            self.drawn = [0.0] * len(works.tanks)
-            self.left = [litres[day] for litres in available]
-            for i, top_up in enumerate(works.top_ups):
-                is_due = top_up.is_due is None or top_up.is_due[day]
-                topped[i][day] = self._top_up(top_up) if is_due else 0.0
-            for i, transfer in enumerate(works.transfers):
-                moved[i][day] = self._move(transfer) if transfer.is_due[day] else 0.0
-            for bed in thirsty[day]:
-                self._water(works.waterings[bed], wanted[bed][day], day, given[bed])
-            self._settle(day, levels, spills, arrived)
-            self._dry(day, levels, dried)
+    def set_run(self, bed: int, day: int, hours: float, wanted: float) -> None:
+        """Water a bed otherwise on a day: so many hours of its first line, for so much.
+
+        Parameters
+        ----------
+        hours : [h]
+        wanted : [L]
+        """
+        self._wanted[bed][day] = wanted
+        first = self._hours[bed][0] if self._hours[bed] else None
+        if first is not None:
+            first[day] = hours
+
+    def given(self, bed: int, day: int) -> float:
+        """What a bed got on a day from all its sources. [L]"""
+        return float(sum(flows[day] for flows in self._given[bed]))
+
+    def live_through(self, day: int) -> None:
+        """One day."""
+        works = self.works
+        self.drawn = [0.0] * len(works.tanks)
+        self.left = [litres[day] for litres in self._available]
+        for i, top_up in enumerate(works.top_ups):
+            is_due = top_up.is_due is None or top_up.is_due[day]
+            self._topped[i][day] = self._top_up(top_up) if is_due else 0.0
+        for i, transfer in enumerate(works.transfers):
+            self._moved[i][day] = self._move(transfer) if transfer.is_due[day] else 0.0
+        for bed, wanted in enumerate(self._wanted):
+            if wanted[day] > 0:
+                self._water(bed, day)
+        self._settle(day)
+        self._dry(day)
+
+    def so_far(self) -> WaterworksRun:
+        """What happened on the days that were lived through; nothing on the others."""
         return WaterworksRun(
-            works,
-            _arrays(levels),
-            _arrays(spills),
-            _arrays(arrived),
-            tuple(map(_arrays, given)),
-            _arrays(topped),
-            _arrays(moved),
-            _arrays(dried),
+            self.works,
+            _arrays(self._levels),
+            _arrays(self._spills),
+            _arrays(self._arrived),
+            tuple(map(_arrays, self._given)),
+            _arrays(self._topped),
+            _arrays(self._moved),
+            _arrays(self._dried),
         )
 
-    def _blank(self, length: int) -> Daily:
+    def _blank(self) -> Daily:
         # Day by day a list is written faster than an array.
-        return [0.0] * length if self.widths is None else np.zeros((length, len(self.widths)))
+        if self.widths is None:
+            return [0.0] * self.length
+        return np.zeros((self.length, len(self.widths)))
 
     def _top_up(self, top_up: TopUp) -> Litres:
         tank = top_up.tank
@@ -324,19 +359,20 @@ class _Days:
         self.level[reserve] = self.level[reserve] + litres
         return litres
 
-    def _water(self, watering: Watering, wanted: float, day: int, given: list[Daily]) -> None:
-        lacking: Litres = wanted
-        for i, source in enumerate(watering.sources):
+    def _water(self, bed: int, day: int) -> None:
+        lacking: Litres = self._wanted[bed][day]
+        for i, source in enumerate(self.works.waterings[bed].sources):
+            hours = self._hours[bed][i]
             if isinstance(source, int):
                 litres = self.least(lacking, self.left[source])
                 self.left[source] = self.left[source] - litres
             else:
-                litres = self._draw(source, lacking, day)
-            given[i][day] = litres
+                litres = self._draw(source, lacking, day, hours[day] if hours else 0.0)
+            self._given[bed][i][day] = litres
             lacking = self.most(lacking - litres, 0.0)
 
-    def _draw(self, line: Line, lacking: Litres, day: int) -> Litres:
-        tank, hours = line.tank, float(line.hours[day])
+    def _draw(self, line: Line, lacking: Litres, day: int, hours: float) -> Litres:
+        tank = line.tank
         if hours <= 0:
             return 0.0
         feeding: Litres = (
@@ -360,18 +396,16 @@ class _Days:
         self.drawn[tank] = self.drawn[tank] + litres
         return litres
 
-    def _dry(self, day: int, levels: list[Daily], dried: list[Daily]) -> None:
+    def _dry(self, day: int) -> None:
         """What open water loses by the evening, as far as there is any."""
         for tank, litres in enumerate(self.dries):
             if litres is not None:
                 lost = self.least(self.level[tank], litres[day] * self.width[tank])
                 self.level[tank] = self.level[tank] - lost
-                levels[tank][day] = self.level[tank]
-                dried[tank][day] = lost
+                self._levels[tank][day] = self.level[tank]
+                self._dried[tank][day] = lost
 
-    def _settle(
-        self, day: int, levels: list[Daily], spills: list[Daily], arrived: list[Daily]
-    ) -> None:
+    def _settle(self, day: int) -> None:
         from_above: list[Litres] = [0.0] * len(self.works.tanks)
         for tank in self.order:
             inputs = self.works.tanks[tank]
@@ -386,9 +420,9 @@ class _Days:
             )
             if inputs.spills_to is not None:
                 from_above[inputs.spills_to] = from_above[inputs.spills_to] + spill
-            levels[tank][day] = self.level[tank]
-            spills[tank][day] = spill
-            arrived[tank][day] = inflow
+            self._levels[tank][day] = self.level[tank]
+            self._spills[tank][day] = spill
+            self._arrived[tank][day] = inflow
 
 
 # Tanks that no width touches stay plain numbers, and numbers are compared faster as such.
@@ -406,18 +440,6 @@ def _is_many(litres: Litres) -> bool:
 
 def _arrays(daily: Sequence[Daily]) -> tuple[Floats, ...]:
     return tuple(np.asarray(each, dtype=np.float64) for each in daily)
-
-
-def _thirsty_beds(waterings: Sequence[Watering], length: int) -> list[list[int]]:
-    """Beds that want water, day by day, in their order."""
-    nobody: list[
-        int
-    ] = []  # one list for all such days: lists made by the thousand cost more than the run
-    days = [nobody] * length
-    for bed, watering in enumerate(waterings):
-        for day in np.flatnonzero(watering.wanted > 0).tolist():
-            days[day] = [*days[day], bed]
-    return days
 
 
 def _downhill(tanks: Sequence[Tank]) -> list[int]:

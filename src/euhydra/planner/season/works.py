@@ -272,15 +272,27 @@ def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
     assert timing is not None
     days, due = way.day_runs, timing.share_of(need.part.id)
     hours = days.minutes / 60.0
-    gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
-    lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
-    # Where rain and soil carry part of the mean need the programme is set for less than that.
     asked = timing.design.litres_each(days.minutes, need.record.month) * due.flow_share
-    meant = np.minimum(gross * lasts[need.record.month - 1], asked)
-    is_whole = need.is_new | (timing.timer.gives is Gives.WHEN_DRY)
-    wanted = np.where(is_whole, asked, meant) if is_stored else asked
-    wanted = np.where(need.is_growing, wanted, 0.0)
+    wanted = np.minimum(asked, most_wanted(way, is_stored))
     if timing.timer.gives is Gives.LACKING:
         filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
         wanted = filled * need.area_m2 / way.efficiency
     return hours, np.where(hours > 0, wanted, 0.0)
+
+
+def most_wanted(way: Watered, is_stored: bool) -> Floats:
+    """Of a run on each day, what it is at most there to give; infinite where all of it is. [L]
+
+    Parameters
+    ----------
+    is_stored : Whether it comes from a store.
+    """
+    need, timing = way.need, way.time
+    assert timing is not None
+    due = timing.share_of(need.part.id)
+    gross = np.array([due.gross(month) for month in range(1, 13)])[need.record.month - 1]
+    # Where rain and soil carry part of the mean need the programme is set for less than that.
+    lasts = np.array([p.mean_days if p else 1.0 for p in timing.programme.months])
+    is_whole = need.is_new | (timing.timer.gives is Gives.WHEN_DRY) | (not is_stored)
+    meant = np.where(is_whole, np.inf, gross * lasts[need.record.month - 1])
+    return np.where(need.is_growing, meant, 0.0)

@@ -1,10 +1,9 @@
-"""What each zone and each bed by hand wants this morning: what costs least in dry days, and then in litres."""
+"""What each zone and each bed by hand wants this morning, by the log and the days ahead."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,21 +11,21 @@ from numpy.typing import NDArray
 from euhydra.core import programme
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.schedule import Position
-from euhydra.core.tried_days import TriedGround
+from euhydra.core.weather import DailyWeather
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
+from euhydra.planner.answers import Gap
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import BedTrack
 from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.ran import ZoneRan
-from euhydra.planner.need.daily import Need
-from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.need import daily
+from euhydra.planner.time.design import BedShare
+from euhydra.planner.today import choosing
 from euhydra.planner.today.ahead import DAYS, Ahead
+from euhydra.planner.today.choosing import Do, ZoneMorning
 
 Floats = NDArray[np.float64]
-
-ALIKE_DAYS = 0.1
-"""Dry days of the week that are worth no water. [d] Our choice."""
 
 LOOKED_BACK_D = 3
 """Days whose rain is told. [d]"""
@@ -34,21 +33,8 @@ LOOKED_BACK_D = 3
 FELT_D = 5
 """Days for which a finger or a dip makes sure. [d] Our choice."""
 
-OFF_BY_HAND = (1, 2, 3)
-"""Days for which a timer without a rain delay is turned off. [d] Common practice: after rain, by depth."""
-
-SHARES = (0.5, 1.0)
-"""Of what the roots lack, tried by hand. [-] Our choice."""
-
-
-class Do(StrEnum):
-    """What to do, that first which needs somebody."""
-
-    BY_HAND = "by-hand"
-    CANS = "cans"
-    PAUSE = "pause"
-    AS_SET = "as-set"
-    LEAVE = "leave"
+MOST_CANS = 12.0
+"""Of a morning to one bed. Our choice: half an hour of carrying, and what it lacks more the next."""
 
 
 class Sure(StrEnum):
@@ -86,61 +72,58 @@ class MorningAct:
 
 
 @dataclass(frozen=True)
-class _Candidate:
-    do: Do
-    days: int
-    extra: float
-    minutes: tuple[float, ...]
-
-
-@dataclass(frozen=True)
 class Morning:
-    """What is known of the garden, and the days ahead."""
+    """What is known of the garden, and the days ahead.
+
+    many : Weather of the years that are looked ahead on.
+    """
 
     learned: Learned
+    many: DailyWeather
     ahead: Ahead
 
-    @cached_property
-    def needs(self) -> Mapping[str, Need]:
-        """Of each bed and pots through the whole record, by id."""
-        planted = self.learned.told.chain.planted
-        return {p.part.id: p.need for p in planted if isinstance(p.need, Need)}
-
-    def need(self, track: BedTrack) -> Need:
-        """Of one of them."""
-        return self.needs[track.way.need.part.id]
+    def share(self, track: BedTrack) -> BedShare:
+        """A bed in those years, as its zone waters it; as a hand does where none does."""
+        part, time = track.way.need.part, track.way.time
+        if time is not None:
+            return next(b for b in time.chosen_on.beds if b.need.part.id == part.id)
+        garden, wetted = self.learned.told.chain.garden, track.way.need.wetted
+        return BedShare(daily.need_of(part, garden, self.many, wetted), 1.0, 1.0)
 
     def grows(self, track: BedTrack) -> bool:
         """Whether it is in season in these days."""
-        return bool(self.need(track).is_growing[self.ahead.index].any())
+        return bool(self.share(track).need.is_growing[self.ahead.index].any())
 
-    def ground(self, track: BedTrack, depth_per_litre: float) -> TriedGround:
-        """Its roots in these days of every year."""
-        need, index = self.need(track), self.ahead.index
-        return TriedGround(
-            self.ahead.rain_of(need),
-            self.ahead.drunk_by(need),
-            need.total[index],
-            need.ready[index],
-            need.is_growing[index],
-            depth_per_litre,
-            need.steps,
+    def water_of(self, ran: ZoneRan) -> tuple[float | None, float]:
+        """What its store holds, and what comes into it on a mean day of the week; None on a tap. [L]"""
+        group = ran.zone.group
+        if group is None:
+            return None, 0.0
+        tank, store = next(
+            (i, s) for i, s in enumerate(self.learned.stores) if s.group.id == group.id
         )
+        return float(store.water[-1]), float(self.comes(tank).mean()) / DAYS
 
-    def start(self, track: BedTrack) -> Floats:
-        """What is gone this morning. [mm]"""
-        gone = np.nan_to_num(track.run.depletion[-1])
-        return np.full(self.ahead.index.shape[1], float(gone))
+    def comes(self, tank: int) -> Floats:
+        """Into a store in the coming days, of each year. [L]"""
+        chain = self.learned.told.chain
+        if isinstance(chain.season, Gap) or chain.record is None:
+            return np.zeros(1)
+        inflow, rain = chain.season.works.tanks[tank].inflow, float(chain.record.precip.sum())
+        a_millimetre = float(inflow.sum()) / rain if rain > 0 else 0.0
+        fell = np.where(
+            np.isnan(self.ahead.rain), self.many.precip[self.ahead.index], self.ahead.rain
+        )
+        return np.asarray(fell.sum(axis=0) * a_millimetre)
 
 
-def acts_of(learned: Learned, ahead: Ahead) -> tuple[MorningAct, ...]:
-    """Every zone with a timer, and every bed that only a hand waters, those first that need somebody.
+def gone_of(track: BedTrack) -> float:
+    """What is gone from its roots this morning. [mm]"""
+    return float(np.nan_to_num(track.run.depletion[-1]))
 
-    Parameters
-    ----------
-    learned : The log up to the evening before.
-    """
-    morning = Morning(learned, ahead)
+
+def acts_of(morning: Morning) -> tuple[MorningAct, ...]:
+    """Every zone with a timer, and every bed that only a hand waters, those first that need somebody."""
     found = [*_zones(morning), *_by_hand(morning)]
     return tuple(sorted(found, key=lambda act: (list(Do).index(act.do), -act.dry_days)))
 
@@ -155,25 +138,32 @@ def _zones(morning: Morning) -> Iterator[MorningAct]:
 
 
 def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> MorningAct:
-    design, today = ran.time.design, morning.ahead.today
-    month = today.month
-    base = _as_set(_set_now(ran, month), ran, today)
-    candidates = list(_candidates(design, base, _lacks(design, tracks), month))
-    litres = np.array([[design.litres(m, month) for m in c.minutes] for c in candidates])
-    dry = _dry_days(morning, design, tracks, candidates, litres)
-    best = _best(dry, litres.sum(axis=1))
-    chosen = candidates[best]
-    runs = chosen.minutes[0]
+    today = morning.ahead.today
+    position = _set_now(ran, today.month)
+    water, comes = morning.water_of(ran)
+    found = choosing.choose(
+        ZoneMorning(
+            ran.time.chosen_on,
+            [morning.share(track) for track in tracks],
+            [gone_of(track) for track in tracks],
+            _as_set(position, ran, today),
+            position.runs_a_day if position else 1,
+            water,
+            comes,
+        ),
+        morning.ahead,
+    )
+    runs = found.minutes[0]
     return MorningAct(
         ran.zone.id,
         ran.zone.name,
         tracks[0].way.need.part.id if len(tracks) == 1 else None,
-        Do.LEAVE if chosen.do is Do.AS_SET and runs <= 0 else chosen.do,
-        chosen.extra or runs,
-        chosen.days,
-        float(litres[best][0]),
+        Do.LEAVE if found.do is Do.AS_SET and runs <= 0 else found.do,
+        found.extra or runs,
+        found.days,
+        found.litres[0],
         0.0,
-        float(dry[best]),
+        found.dry_days,
         _reason(morning, tracks),
         _sure(morning, tracks),
     )
@@ -199,70 +189,6 @@ def _as_set(position: Position | None, ran: ZoneRan, today: date) -> tuple[float
     return tuple(np.where(on, position.minutes_a_day, 0.0).tolist())
 
 
-def _candidates(
-    design: Design, base: tuple[float, ...], lacks: float, month: int
-) -> Iterator[_Candidate]:
-    yield _Candidate(Do.AS_SET, 0, 0.0, base)
-    for days in sorted({round(d) for d in design.timer.delay_days if d >= 1} or OFF_BY_HAND):
-        paused = (*(0.0,) * min(days, DAYS), *base[days:])
-        if paused != base:
-            yield _Candidate(Do.PAUSE, days, 0.0, paused)
-    for share in SHARES:
-        extra = min(design.exact_minutes(lacks * share, month), design.most_minutes)
-        if extra >= 1:
-            yield _Candidate(
-                Do.BY_HAND, 0, float(round(extra)), (base[0] + round(extra), *base[1:])
-            )
-
-
-def _lacks(design: Design, tracks: Sequence[BedTrack]) -> float:
-    """Litres into the zone that fill the roots of the bed that lacks most. [L]"""
-    found = []
-    for track in tracks:
-        share = _share(design, track)
-        if share.depth_per_litre > 0:
-            found.append(float(np.nan_to_num(track.run.depletion[-1])) / share.depth_per_litre)
-    return max(found, default=0.0)
-
-
-def _share(design: Design, track: BedTrack) -> BedShare:
-    part = track.way.need.part
-    return next(bed for bed in design.beds if bed.need.part.id == part.id)
-
-
-def _dry_days(
-    morning: Morning,
-    design: Design,
-    tracks: Sequence[BedTrack],
-    candidates: Sequence[_Candidate],
-    litres: Floats,
-) -> Floats:
-    """Expected dry days of the week over all beds of the zone, of each candidate. [d]"""
-    years = morning.ahead.index.shape[1]
-    minutes = np.array([max(c.minutes) for c in candidates])
-    given = np.broadcast_to(litres.T[:, :, None], (DAYS, len(candidates), years))
-    runs = np.ones(len(candidates), dtype=np.intp)
-    dry = np.zeros(len(candidates))
-    for track in tracks:
-        share = _share(design, track)
-        (trial,) = programme.try_on(
-            [morning.ground(track, share.depth_per_litre)],
-            given,
-            runs,
-            [design.sinks_in(share, minutes, morning.ahead.today.month)],
-            [morning.start(track)],
-            design.timer.gives,
-        )
-        dry += trial.stressed * DAYS
-    return dry
-
-
-def _best(dry: Floats, litres: Floats) -> int:
-    """The one that leaves as few dry days as any, and of those gives least; the earlier where that is alike."""
-    good = np.flatnonzero(dry <= dry.min() + ALIKE_DAYS)
-    return int(good[np.argmin(np.round(litres[good]))])
-
-
 def _by_hand(morning: Morning) -> Iterator[MorningAct]:
     """Beds and pots that no timer and no float waters."""
     for track in morning.learned.told.tracks:
@@ -272,20 +198,22 @@ def _by_hand(morning: Morning) -> Iterator[MorningAct]:
 
 
 def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
-    part, need = track.way.need.part, morning.need(track)
-    start = morning.start(track)
-    amounts = np.array([0.0, *(float(start[0]) * need.area_m2 * share for share in SHARES)])
-    litres = np.zeros((DAYS, len(amounts), len(start)))
+    part, bed = track.way.need.part, morning.share(track)
+    lanes, gone = morning.ahead.index.shape[1], gone_of(track)
+    most = MOST_CANS * part.can_m3 * LITRES_PER_CUBIC_METRE
+    wanted = [min(gone * bed.need.area_m2 * share, most) for share in choosing.SHARES]
+    amounts = np.array([0.0, *wanted])
+    litres = np.zeros((DAYS, len(amounts), lanes))
     litres[0] = amounts[:, None]
     (trial,) = programme.try_on(
-        [morning.ground(track, 1.0 / need.area_m2)],
+        [choosing.ground_ahead(bed, morning.ahead)],
         litres,
         np.ones(len(amounts), dtype=np.intp),
         [np.ones(len(amounts))],
-        [start],
+        [np.full(lanes, gone)],
     )
     dry = trial.stressed * DAYS
-    best = _best(dry, amounts)
+    best = choosing.best_of(dry + trial.missed * DAYS, amounts)
     given = float(amounts[best])
     return MorningAct(
         part.id,
@@ -307,9 +235,7 @@ def _reason(morning: Morning, tracks: Sequence[BedTrack]) -> Sentence:
     lasts = [(_lasts(morning, track), place) for place, track in enumerate(tracks)]
     days, place = min(lasts)
     track = tracks[place]
-    gone = float(np.nan_to_num(track.run.depletion[-1])) / max(
-        float(track.way.need.ready[-1]), 1e-9
-    )
+    gone = gone_of(track) / max(float(track.way.need.ready[-1]), 1e-9)
     rain = float(morning.learned.told.record.precip[-LOOKED_BACK_D:].sum())
     values: dict[str, Amount | str] = {
         "rain": Amount.millimetres(rain),
@@ -338,10 +264,10 @@ def _reason(morning: Morning, tracks: Sequence[BedTrack]) -> Sentence:
 
 def _lasts(morning: Morning, track: BedTrack) -> int:
     """Days from this morning until it is dry, were nothing to come; DAYS where it holds so long. [d]"""
-    need = morning.need(track)
+    need = morning.share(track).need
     drunk = np.cumsum(morning.ahead.drunk_by(need).mean(axis=1))
     ready = need.ready[morning.ahead.index].mean(axis=1)
-    dry = np.flatnonzero(float(morning.start(track)[0]) + drunk > ready)
+    dry = np.flatnonzero(gone_of(track) + drunk > ready)
     return int(dry[0]) if len(dry) else DAYS
 
 

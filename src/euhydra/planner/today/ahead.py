@@ -1,4 +1,4 @@
-"""The days ahead: as they were in every year of the record, and as a forecast has them."""
+"""The days ahead: as they are in many years like the record's, and as a forecast has them."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,6 +22,15 @@ DAYS = 7
 
 SEED = 19990704
 """Of which years the rain of a forecast falls in, so that the same morning gives the same advice."""
+
+LANES = 60
+"""Years that are looked ahead on. Our choice."""
+
+AROUND_D = 3
+"""Days before and after the day of the year whose weather may come as well. [d] Our choice."""
+
+WET_MM = 1.0
+"""Rain from which on a day is wet. [mm] Common practice."""
 
 MOST_RAIN = 500.0
 """Of a day of a forecast. [mm] More fell on few days anywhere, from memory."""
@@ -56,9 +65,9 @@ class ForecastDay:
 
 @dataclass(frozen=True)
 class Ahead:
-    """The coming days, a lane a year of the record. Arrays are [day, year].
+    """The coming days, a lane a year that is looked ahead on. Arrays are [day, year].
 
-    index : Days of the record.
+    index : Days of the record of those years.
     rain : As foreseen; NaN where the year's own counts. [mm]
     warmth : What is drunk, of what was drunk on that day of the year's own. [-]
     """
@@ -84,20 +93,26 @@ class Ahead:
 
 
 def ahead_of(
-    record: DailyWeather, latitude: float, today: date, forecast: Sequence[ForecastDay] = ()
+    record: DailyWeather,
+    latitude: float,
+    today: date,
+    forecast: Sequence[ForecastDay] = (),
+    was_wet: bool | None = None,
 ) -> Ahead:
     """The days from one on.
 
     Parameters
     ----------
+    record : Of the years that are looked ahead on.
     latitude : [°]
     forecast : Of any days; those that are past, or further away, are left out.
+    was_wet : Whether it rained yesterday, for wet days come in rows; None where that is not known.
 
     Raises
     ------
     PlanError : if the record has no such days, or the forecast is all of days that are over.
     """
-    index = _windows(record, today)
+    index = _windows(record, today, was_wet)
     rain, warmth = np.full(index.shape, np.nan), np.ones(index.shape)
     told = {each.day: each for each in forecast}
     if told and max(told) < today:
@@ -118,11 +133,15 @@ def ahead_of(
     return Ahead(today, index, rain, warmth)
 
 
-def _windows(record: DailyWeather, today: date) -> Integers:
-    """Positions of the days of the year from this one on, in every year that has them all."""
-    day_of_year = (today - date(today.year, 1, 1)).days + 1
-    firsts = np.flatnonzero(record.day_of_year == min(day_of_year, 365))
-    firsts = firsts[firsts + DAYS <= len(record.days)]
+def _windows(record: DailyWeather, today: date, was_wet: bool | None) -> Integers:
+    """Positions of the days from about this day of the year on, after a day as wet or dry as yesterday was."""
+    shifts = range(-AROUND_D, AROUND_D + 1)
+    around = [min((today + timedelta(days=n)).timetuple().tm_yday, 365) for n in shifts]
+    firsts = np.flatnonzero(np.isin(record.day_of_year, around))
+    firsts = firsts[(firsts > 0) & (firsts + DAYS <= len(record.days))]
+    if was_wet is not None:
+        alike = firsts[(record.precip[firsts - 1] >= WET_MM) == was_wet]
+        firsts = alike if len(alike) else firsts
     if not len(firsts):
         raise PlanError(
             say(
@@ -130,6 +149,8 @@ def _windows(record: DailyWeather, today: date) -> Integers:
                 "The weather has no such days of any year: bring a whole year.",
             )
         )
+    if len(firsts) > LANES:
+        firsts = np.sort(np.random.default_rng(SEED).permutation(firsts)[:LANES])
     return np.asarray(firsts[None, :] + np.arange(DAYS)[:, None])
 
 

@@ -13,10 +13,12 @@ from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.chain import Chain
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.keeping.upkeep import Task
-from euhydra.planner.learning.answer import Learned, learn
+from euhydra.planner.learning.answer import learn
 from euhydra.planner.learning.stores import StoreTold
-from euhydra.planner.today.acts import Do, MorningAct, acts_of
-from euhydra.planner.today.ahead import Ahead, ForecastDay, ahead_of
+from euhydra.planner.time import choosing_years
+from euhydra.planner.today.acts import Morning, MorningAct, acts_of
+from euhydra.planner.today.ahead import WET_MM, ForecastDay, ahead_of
+from euhydra.planner.today.choosing import Do
 
 SOON_EMPTY_D = 7.0
 """Days under which a store is gone easy on. [d] Our choice."""
@@ -96,38 +98,35 @@ def answer_today(
     learned = learn(chain, log, today - timedelta(days=1))
     if isinstance(learned, Gap):
         return learned
-    ahead = ahead_of(chain.record, chain.garden.place.latitude_deg, today, forecast)
+    many = choosing_years.years_like(chain.record, chain.garden.place)
+    was_wet = bool(learned.told.record.precip[-1] >= WET_MM)
+    ahead = ahead_of(many, chain.garden.place.latitude_deg, today, forecast, was_wet)
+    morning = Morning(learned, many, ahead)
     due = upkeep.answer_upkeep(chain, log, today).tasks
     return TodayAnswer(
         today,
-        acts_of(learned, ahead),
-        tuple(_stores(learned, ahead)),
+        acts_of(morning),
+        tuple(_stores(morning)),
         tuple(task for task in due if task.is_due(today)),
         ahead.is_foreseen,
     )
 
 
-def _stores(learned: Learned, ahead: Ahead) -> Iterator[StoreNow]:
+def _stores(morning: Morning) -> Iterator[StoreNow]:
+    learned = morning.learned
     for tank, store in enumerate(learned.stores):
         water = float(store.water[-1])
         pace = float(store.drawn[-DRAWN_OVER_D:].mean())
         usable = store.filled * (store.capacity - learned.told.season.works.tanks[tank].dead)
         lasts = usable / pace if pace > 0.1 else float("inf")
-        said = _said_of(store, water, lasts, _spills(learned, ahead, tank, water))
+        said = _said_of(store, water, lasts, _spills(morning, tank, water))
         yield StoreNow(store.group.id, store.group.name, water, store.capacity, lasts, said)
 
 
-def _spills(learned: Learned, ahead: Ahead, tank: int, water: float) -> float:
+def _spills(morning: Morning, tank: int, water: float) -> float:
     """What would spill in the coming days, mean of all years, were nothing drawn. [L]"""
-    chain = learned.told.chain
-    if isinstance(chain.season, Gap) or chain.record is None:
-        return 0.0
-    works = chain.season.works.tanks[tank]
-    rain = float(chain.record.precip.sum())
-    a_millimetre = float(works.inflow.sum()) / rain if rain > 0 else 0.0
-    own = works.inflow[ahead.index]
-    came = np.where(np.isnan(ahead.rain), own, ahead.rain * a_millimetre)
-    return float(np.maximum(came.sum(axis=0) - (works.capacity - water), 0.0).mean())
+    capacity = morning.learned.told.season.works.tanks[tank].capacity
+    return float(np.maximum(morning.comes(tank) - (capacity - water), 0.0).mean())
 
 
 def _said_of(store: StoreTold, water: float, lasts: float, spills: float) -> Sentence:

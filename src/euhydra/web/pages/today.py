@@ -5,9 +5,10 @@ from datetime import date, timedelta
 from fastapi import Request
 
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.today.acts import Do, Sure
+from euhydra.planner.today.acts import Sure
 from euhydra.planner.today.ahead import DAYS, ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
+from euhydra.planner.today.choosing import Do
 from euhydra.web.desk import Desk
 from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
