@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 
 from cli.test_cli import run
@@ -36,3 +37,12 @@ def test_acts_stores_and_what_is_due_are_printed(files, tmp_path):
     assert sum(a["litres"] for a in wet["acts"]) <= sum(a["litres"] for a in found["acts"])
     forecast.write_text("date,rain_mm\n2001-01-01,5\n")
     assert "before this morning" in run(*words, "--forecast", forecast, code=1).output
+
+
+@pytest.mark.parametrize("by", ["card", "today", "rule"])
+def test_a_record_is_followed_year_by_year(files, by):
+    garden, weather = files
+    found = json.loads(run("replay", garden, "--weather", weather, "--follow", by, "--json").output)
+    assert [year["year"] for year in found["years"]] == np.unique(RECORD.year).tolist()
+    assert found["litres_a_year"] > 0
+    assert 0 <= found["dry_share"] < 0.2

@@ -3,12 +3,10 @@ are followed through the other half.
 """
 
 from dataclasses import replace
-from functools import cache
 
 import numpy as np
 import pytest
 
-import fao56
 from euhydra.core import programme
 from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
@@ -34,13 +32,12 @@ from euhydra.planner.time import choosing_years, positions, running_off, setting
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.trials import RootLanes, trials
 from gardens import one_barrel, tapped
+from public_records import PLACES, halves
 
 pytestmark = pytest.mark.usefixtures("as_shipped")
 
 PROMISED, SLACK = 0.05, 0.02
 """Share of its days on which a bed may be too dry, and how far chance may lead away from it."""
-
-PLACES = {"brussels": 50.8, "tunis": 36.8, "champion": 41.4}
 
 MAY = PlantingDate(month=5, day=10)
 
@@ -55,23 +52,6 @@ GARDENS = {
     "aubergines under a moisture switch": ("sandy-loam", "aubergine", "moisture"),
     "a border all year by the clock": ("loam", "border-moderate", "clock-12h"),
 }
-
-
-@cache
-def halves(place: str) -> tuple[DailyWeather, DailyWeather]:
-    """A public daily record that ships with AquaCrop's package: its first years, and its last."""
-    table = np.loadtxt(fao56.climate_file(place), skiprows=1)
-    days = np.array(
-        [f"{year:04.0f}-{month:02.0f}-{day:02.0f}" for day, month, year in table[:, :3]],
-        dtype="datetime64[D]",
-    )
-    low, high = np.sort(table[:, 3:5], axis=1).T
-    years = table[:, 2]
-    middle = years[0] + (years[-1] - years[0]) // 2
-    return tuple(
-        DailyWeather.of(days[part], precip=table[part, 5], temp_min=low[part], temp_max=high[part])
-        for part in (years <= middle, years > middle)
-    )
 
 
 def garden_of(name: str, latitude: float) -> Garden:

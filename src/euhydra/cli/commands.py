@@ -18,6 +18,7 @@ from euhydra.cli import (
     options,
     printing,
     reading,
+    replaying,
     today,
 )
 from euhydra.core import catchment, hydraulics, store, weather
@@ -62,6 +63,7 @@ main.add_command(climates.climate)
 main.add_command(judging.answers)
 main.add_command(judging.cure)
 main.add_command(learning.learn)
+main.add_command(replaying.replay)
 main.add_command(today.today)
 
 

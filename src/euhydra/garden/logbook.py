@@ -30,7 +30,19 @@ MOST_CUPS = 500
 MOST_FLOW = 3e-3
 """Of a tap or a line by bucket. [m³ s⁻¹] A 32 mm pipe with all of a house's pressure on it, from memory."""
 
-ABOUT_ONE = ("dip", "level", "float", "finger", "leaf", "watered", "setting", "cups", "fill")
+ABOUT_ONE = (
+    "dip",
+    "level",
+    "float",
+    "finger",
+    "leaf",
+    "watered",
+    "setting",
+    "run",
+    "pause",
+    "cups",
+    "fill",
+)
 """Sorts that say nothing unless they say of what."""
 
 PART_ID = re.compile(r"[a-z][a-z0-9-]{0,39}")

@@ -1,6 +1,6 @@
 """The logged year run through the plan: its own rain, its own settings, the roots day by day."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
@@ -25,6 +25,9 @@ from euhydra.planner.season.watering import Watered
 from euhydra.planner.time.answer import TimeAnswer
 
 Floats = NDArray[np.float64]
+
+WATERED_BY = 9
+"""Hour by which a day's watering is done. Common practice: timers run before the heat."""
 
 KEPT_UP = timedelta(days=14)
 """Without a word of rain in the log, after which it is no longer believed that none fell. Our choice."""
@@ -122,7 +125,8 @@ class Hindcast:
             minutes = self.minutes(way)
             share = way.time.share_of(way.need.part.id).flow_share
             set_so = way.time.design.litres_each(np.nan_to_num(minutes), self.record.month) * share
-            given = np.where(np.isnan(minutes), planned, set_so)
+            extra = way.time.design.litres_each(self.by_hand(way), self.record.month) * share
+            given = np.where(np.isnan(minutes), planned, set_so) + extra
         for entry in self.log:
             own = entry.kind == "watered" and entry.part_id == way.need.part.id
             if own and entry.amounts[0] and self.holds(entry.at):
@@ -134,21 +138,41 @@ class Hindcast:
         return self.first <= at.date() <= self.today
 
     def minutes(self, way: Watered) -> Floats:
-        """What the timer ran on each day by its logged settings; NaN before the first. [min]"""
+        """What the timer ran on each day by its logged settings and pauses; NaN before the first. [min]"""
         found = np.full(len(self.record.days), np.nan)
-        head = way.time.zone.head if way.time is not None else None
-        if not isinstance(head, Timer):
-            return found
-        for entry in self.log:
-            if entry.kind != "setting" or entry.part_id != head.id:
-                continue
+        for entry in self._of_timer(way, "setting"):
             first = self.day(entry.at)
             run, every = entry.amounts[0] or 0.0, entry.amounts[1] or SECONDS_PER_DAY
             days = every / SECONDS_PER_DAY
             since = np.arange(len(found) - first)
             runs = np.where(since % max(1, round(days)) == 0, max(1.0, round(1 / days)), 0.0)
             found[first:] = runs * run / 60.0
+        for entry in self._of_timer(way, "pause"):
+            first = self.next_run(entry.at)
+            found[first : first + round((entry.amounts[0] or 0.0) / SECONDS_PER_DAY)] = 0.0
         return found
+
+    def is_set(self, way: Watered) -> bool:
+        """Whether the log says what its timer is set to."""
+        return any(self._of_timer(way, "setting"))
+
+    def by_hand(self, way: Watered) -> Floats:
+        """What the timer was run beside its setting on each day. [min]"""
+        found = np.zeros(len(self.record.days))
+        for entry in self._of_timer(way, "run"):
+            found[self.day(entry.at)] += (entry.amounts[0] or 0.0) / 60.0
+        return found
+
+    def _of_timer(self, way: Watered, kind: str) -> Iterator[LogEntry]:
+        head = way.time.zone.head if way.time is not None else None
+        if not isinstance(head, Timer):
+            return iter(())
+        own = (e for e in self.log if e.kind == kind and e.part_id == head.id)
+        return (entry for entry in own if kind == "setting" or self.holds(entry.at))
+
+    def next_run(self, at: datetime) -> int:
+        """The first day whose watering comes after a moment: timers run before the heat."""
+        return self.day(at) + (at.hour >= WATERED_BY)
 
 
 def hindcast(chain: Chain, log: Sequence[LogEntry], today: date) -> Hindcast | Gap:

@@ -218,7 +218,7 @@ class ZoneMeasured:
             return
         readings = self.ran.of_kind("meter", self.zone.head_id)
         for (_, before), (place, after) in pairwise(readings):
-            first, last = self.ran.next_run(before.at), self.ran.next_run(after.at)
+            first, last = self.ran.told.next_run(before.at), self.ran.told.next_run(after.at)
             if after.word != "new" and last > first:
                 used = (after.amounts[0] or 0.0) - (before.amounts[0] or 0.0)
                 yield first, last, used * LITRES_PER_CUBIC_METRE, place

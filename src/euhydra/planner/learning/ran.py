@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from functools import cached_property
 
 import numpy as np
@@ -18,9 +17,6 @@ from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]
-
-WATERED_BY = 9
-"""Hour by which a day's watering is done. Common practice: timers run before the heat."""
 
 
 @dataclass(frozen=True)
@@ -106,11 +102,11 @@ class Ran:
         assert way.time is not None
         head = way.time.zone.head
         before = way.day_runs.minutes
-        if isinstance(head, Timer) and head.set_minutes is not None and np.isnan(logged).all():
+        if isinstance(head, Timer) and head.set_minutes is not None and not self.told.is_set(way):
             every = np.arange(len(logged)) % max(1, head.set_every_d) == 0
             before = every * head.set_minutes / 60.0 * head.set_starts
             before = np.where(way.need.is_growing, before, 0.0)
-        return np.where(np.isnan(logged), before, logged)
+        return np.where(np.isnan(logged), before, logged) + self.told.by_hand(way)
 
     def cans(self, part_id: str) -> Floats:
         """Litres that a bed or pots were given by hand on each day, by the log. [L]"""
@@ -118,10 +114,6 @@ class Ran:
         for _, entry in self.of_kind("watered", part_id):
             found[self.told.day(entry.at)] += (entry.amounts[0] or 0.0) * LITRES_PER_CUBIC_METRE
         return found
-
-    def next_run(self, at: datetime) -> int:
-        """The first day whose watering comes after a moment: timers run before the heat."""
-        return self.told.day(at) + (at.hour >= WATERED_BY)
 
     def of_kind(self, kind: str, *part_ids: str) -> Sequence[tuple[int, LogEntry]]:
         """Entries of a sort about some parts, with their places in the log, of this year."""

@@ -80,7 +80,7 @@ class TapBook:
         found = []
         readings = self.ran.of_kind("meter", self.tap.id)
         for (_, before), (_, after) in pairwise(readings):
-            first, last = self.ran.next_run(before.at), self.ran.next_run(after.at)
+            first, last = self.ran.told.next_run(before.at), self.ran.told.next_run(after.at)
             if after.word == "new" or last <= first:
                 continue
             used = (after.amounts[0] or 0.0) - (before.amounts[0] or 0.0)

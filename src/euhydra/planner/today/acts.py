@@ -8,7 +8,6 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import programme
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.schedule import Position
 from euhydra.core.weather import DailyWeather
@@ -51,11 +50,13 @@ class MorningAct:
 
     about, name : Zone, or bed or pots by hand.
     part_id : The one bed or pots that the water goes to; None where it goes to several.
-    minutes : Of an extra run, or of each run as set. [min]
-    days : For which it is paused. [d]
+    minutes : Of an extra run, or of today's as set, or of one run as it is turned to. [min]
+    days : For which it is paused, or from one watering day to the next as it is turned to. [d]
     litres : Of today. [L]
     cans : Of today.
     dry_days : Expected in the week, over all its beds. [d]
+    turned_to : What the timer is turned to, if it is.
+    head_id : Of its timer, that is run, paused or turned; None where there is none.
     """
 
     about: str
@@ -69,6 +70,15 @@ class MorningAct:
     dry_days: float
     reason: Sentence
     sure: Sure
+    turned_to: Position | None = None
+    head_id: str | None = None
+
+    @property
+    def every_d(self) -> float:
+        """From one run to the next, as it is turned to. [d]"""
+        if self.turned_to is None:
+            return 0.0
+        return self.turned_to.mean_days / self.turned_to.runs_a_day
 
 
 @dataclass(frozen=True)
@@ -139,7 +149,9 @@ def _zones(morning: Morning) -> Iterator[MorningAct]:
 
 def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> MorningAct:
     today = morning.ahead.today
-    position = _set_now(ran, today.month)
+    planned = _planned(ran, today.month)
+    position = _set_now(ran) or planned
+    is_other = planned is not None and not _is_alike(planned, position)
     water, comes = morning.water_of(ran)
     found = choosing.choose(
         ZoneMorning(
@@ -147,6 +159,7 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
             [morning.share(track) for track in tracks],
             [gone_of(track) for track in tracks],
             _as_set(position, ran, today),
+            _as_set(planned, ran, today) if is_other else None,
             position.runs_a_day if position else 1,
             water,
             comes,
@@ -154,28 +167,44 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         morning.ahead,
     )
     runs = found.minutes[0]
+    turned = planned if found.do is Do.TURN else None
     return MorningAct(
         ran.zone.id,
         ran.zone.name,
         tracks[0].way.need.part.id if len(tracks) == 1 else None,
         Do.LEAVE if found.do is Do.AS_SET and runs <= 0 else found.do,
-        found.extra or runs,
-        found.days,
+        turned.run_minutes if turned else found.extra or runs,
+        max(1, round(turned.mean_days)) if turned else found.days,
         found.litres[0],
         0.0,
         found.dry_days,
         _reason(morning, tracks),
         _sure(morning, tracks),
+        turned,
+        ran.head_id if isinstance(ran.zone.head, Timer) else None,
     )
 
 
-def _set_now(ran: ZoneRan, month: int) -> Position | None:
-    """As it is set; as planned for the month where nobody said."""
+def _set_now(ran: ZoneRan) -> Position | None:
+    """As it is set, where that was said."""
     head = ran.zone.head
     if isinstance(head, Timer) and head.set_minutes is not None:
         return Position(head.set_minutes / 60.0, float(head.set_every_d), head.set_starts)
+    return None
+
+
+def _planned(ran: ZoneRan, month: int) -> Position | None:
+    """As the plan has it in a month; None where it is off."""
     setting = ran.time.months[month - 1].setting
     return setting.position if setting else None
+
+
+def _is_alike(one: Position, other: Position | None) -> bool:
+    """Whether two settings come to the same."""
+    if other is None:
+        return False
+    same = one.runs_a_day == other.runs_a_day and one.mean_days == other.mean_days
+    return same and round(one.run_minutes) == round(other.run_minutes)
 
 
 def _as_set(position: Position | None, ran: ZoneRan, today: date) -> tuple[float, ...]:
@@ -199,21 +228,16 @@ def _by_hand(morning: Morning) -> Iterator[MorningAct]:
 
 def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
     part, bed = track.way.need.part, morning.share(track)
-    lanes, gone = morning.ahead.index.shape[1], gone_of(track)
+    gone = gone_of(track)
     most = MOST_CANS * part.can_m3 * LITRES_PER_CUBIC_METRE
     wanted = [min(gone * bed.need.area_m2 * share, most) for share in choosing.SHARES]
     amounts = np.array([0.0, *wanted])
-    litres = np.zeros((DAYS, len(amounts), lanes))
-    litres[0] = amounts[:, None]
-    (trial,) = programme.try_on(
-        [choosing.ground_ahead(bed, morning.ahead)],
-        litres,
-        np.ones(len(amounts), dtype=np.intp),
-        [np.ones(len(amounts))],
-        [np.full(lanes, gone)],
-    )
-    dry = trial.stressed * DAYS
-    best = choosing.best_of(dry + trial.missed * DAYS, amounts)
+    litres = np.zeros((DAYS, len(amounts)))
+    litres[0] = amounts
+    runs, sinks_in = np.ones(len(amounts), dtype=np.intp), np.ones(len(amounts))
+    ground = choosing.ground_ahead(bed, morning.ahead)
+    fared = choosing.fare([ground], litres, runs, [sinks_in], [gone])
+    best = choosing.best_of(fared.lost, amounts)
     given = float(amounts[best])
     return MorningAct(
         part.id,
@@ -224,7 +248,7 @@ def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
         0,
         given,
         given / (part.can_m3 * LITRES_PER_CUBIC_METRE),
-        float(dry[best]),
+        float(fared.dry[best]),
         _reason(morning, [track]),
         _sure(morning, [track]),
     )

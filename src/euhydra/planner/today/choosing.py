@@ -3,20 +3,23 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import reduce
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import programme
 from euhydra.core.schedule import MINUTES_PER_HOUR
-from euhydra.core.tried_days import TriedGround
+from euhydra.core.tried_days import Gives, TriedDays, TriedGround
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.today.ahead import DAYS, Ahead
 
 Floats = NDArray[np.float64]
 
 ALIKE_DAYS = 0.1
-"""Dry days of the week that are worth no water. [d] Our choice."""
+"""Days lost in the week that are worth no water. [d] Our choice."""
+
+TODAY_COUNTS = 10.0
+"""Times that a dry day counts that comes before anybody looks again; others can still be averted. Our choice."""
 
 OFF_BY_HAND = (1, 2, 3)
 """Days for which a timer without a rain delay is turned off. [d] Common practice: after rain, by depth."""
@@ -30,6 +33,7 @@ class Do(StrEnum):
 
     BY_HAND = "by-hand"
     CANS = "cans"
+    TURN = "turn"
     PAUSE = "pause"
     AS_SET = "as-set"
     LEAVE = "leave"
@@ -42,6 +46,7 @@ class ZoneMorning:
     beds : Those in season, in the design of the years that are looked ahead on.
     gone : Of each, what is gone from its roots. [mm]
     base : Minutes of each of the coming days as it is set. [min]
+    turned : The same were it set as the plan has this month; None where it is, or nothing is planned.
     runs : Into which they are split on a day.
     water : In its store; None on a tap. [L]
     comes : Into its store, on each of the coming days. [L]
@@ -51,6 +56,7 @@ class ZoneMorning:
     beds: Sequence[BedShare]
     gone: Sequence[float]
     base: tuple[float, ...]
+    turned: tuple[float, ...] | None = None
     runs: int = 1
     water: float | None = None
     comes: float = 0.0
@@ -88,9 +94,10 @@ def choose(zone: ZoneMorning, ahead: Ahead) -> Choice:
     """The act that leaves as few dry days in the coming week as any, and of those gives least."""
     tried = list(_candidates(zone, ahead.today.month))
     litres = np.array([_litres(zone, each.minutes, ahead.today.month) for each in tried])
-    dry, missed = _fared(zone, ahead, tried, litres)
-    best = best_of(dry + missed, litres.sum(axis=1))
-    return replace(tried[best], litres=tuple(litres[best].tolist()), dry_days=float(dry[best]))
+    fared = _fared(zone, ahead, tried, litres)
+    best = best_of(fared.lost, litres.sum(axis=1))
+    dry_days = float(fared.dry[best])
+    return replace(tried[best], litres=tuple(litres[best].tolist()), dry_days=dry_days)
 
 
 def best_of(lost: Floats, litres: Floats) -> int:
@@ -98,8 +105,7 @@ def best_of(lost: Floats, litres: Floats) -> int:
 
     Parameters
     ----------
-    lost : Dry days of each in the week, and days' worth of what is not drunk: on ground that is dry all
-        the week, what is given still counts. [d]
+    lost : Days lost by each in the week, see `Fared`. [d]
     litres : Of each, in the week. [L]
     """
     good = np.flatnonzero(lost <= lost.min() + ALIKE_DAYS)
@@ -109,6 +115,8 @@ def best_of(lost: Floats, litres: Floats) -> int:
 def _candidates(zone: ZoneMorning, month: int) -> Iterator[Choice]:
     base, design = zone.base, zone.design
     yield Choice(Do.AS_SET, 0, 0.0, base)
+    if zone.turned is not None:
+        yield Choice(Do.TURN, 0, 0.0, zone.turned)
     for days in sorted({round(d) for d in design.timer.delay_days if d >= 1} or OFF_BY_HAND):
         paused = (*(0.0,) * min(days, DAYS), *base[days:])
         if paused != base:
@@ -133,27 +141,80 @@ def _litres(zone: ZoneMorning, minutes: Sequence[float], month: int) -> list[flo
     return found
 
 
-def _fared(
-    zone: ZoneMorning, ahead: Ahead, tried: Sequence[Choice], litres: Floats
-) -> tuple[Floats, Floats]:
-    """Expected dry days of the week, and days' worth not drunk, over all beds of the zone. [d], [d]"""
-    lanes = ahead.index.shape[1]
+@dataclass(frozen=True)
+class Fared:
+    """How beds would fare in the coming week under each candidate, on the mean of all years. [candidate]
+
+    dry : Days that are too dry, summed over the beds. [d]
+    dry_today : Of them, those of today. [d]
+    missed : Days' worth of drinking that is missed: on ground that is dry all the week, what is given
+        still counts. [d]
+    """
+
+    dry: Floats
+    dry_today: Floats
+    missed: Floats
+
+    @property
+    def lost(self) -> Floats:
+        """Days lost, all taken together. [d]"""
+        return np.asarray(self.dry + self.missed + (TODAY_COUNTS - 1) * self.dry_today)
+
+    def beside(self, other: "Fared") -> "Fared":
+        """Of the beds of both."""
+        return Fared(
+            self.dry + other.dry, self.dry_today + other.dry_today, self.missed + other.missed
+        )
+
+
+def fare(
+    grounds: Sequence[TriedGround],
+    litres: Floats,
+    runs: NDArray[np.intp],
+    sinks_in: Sequence[Floats],
+    gone: Sequence[float],
+    gives: Gives = Gives.ALL,
+) -> Fared:
+    """Try what is given on each of the coming days; as in `programme.try_on`, of all years at once.
+
+    Parameters
+    ----------
+    litres : Of each day and candidate. [day, candidate] [L]
+    gone : From the roots of each, this morning. [mm]
+    """
+    days, candidates = litres.shape
+    lanes = grounds[0].rain.shape[1]
+    given = np.broadcast_to(litres[:, :, None], (days, candidates, lanes))
+    tried = TriedDays(grounds, given, runs, sinks_in, [np.full(lanes, g) for g in gone], gives)
+    tried.live_through(0)
+    dry_today = tried.short_days.mean(axis=2).sum(axis=0)
+    for day in range(1, days):
+        tried.live_through(day)
+    wanted = np.array([(g.crop_et * g.is_growing).sum(axis=0) for g in grounds])
+    got = tried.drunk / np.maximum(wanted, 1e-9)[:, None]
+    missed = days * np.maximum(1.0 - got, 0.0) * (wanted > 0)[:, None]
+    dry = tried.short_days.mean(axis=2).sum(axis=0)
+    return Fared(dry, dry_today, missed.mean(axis=2).sum(axis=0))
+
+
+def _fared(zone: ZoneMorning, ahead: Ahead, tried: Sequence[Choice], litres: Floats) -> Fared:
     minutes = np.array([max(each.minutes) for each in tried]) / zone.runs
-    given = np.broadcast_to(litres.T[:, :, None], (DAYS, len(tried), lanes))
-    runs = np.full(len(tried), zone.runs)
-    dry, missed = np.zeros((2, len(tried)))
-    for bed, gone in zip(zone.beds, zone.gone, strict=True):
-        (trial,) = programme.try_on(
-            [ground_ahead(bed, ahead)],
-            given,
+    runs, month = np.full(len(tried), zone.runs), ahead.today.month
+    alike: dict[int, list[int]] = {}  # beds and pots are taken in other steps of a day
+    for place, bed in enumerate(zone.beds):
+        alike.setdefault(bed.need.steps, []).append(place)
+    found = (
+        fare(
+            [ground_ahead(zone.beds[place], ahead) for place in places],
+            litres.T,
             runs,
-            [zone.design.sinks_in(bed, minutes, ahead.today.month)],
-            [np.full(lanes, gone)],
+            [zone.design.sinks_in(zone.beds[place], minutes, month) for place in places],
+            [zone.gone[place] for place in places],
             zone.design.timer.gives,
         )
-        dry += trial.stressed * DAYS
-        missed += trial.missed * DAYS
-    return dry, missed
+        for places in alike.values()
+    )
+    return reduce(Fared.beside, found)
 
 
 def ground_ahead(bed: BedShare, ahead: Ahead) -> TriedGround:

@@ -251,6 +251,7 @@ class _Following:
                 [shares[roots.way.need.part.id] for roots in growing],
                 gone,
                 (*base.tolist(), *(0.0,) * (DAYS - len(base))),
+                None,
                 max(int(zone.unpaused.runs[day : day + DAYS].max()), 1),
                 None if zone.tank is None else float(self.days.level[zone.tank]),
                 0.0 if zone.tank is None else self._comes(zone.tank, day),

@@ -10,6 +10,7 @@ import { fall } from "./fall.js";
 import { hint } from "./hint.js";
 import { leaving } from "./leaving.js";
 import { logbook } from "./logbook.js";
+import { morning } from "./morning.js";
 import { plan } from "./plan/editor.js";
 import { ticks } from "./ticks.js";
 
@@ -26,6 +27,7 @@ Alpine.data("outlets", outlets);
 Alpine.data("hint", hint);
 Alpine.data("leaving", leaving);
 Alpine.data("logbook", logbook);
+Alpine.data("morning", morning);
 Alpine.data("plan", plan);
 Alpine.data("sizes", sizes);
 Alpine.data("stacks", stacks);

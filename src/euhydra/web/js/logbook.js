@@ -1,6 +1,6 @@
 // Writing into the log: on the device first, then to the garden's computer as soon as it answers.
 
-import { forget, keep, localTime, newId, send, waiting } from "./outbox.js";
+import { forget, keep, localTime, newId, send, sendWaiting, waiting } from "./outbox.js";
 
 const PHOTO_SIDE = 1600; // px
 const LARGEST_PHOTO = 40e6; // bytes
@@ -77,14 +77,7 @@ export function logbook() {
     async flush() {
       if (this.busy) return;
       this.busy = true;
-      let sent = 0;
-      // Straight from the store: what Alpine watches cannot be put back there.
-      for (const entry of (await waiting(this.$root.dataset.garden)).filter((one) => one.refused === "")) {
-        const { state, faults } = await send(entry);
-        if (state === "unreachable") break;
-        if (state === "sent") sent += 1;
-        if (state === "refused") await keep({ ...entry, refused: Object.values(faults).join(" ") });
-      }
+      const sent = await sendWaiting(this.$root.dataset.garden);
       await this.look();
       this.busy = false;
       if (sent > 0 && this.kind === "") location.assign(location.pathname);

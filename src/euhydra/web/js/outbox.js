@@ -52,3 +52,15 @@ export async function send(entry) {
   const refused = { note: `It was refused (${answer.status}): check it and send it again.` };
   return { state: "refused", faults: told.faults ?? refused };
 }
+
+/** Send what waits for a garden, oldest first; answers how many were taken. What is refused stays, marked so. */
+export async function sendWaiting(garden) {
+  let sent = 0;
+  for (const entry of (await waiting(garden)).filter((one) => one.refused === "")) {
+    const { state, faults } = await send(entry);
+    if (state === "unreachable") break;
+    if (state === "sent") sent += 1;
+    if (state === "refused") await keep({ ...entry, refused: Object.values(faults).join(" ") });
+  }
+  return sent;
+}

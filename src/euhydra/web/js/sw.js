@@ -1,7 +1,7 @@
 // Keeps the pages for the garden at hand: fresh where there is a connection, as last seen where not.
 
 const CACHE = "euhydra-1";
-const OUTDOORS = /^\/gardens\/\d+\/(keep|steps|first-run)$/;
+const OUTDOORS = /^\/gardens\/\d+\/(keep|steps|first-run|today)$/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));

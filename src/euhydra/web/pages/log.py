@@ -226,6 +226,8 @@ def remove_entry(
         _set_as_logged(db, garden_id, log.one(db, garden_id, entry_id).entry)
     except log.NoSuchEntryError as error:
         raise HTTPException(404, str(error)) from None
+    if "back" in typed:
+        return back_to(request, garden_id, _page_back(request, typed).key)
     return RedirectResponse(request.url_for("entry", garden_id=garden_id, entry_id=entry_id), 303)
 
 

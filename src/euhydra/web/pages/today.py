@@ -5,10 +5,11 @@ from datetime import date, timedelta
 from fastapi import Request
 
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.today.acts import Sure
+from euhydra.planner.today.acts import MorningAct, Sure
 from euhydra.planner.today.ahead import DAYS, ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.records import log
 from euhydra.web.desk import Desk
 from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
@@ -16,6 +17,7 @@ from euhydra.web.pages.station import Shown, StationPage
 DO_NAMES = {
     Do.BY_HAND: "Run it by hand",
     Do.CANS: "Water it",
+    Do.TURN: "Turn it to",
     Do.PAUSE: "Pause it",
     Do.AS_SET: "As it is set",
     Do.LEAVE: "Leave it",
@@ -32,6 +34,9 @@ RAIN_MM = {"none": 0.0, "some": 5.0, "much": 20.0}
 
 RAIN_WORDS = {"": "I do not know", "none": "No rain", "some": "Some rain", "much": "Much rain"}
 
+MOST_DONE = 100
+"""Newest entries of the log among which what was done today is looked for."""
+
 NEXT_D = 2
 """Days of the first question; the second is of the rest of the week."""
 
@@ -47,10 +52,42 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         "sure_names": SURE_NAMES,
         "next_days": NEXT_D,
     }
-    answer = desk.kept_with_log(
+    found = desk.kept_with_log(
         request, ("today", *foreseen.values()), lambda: _answered(request, desk, foreseen)
     )
-    return Shown(None, answer, more) if isinstance(answer, Gap) else Shown(answer, None, more)
+    if isinstance(found, Gap):
+        return Shown(None, found, more)
+    entries = {act.about: fields for act in found.acts if (fields := _entry_of(act))}
+    return Shown(found, None, more | {"entries": entries, "done": _done(request, desk, entries)})
+
+
+def _entry_of(act: MorningAct) -> dict[str, str]:
+    """Fields of the entry in the log that doing it stands for; none where nothing is done."""
+    timer, days = act.head_id or "", f"{act.days} days"
+    run = f"{act.minutes:.0f} min"
+    if act.do is Do.BY_HAND and timer:
+        return {"kind": "run", "part": timer, "run": run}
+    if act.do is Do.PAUSE and timer:
+        return {"kind": "pause", "part": timer, "days": days}
+    if act.do is Do.TURN and timer:
+        return {"kind": "setting", "part": timer, "run": run, "every": f"{act.every_d:.4g} days"}
+    if act.do in (Do.BY_HAND, Do.CANS) and act.part_id:
+        return {"kind": "watered", "part": act.part_id, "volume": f"{act.litres:.1f} L"}
+    return {}
+
+
+def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> dict[str, int]:
+    """Those of them that were done today: the number of each in the log, to take it back by."""
+    with desk.reading(request) as conn:
+        newest = log.find(conn, desk.revision.garden_id, log.Search(), most=MOST_DONE)
+    today = date.today()
+    written = {
+        (kept.entry.kind, kept.entry.part_id): kept.id
+        for kept in reversed(newest)
+        if kept.entry.at.date() == today
+    }
+    own = {about: written.get((f["kind"], f["part"])) for about, f in entries.items()}
+    return {about: number for about, number in own.items() if number is not None}
 
 
 def _answered(request: Request, desk: Desk, foreseen: dict[str, str]) -> TodayAnswer | Gap:

@@ -1,0 +1,54 @@
+// What was done this morning: written into the log, or kept on the device until the garden's computer answers.
+
+import { forget, keep, localTime, newId, send, sendWaiting, waiting } from "./outbox.js";
+
+const RETRY = 20_000; // ms
+
+export function morning() {
+  return {
+    queue: [],
+    busy: false,
+    said: "",
+    init() {
+      addEventListener("online", () => this.flush());
+      setInterval(() => this.flush(), RETRY);
+      navigator.serviceWorker?.register("/sw.js").catch(() => {}); // only at a secure address
+      this.flush();
+    },
+    get isWaiting() {
+      return this.queue.length > 0;
+    },
+    get waitingSaid() {
+      const count = this.queue.length;
+      return `${count === 1 ? "What you did waits" : `${count} things you did wait`} on this device for a connection. Nothing is lost.`;
+    },
+    async done(event) {
+      const form = event.target;
+      const { garden } = this.$root.dataset;
+      const fields = [...new FormData(form), ["at", localTime(Date.now())]];
+      const entry = { sentId: newId(), garden, url: form.action, fields, refused: "", since: Date.now() };
+      form.querySelector("button").disabled = true;
+      await keep(entry); // from here on nothing is lost, whatever happens to the page
+      const { state, faults } = await send(entry);
+      if (state === "refused") {
+        await forget(entry.sentId);
+        this.said = Object.values(faults).join(" ");
+        form.querySelector("button").disabled = false;
+        return;
+      }
+      if (state === "sent") location.reload();
+      else await this.look();
+    },
+    async look() {
+      this.queue = await waiting(this.$root.dataset.garden);
+    },
+    async flush() {
+      if (this.busy) return;
+      this.busy = true;
+      const sent = await sendWaiting(this.$root.dataset.garden);
+      this.busy = false;
+      if (sent > 0) location.reload();
+      else await this.look();
+    },
+  };
+}
