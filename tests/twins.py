@@ -60,6 +60,8 @@ class Season:
     seed: int
     until: date | None = None
     log: list[LogEntry] = field(default_factory=list)
+    gone: dict[tuple[date, int], float] = field(default_factory=dict)
+    """What was gone from each bed on each evening, as it was. [mm]"""
 
     def __post_init__(self) -> None:
         record = self.chain.record
@@ -261,7 +263,7 @@ class Season:
                     int(bed.runs[i]),
                     bed.steps,
                 )
-                gone[place] = after.depletion
+                gone[place] = self.gone[day, place] = after.depletion
                 if today % 5 == due["finger"]:
                     self._finger(
                         day + timedelta(days=1),

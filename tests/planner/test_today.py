@@ -15,10 +15,11 @@ from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.today import choosing
-from euhydra.planner.today.acts import MOST_CANS, Sure
+from euhydra.planner.today.acts import MOST_CANS
 from euhydra.planner.today.ahead import DAYS, ForecastDay, ahead_of
 from euhydra.planner.today.answer import answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.reasons import Sure
 from sound_gardens import RECORD, barrel_two_beds, tap_two_beds
 
 TODAY = date(int(RECORD.year[-1]), 7, 14)
@@ -106,9 +107,18 @@ def test_a_bed_by_hand_gets_its_cans():
     part = next(p for p in chain(hand_bed).garden.planted if p.id == act.about)
     assert act.cans == approx(act.litres / 1000 / part.can_m3)
     assert 0 < act.cans <= MOST_CANS  # a morning's carrying, however much it lacks
-    felt = [*log, LogEntry("finger", at(1), "bed", (), "dry")]
-    assert act.sure is Sure.FAIR
-    assert act_of(morning(felt, build=hand_bed), "bed").sure is Sure.SURE
+    assert act.sure is Sure.SURE  # after forty days nobody doubts it
+
+
+def test_what_nobody_saw_is_a_guess_and_one_look_is_asked_for():
+    said = morning([])
+    act = act_of(said, "bed-timer")
+    assert act.sure is not Sure.SURE
+    assert said.look.code == "today-look-feel"
+    told = morning([*gauge(DRY), set_to("bed-timer", 8), set_to("beans-timer", 8)])
+    low, middle, high = act_of(told, "bed-timer").left
+    assert 0 <= low <= middle <= high <= 1
+    assert high - low < act.left[2] - act.left[0]
 
 
 def test_a_store_is_told_as_the_log_has_it():

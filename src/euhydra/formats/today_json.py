@@ -17,10 +17,11 @@ class TodayModel(BaseModel):
 class ActDocument(TodayModel):
     """One line: of a zone, or of a bed or pots by hand.
 
-    do : `leave`, `as-set`, `pause`, `by-hand` or `cans`.
-    minutes : Of an extra run by hand, or of today's as set.
-    days : For which it is paused.
+    do : `leave`, `as-set`, `pause`, `by-hand`, `turn` or `cans`.
+    minutes : Of an extra run by hand, of today's as set, or of one run as it is turned to.
+    days : For which it is paused, or from one watering day to the next as it is turned to.
     sure : `sure`, `fair` or `poor`.
+    left : Of what the driest roots reach easily, from which to which share may be left, nine times in ten.
     """
 
     zone: str
@@ -32,6 +33,7 @@ class ActDocument(TodayModel):
     dry_days: float
     reason: str
     sure: str
+    left: tuple[float, float]
 
 
 class StoreDocument(TodayModel):
@@ -54,12 +56,13 @@ class DueDocument(TodayModel):
 
 
 class TodayDocument(TodayModel):
-    """The morning of one day, by ISO date."""
+    """The morning of one day, by ISO date; `look` is the one that would tell most."""
 
     version: Literal[1] = VERSION
     garden: str
     day: str
     summary: str
+    look: str | None
     acts: list[ActDocument]
     stores: list[StoreDocument]
     due: list[DueDocument]

@@ -14,6 +14,7 @@ def today_document(answer: TodayAnswer, garden: Garden) -> TodayDocument:
         garden=garden.name,
         day=answer.day.isoformat(),
         summary=answer.verdict.summary.told(units),
+        look=answer.look.told(units) if answer.look else None,
         acts=[
             ActDocument(
                 zone=act.about,
@@ -25,6 +26,7 @@ def today_document(answer: TodayAnswer, garden: Garden) -> TodayDocument:
                 dry_days=round(act.dry_days, 2),
                 reason=act.reason.told(units),
                 sure=act.sure.value,
+                left=(round(act.left[0], 3), round(act.left[2], 3)),
             )
             for act in answer.acts
         ],

@@ -111,7 +111,7 @@ def _bed(ran: Ran, place: int, given: Floats) -> BedTold:
     logs = -0.5 * (np.log(THIRSTS) / SPREAD) ** 2
     for said in {word for _, word in tests}:
         days = [day for day, word in tests if word == said]
-        logs = logs + ALIKE * np.log(_likelihood(said, by_thirst[:, days])).sum(axis=1)
+        logs = logs + ALIKE * np.log(likelihood_of_finger(said, by_thirst[:, days])).sum(axis=1)
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
     mean = float(weight @ THIRSTS)
@@ -139,8 +139,13 @@ def _gone(inputs: BedInputs, given: Floats, thirst: float) -> Floats:
     return np.asarray(run.depletion / np.maximum(inputs.ready, 1e-9))
 
 
-def _likelihood(said: str, gone: Floats) -> Floats:
-    """How likely a finger is to say so, at so much gone. [-]"""
+def likelihood_of_finger(said: str, gone: Floats) -> Floats:
+    """How likely a finger is to say so. [-]
+
+    Parameters
+    ----------
+    gone : Of the readily available water. [-]
+    """
     dry, muddy = _rises((gone - 1.0) / BLUR), _rises((WET_AT - gone) / BLUR * 2)
     likely = {"dry": dry, "muddy": muddy}.get(said, np.maximum(0.0, 1 - dry - muddy))
     return np.where(np.isnan(gone), 1.0, (1 - MISREAD) * likely + MISREAD / 3)

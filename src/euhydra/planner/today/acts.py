@@ -2,46 +2,27 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
-from enum import StrEnum
+from datetime import date
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.schedule import Position
-from euhydra.core.weather import DailyWeather
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Sentence
 from euhydra.garden.timers import Timer
-from euhydra.planner.answers import Gap
-from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import BedTrack
-from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.ran import ZoneRan
-from euhydra.planner.need import daily
-from euhydra.planner.time.design import BedShare
 from euhydra.planner.today import choosing
-from euhydra.planner.today.ahead import DAYS, Ahead
+from euhydra.planner.today.ahead import DAYS
 from euhydra.planner.today.choosing import Do, ZoneMorning
+from euhydra.planner.today.morning import Morning
+from euhydra.planner.today.reasons import Sure, driest_of, reason_of, sure_of
 
 Floats = NDArray[np.float64]
 
-LOOKED_BACK_D = 3
-"""Days whose rain is told. [d]"""
-
-FELT_D = 5
-"""Days for which a finger or a dip makes sure. [d] Our choice."""
-
 MOST_CANS = 12.0
 """Of a morning to one bed. Our choice: half an hour of carrying, and what it lacks more the next."""
-
-
-class Sure(StrEnum):
-    """How much of the state was seen lately."""
-
-    SURE = "sure"
-    FAIR = "fair"
-    POOR = "poor"
 
 
 @dataclass(frozen=True)
@@ -55,6 +36,7 @@ class MorningAct:
     litres : Of today. [L]
     cans : Of today.
     dry_days : Expected in the week, over all its beds. [d]
+    left : Of what the driest roots reach easily: low end, middle and high end of what may be there. [-]
     turned_to : What the timer is turned to, if it is.
     head_id : Of its timer, that is run, paused or turned; None where there is none.
     """
@@ -70,6 +52,7 @@ class MorningAct:
     dry_days: float
     reason: Sentence
     sure: Sure
+    left: tuple[float, float, float]
     turned_to: Position | None = None
     head_id: str | None = None
 
@@ -79,57 +62,6 @@ class MorningAct:
         if self.turned_to is None:
             return 0.0
         return self.turned_to.mean_days / self.turned_to.runs_a_day
-
-
-@dataclass(frozen=True)
-class Morning:
-    """What is known of the garden, and the days ahead.
-
-    many : Weather of the years that are looked ahead on.
-    """
-
-    learned: Learned
-    many: DailyWeather
-    ahead: Ahead
-
-    def share(self, track: BedTrack) -> BedShare:
-        """A bed in those years, as its zone waters it; as a hand does where none does."""
-        part, time = track.way.need.part, track.way.time
-        if time is not None:
-            return next(b for b in time.chosen_on.beds if b.need.part.id == part.id)
-        garden, wetted = self.learned.told.chain.garden, track.way.need.wetted
-        return BedShare(daily.need_of(part, garden, self.many, wetted), 1.0, 1.0)
-
-    def grows(self, track: BedTrack) -> bool:
-        """Whether it is in season in these days."""
-        return bool(self.share(track).need.is_growing[self.ahead.index].any())
-
-    def water_of(self, ran: ZoneRan) -> tuple[float | None, float]:
-        """What its store holds, and what comes into it on a mean day of the week; None on a tap. [L]"""
-        group = ran.zone.group
-        if group is None:
-            return None, 0.0
-        tank, store = next(
-            (i, s) for i, s in enumerate(self.learned.stores) if s.group.id == group.id
-        )
-        return float(store.water[-1]), float(self.comes(tank).mean()) / DAYS
-
-    def comes(self, tank: int) -> Floats:
-        """Into a store in the coming days, of each year. [L]"""
-        chain = self.learned.told.chain
-        if isinstance(chain.season, Gap) or chain.record is None:
-            return np.zeros(1)
-        inflow, rain = chain.season.works.tanks[tank].inflow, float(chain.record.precip.sum())
-        a_millimetre = float(inflow.sum()) / rain if rain > 0 else 0.0
-        fell = np.where(
-            np.isnan(self.ahead.rain), self.many.precip[self.ahead.index], self.ahead.rain
-        )
-        return np.asarray(fell.sum(axis=0) * a_millimetre)
-
-
-def gone_of(track: BedTrack) -> float:
-    """What is gone from its roots this morning. [mm]"""
-    return float(np.nan_to_num(track.run.depletion[-1]))
 
 
 def acts_of(morning: Morning) -> tuple[MorningAct, ...]:
@@ -157,7 +89,7 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         ZoneMorning(
             ran.time.chosen_on,
             [morning.share(track) for track in tracks],
-            [gone_of(track) for track in tracks],
+            [morning.roots(track).gone for track in tracks],
             _as_set(position, ran, today),
             _as_set(planned, ran, today) if is_other else None,
             position.runs_a_day if position else 1,
@@ -178,8 +110,9 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         found.litres[0],
         0.0,
         found.dry_days,
-        _reason(morning, tracks),
-        _sure(morning, tracks),
+        reason_of(morning, tracks),
+        sure_of(morning, tracks),
+        morning.roots(driest_of(morning, tracks)).left,
         turned,
         ran.head_id if isinstance(ran.zone.head, Timer) else None,
     )
@@ -228,9 +161,10 @@ def _by_hand(morning: Morning) -> Iterator[MorningAct]:
 
 def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
     part, bed = track.way.need.part, morning.share(track)
-    gone = gone_of(track)
+    gone = morning.roots(track).gone
+    mean = float(gone.mean())
     most = MOST_CANS * part.can_m3 * LITRES_PER_CUBIC_METRE
-    wanted = [min(gone * bed.need.area_m2 * share, most) for share in choosing.SHARES]
+    wanted = [min(mean * bed.need.area_m2 * share, most) for share in choosing.SHARES]
     amounts = np.array([0.0, *wanted])
     litres = np.zeros((DAYS, len(amounts)))
     litres[0] = amounts
@@ -249,57 +183,7 @@ def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
         given,
         given / (part.can_m3 * LITRES_PER_CUBIC_METRE),
         float(fared.dry[best]),
-        _reason(morning, [track]),
-        _sure(morning, [track]),
+        reason_of(morning, [track]),
+        sure_of(morning, [track]),
+        morning.roots(track).left,
     )
-
-
-def _reason(morning: Morning, tracks: Sequence[BedTrack]) -> Sentence:
-    """Rain of late, what the driest roots have left, and when they are dry if nothing comes."""
-    lasts = [(_lasts(morning, track), place) for place, track in enumerate(tracks)]
-    days, place = min(lasts)
-    track = tracks[place]
-    gone = gone_of(track) / max(float(track.way.need.ready[-1]), 1e-9)
-    rain = float(morning.learned.told.record.precip[-LOOKED_BACK_D:].sum())
-    values: dict[str, Amount | str] = {
-        "rain": Amount.millimetres(rain),
-        "part": track.way.need.part.name,
-        "left": Amount(min(max(1.0 - gone, 0.0), 1.0), "share"),
-    }
-    if days >= DAYS:
-        return say(
-            "today-holds",
-            "{rain} of rain in three days; “{part}” has {left} left within easy reach, which lasts the week.",
-            **values,
-        )
-    if days <= 0:
-        return say(
-            "today-is-dry",
-            "{rain} of rain in three days; “{part}” has {left} left within easy reach: it is dry by this evening.",
-            **values,
-        )
-    return say(
-        "today-dry-on",
-        "{rain} of rain in three days; “{part}” has {left} left within easy reach, dry on {day} if nothing comes.",
-        day=day_in_words(morning.ahead.today + timedelta(days=days)),
-        **values,
-    )
-
-
-def _lasts(morning: Morning, track: BedTrack) -> int:
-    """Days from this morning until it is dry, were nothing to come; DAYS where it holds so long. [d]"""
-    need = morning.share(track).need
-    drunk = np.cumsum(morning.ahead.drunk_by(need).mean(axis=1))
-    ready = need.ready[morning.ahead.index].mean(axis=1)
-    dry = np.flatnonzero(gone_of(track) + drunk > ready)
-    return int(dry[0]) if len(dry) else DAYS
-
-
-def _sure(morning: Morning, tracks: Sequence[BedTrack]) -> Sure:
-    """Felt lately it is sure; by a gauge that is read, fair; else poor."""
-    told, parts = morning.learned.told, {track.way.need.part.id for track in tracks}
-    since = morning.ahead.today - timedelta(days=FELT_D)
-    felt = any(e.kind == "finger" and e.part_id in parts and e.at.date() >= since for e in told.log)
-    if felt:
-        return Sure.SURE
-    return Sure.FAIR if told.rain_is_logged and told.is_kept_up else Sure.POOR

@@ -16,9 +16,11 @@ from euhydra.planner.keeping.upkeep import Task
 from euhydra.planner.learning.answer import learn
 from euhydra.planner.learning.stores import StoreTold
 from euhydra.planner.time import choosing_years
-from euhydra.planner.today.acts import Morning, MorningAct, acts_of
+from euhydra.planner.today.acts import MorningAct, acts_of
 from euhydra.planner.today.ahead import WET_MM, ForecastDay, ahead_of
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.morning import Morning
+from euhydra.planner.today.reasons import look_that_tells_most
 
 SOON_EMPTY_D = 7.0
 """Days under which a store is gone easy on. [d] Our choice."""
@@ -49,13 +51,17 @@ class StoreNow:
 
 @dataclass(frozen=True)
 class TodayAnswer:
-    """Everything that the garden wants this morning."""
+    """Everything that the garden wants this morning.
+
+    look : Which look would narrow most what is not known; None where enough is.
+    """
 
     day: date
     acts: tuple[MorningAct, ...]
     stores: tuple[StoreNow, ...]
     due: tuple[Task, ...]
     is_foreseen: bool
+    look: Sentence | None = None
 
     @property
     def verdict(self) -> Verdict:
@@ -109,6 +115,7 @@ def answer_today(
         tuple(_stores(morning)),
         tuple(task for task in due if task.is_due(today)),
         ahead.is_foreseen,
+        look_that_tells_most(morning),
     )
 
 

@@ -44,7 +44,7 @@ class ZoneMorning:
     """A zone this morning.
 
     beds : Those in season, in the design of the years that are looked ahead on.
-    gone : Of each, what is gone from its roots. [mm]
+    gone : Of each, what is gone from its roots, in as many ways as are not known apart. [mm]
     base : Minutes of each of the coming days as it is set. [min]
     turned : The same were it set as the plan has this month; None where it is, or nothing is planned.
     runs : Into which they are split on a day.
@@ -54,7 +54,7 @@ class ZoneMorning:
 
     design: Design
     beds: Sequence[BedShare]
-    gone: Sequence[float]
+    gone: Sequence[Floats]
     base: tuple[float, ...]
     turned: tuple[float, ...] | None = None
     runs: int = 1
@@ -65,7 +65,7 @@ class ZoneMorning:
     def lacks(self) -> float:
         """Litres into the zone that fill the roots of the bed that lacks most. [L]"""
         found = (
-            gone / bed.depth_per_litre
+            float(gone.mean()) / bed.depth_per_litre
             for bed, gone in zip(self.beds, self.gone, strict=True)
             if bed.depth_per_litre > 0
         )
@@ -172,7 +172,7 @@ def fare(
     litres: Floats,
     runs: NDArray[np.intp],
     sinks_in: Sequence[Floats],
-    gone: Sequence[float],
+    gone: Sequence[Floats],
     gives: Gives = Gives.ALL,
 ) -> Fared:
     """Try what is given on each of the coming days; as in `programme.try_on`, of all years at once.
@@ -185,7 +185,7 @@ def fare(
     days, candidates = litres.shape
     lanes = grounds[0].rain.shape[1]
     given = np.broadcast_to(litres[:, :, None], (days, candidates, lanes))
-    tried = TriedDays(grounds, given, runs, sinks_in, [np.full(lanes, g) for g in gone], gives)
+    tried = TriedDays(grounds, given, runs, sinks_in, [np.resize(g, lanes) for g in gone], gives)
     tried.live_through(0)
     dry_today = tried.short_days.mean(axis=2).sum(axis=0)
     for day in range(1, days):

@@ -243,7 +243,8 @@ class _Following:
         base = zone.unpaused.minutes[day : day + DAYS]
         shares = {bed.need.part.id: bed for bed in zone.time.chosen_on.beds}
         gone = [
-            roots.gone if day > 0 and roots.inputs.is_growing[day - 1] else 0.0 for roots in growing
+            np.array([roots.gone if day > 0 and roots.inputs.is_growing[day - 1] else 0.0])
+            for roots in growing
         ]
         found = choosing.choose(
             ZoneMorning(

@@ -5,10 +5,11 @@ from datetime import date, timedelta
 from fastapi import Request
 
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.today.acts import MorningAct, Sure
+from euhydra.planner.today.acts import MorningAct
 from euhydra.planner.today.ahead import DAYS, ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.reasons import Sure
 from euhydra.records import log
 from euhydra.web.desk import Desk
 from euhydra.web.logged_year import log_of
@@ -24,9 +25,9 @@ DO_NAMES = {
 }
 
 SURE_NAMES = {
-    Sure.SURE: "felt lately",
-    Sure.FAIR: "by the sums",
-    Sure.POOR: "by the sums alone: feel the soil first",
+    Sure.SURE: "sure",
+    Sure.FAIR: "fairly sure",
+    Sure.POOR: "a guess: feel the soil first",
 }
 
 RAIN_MM = {"none": 0.0, "some": 5.0, "much": 20.0}

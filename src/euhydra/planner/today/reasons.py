@@ -1,0 +1,110 @@
+"""Why a zone or bed wants what it wants this morning, how sure that is, and which look would make it surer."""
+
+from collections.abc import Sequence
+from datetime import timedelta
+from enum import StrEnum
+
+import numpy as np
+
+from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.dates import day_in_words
+from euhydra.planner.keeping.hindcast import BedTrack
+from euhydra.planner.today.ahead import DAYS
+from euhydra.planner.today.morning import Morning
+
+LOOKED_BACK_D = 3
+"""Days whose rain is told. [d]"""
+
+SURE_WITHIN, FAIR_WITHIN = 0.35, 0.6
+"""Of what roots reach easily: how far apart the likely ends may lie. [-] Our choice."""
+
+WIDE = 1.64
+"""Standard deviations that nine times in ten lie within."""
+
+
+class Sure(StrEnum):
+    """How much of the state was seen lately."""
+
+    SURE = "sure"
+    FAIR = "fair"
+    POOR = "poor"
+
+
+def reason_of(morning: Morning, tracks: Sequence[BedTrack]) -> Sentence:
+    """Rain of late, what the driest roots have left, and when they are dry if nothing comes."""
+    track = driest_of(morning, tracks)
+    days = lasts(morning, track)
+    rain = float(morning.learned.told.record.precip[-LOOKED_BACK_D:].sum())
+    values: dict[str, Amount | str] = {
+        "rain": Amount.millimetres(rain),
+        "part": track.way.need.part.name,
+        "left": Amount(morning.roots(track).left[1], "share"),
+    }
+    if days >= DAYS:
+        return say(
+            "today-holds",
+            "{rain} of rain in three days; “{part}” has {left} left within easy reach, which lasts the week.",
+            **values,
+        )
+    if days <= 0:
+        return say(
+            "today-is-dry",
+            "{rain} of rain in three days; “{part}” has {left} left within easy reach: it is dry by this evening.",
+            **values,
+        )
+    return say(
+        "today-dry-on",
+        "{rain} of rain in three days; “{part}” has {left} left within easy reach, dry on {day} if nothing comes.",
+        day=day_in_words(morning.ahead.today + timedelta(days=days)),
+        **values,
+    )
+
+
+def lasts(morning: Morning, track: BedTrack) -> int:
+    """Days from this morning until it is dry, were nothing to come; DAYS where it holds so long. [d]"""
+    need = morning.share(track).need
+    drunk = np.cumsum(morning.ahead.drunk_by(need).mean(axis=1))
+    ready = need.ready[morning.ahead.index].mean(axis=1)
+    dry = np.flatnonzero(float(np.median(morning.roots(track).gone)) + drunk > ready)
+    return int(dry[0]) if len(dry) else DAYS
+
+
+def driest_of(morning: Morning, tracks: Sequence[BedTrack]) -> BedTrack:
+    """The bed of a zone that is dry first."""
+    return min(tracks, key=lambda track: lasts(morning, track))
+
+
+def sure_of(morning: Morning, tracks: Sequence[BedTrack]) -> Sure:
+    """By how far apart it lies what the widest-open of its roots may have left."""
+    width = max(morning.roots(track).width for track in tracks)
+    return Sure.SURE if width <= SURE_WITHIN else Sure.FAIR if width <= FAIR_WITHIN else Sure.POOR
+
+
+def look_that_tells_most(morning: Morning) -> Sentence | None:
+    """The one look that narrows most what is not known; None where all is known well enough."""
+    learned = morning.learned
+    beds = [
+        (morning.roots(track).width, track)
+        for track in learned.told.tracks
+        if morning.grows(track) and not track.way.keeps_level
+    ]
+    stores = [
+        (2 * WIDE * store.deviation / max(store.capacity, 1e-9), store)
+        for store in learned.stores
+        if any(f.ran.zone.group and f.ran.zone.group.id == store.group.id for f in learned.flows)
+    ]
+    bed = max(beds, key=lambda found: found[0], default=None)
+    store = max(stores, key=lambda found: found[0], default=None)
+    if store is not None and store[0] > SURE_WITHIN and (bed is None or store[0] >= bed[0]):
+        return say(
+            "today-look-dip",
+            "Dip “{name}”: no other look would tell as much.",
+            name=store[1].group.name,
+        )
+    if bed is not None and bed[0] > SURE_WITHIN:
+        return say(
+            "today-look-feel",
+            "Feel the soil of “{part}”: no other look would tell as much.",
+            part=bed[1].way.need.part.name,
+        )
+    return None
