@@ -8,19 +8,20 @@ import numpy as np
 import pytest
 from pytest import approx
 
+from euhydra.garden import edits
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
-from euhydra.planner.today import choosing
+from euhydra.planner.today import choosing, in_words
 from euhydra.planner.today.acts import MOST_CANS
 from euhydra.planner.today.ahead import DAYS, ForecastDay, ahead_of
 from euhydra.planner.today.answer import answer_today
 from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.reasons import Sure
-from sound_gardens import RECORD, barrel_two_beds, tap_two_beds
+from sound_gardens import RECORD, barrel_two_beds, tap_shared, tap_two_beds
 
 TODAY = date(int(RECORD.year[-1]), 7, 14)
 DRY, WET = 0.0, 60.0
@@ -142,3 +143,73 @@ def test_a_forecast_of_days_that_are_over_is_refused():
         morning(gauge(DRY), old)
     with pytest.raises(PlanError, match="rain goes from"):
         ForecastDay(TODAY, 900.0)
+
+
+def test_frost_and_heat_that_are_foreseen_are_met_the_day_before():
+    cold, mild, hot = (
+        [replace(day, lowest=low, highest=high) for day in foreseen(0.0)]
+        for low, high in ((-3.0, 4.0), (12.0, 22.0), (22.0, 38.0))
+    )
+    keys = [
+        [each.key for each in morning([], days, tap_shared).before] for days in (cold, mild, hot)
+    ]
+    assert keys == [["frost"], [], ["heat"]]  # there are pots
+    assert morning([], hot, barrel_two_beds).before == ()  # and here none, nor anything new
+    late = [replace(day, day=day.day + timedelta(days=3)) for day in cold]
+    assert morning([], late, tap_shared).before == ()
+
+
+def reserve_garden() -> Garden:
+    """A tank whose water is moved on before 10 mm of rain, and one that takes it."""
+    garden = barrel_two_beds()
+    tank = garden.stores[0]
+    other = tank.model_copy(
+        update={"id": "reserve", "name": "Reserve", "at": tank.at.model_copy(update={"x_m": 30.0})}
+    )
+    moved = tank.model_copy(update={"moves_to": "reserve", "moves_m3": 0.2, "moves_before_m": 0.01})
+    return edits.put_all(garden, [("stores", other), ("stores", moved)])
+
+
+def filled_garden() -> Garden:
+    """A tank that somebody fills up from a tap when it stands low."""
+    garden = barrel_two_beds()
+    tap = tap_two_beds().taps[0]
+    tank = garden.stores[0].model_copy(
+        update={"topped_by": tap.id, "top_up_below": 0.3, "top_up_to": 0.5, "top_up_every_d": 7}
+    )
+    return edits.put_all(garden, [("taps", tap), ("stores", tank)])
+
+
+def said_of_store(log, build, rain_mm=None) -> str:
+    days = [] if rain_mm is None else foreseen(rain_mm)
+    found = morning([*gauge(DRY), *log], days, build).stores
+    return next(store.said.code for store in found if store.store_id == "tank")
+
+
+def low(share: float) -> LogEntry:
+    return LogEntry("dip", at(1, 18), "tank", (share * barrel_two_beds().stores[0].height_m,))
+
+
+def test_a_reserve_is_filled_before_rain_and_not_before_none():
+    assert said_of_store([low(0.8)], reserve_garden, 25.0) == "today-store-move-on"
+    assert said_of_store([low(0.8)], reserve_garden, 0.0) != "today-store-move-on"
+
+
+def test_a_store_that_stands_low_is_filled_up_or_gone_easy_on():
+    assert said_of_store([low(0.15)], filled_garden) == "today-store-fill-up"
+    assert said_of_store([low(0.8)], filled_garden) != "today-store-fill-up"
+    assert said_of_store([low(0.1)], barrel_two_beds).startswith("today-store-go-easy")
+
+
+def test_what_would_spill_is_to_be_used():
+    assert said_of_store([low(0.98)], barrel_two_beds, 60.0) == "today-store-will-spill"
+
+
+def test_a_forecast_in_words_tells_of_those_days_alone():
+    record = chain().record
+    days = in_words.forecast_of({"soon": "much", "warmth": "hot"}, record, TODAY)
+    assert [day.rain for day in days] == [in_words.RAIN_MM["much"]] * 2 + [None] * 5
+    summer = np.isin(record.month, (7,))
+    assert record.temp_max[summer].mean() < days[0].highest <= record.temp_max[summer].max()
+    assert in_words.forecast_of({}, record, TODAY) == []
+    assert in_words.forecast_of({"warmth": "frost"}, record, TODAY)[0].lowest < 0

@@ -59,6 +59,8 @@ def today(
     click.echo(document.summary)
     for act in document.acts:
         click.echo(f"  {act.zone}: {act.do}. {act.reason}")
+    for each in document.before:
+        click.echo(f"  {each.text}")
     for store in document.stores:
         click.echo(f"  {store.text}")
     for task in document.due:

@@ -46,6 +46,13 @@ class StoreDocument(TodayModel):
     text: str
 
 
+class BeforeDocument(TodayModel):
+    """What is done before `frost` or `heat` that is foreseen."""
+
+    key: str
+    text: str
+
+
 class DueDocument(TodayModel):
     """A task whose day has come."""
 
@@ -65,6 +72,7 @@ class TodayDocument(TodayModel):
     look: str | None
     acts: list[ActDocument]
     stores: list[StoreDocument]
+    before: list[BeforeDocument]
     due: list[DueDocument]
 
 

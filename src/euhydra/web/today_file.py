@@ -2,7 +2,13 @@
 
 from math import isfinite
 
-from euhydra.formats.today_json import ActDocument, DueDocument, StoreDocument, TodayDocument
+from euhydra.formats.today_json import (
+    ActDocument,
+    BeforeDocument,
+    DueDocument,
+    StoreDocument,
+    TodayDocument,
+)
 from euhydra.garden.model import Garden
 from euhydra.planner.today.answer import TodayAnswer
 
@@ -40,6 +46,7 @@ def today_document(answer: TodayAnswer, garden: Garden) -> TodayDocument:
             )
             for store in answer.stores
         ],
+        before=[BeforeDocument(key=each.key, text=each.said.told(units)) for each in answer.before],
         due=[
             DueDocument(
                 key=task.key, part=task.part_id, title=task.title, since=task.due.isoformat()

@@ -40,19 +40,19 @@ MOST_RAIN = 500.0
 class ForecastDay:
     """One day as it is foreseen.
 
-    rain : If it rains. [mm]
+    rain : If it rains; None where only its warmth is told. [mm]
     chance : That it does. [-]
     lowest, highest : None where they are not told. [°C]
     """
 
     day: date
-    rain: float
+    rain: float | None
     chance: float = 1.0
     lowest: float | None = None
     highest: float | None = None
 
     def __post_init__(self) -> None:
-        if not (0 <= self.rain <= MOST_RAIN and 0 <= self.chance <= 1):
+        if not (0 <= (self.rain or 0.0) <= MOST_RAIN and 0 <= self.chance <= 1):
             raise PlanError(
                 say(
                     "today-no-such-rain",
@@ -126,7 +126,9 @@ def ahead_of(
     for n in range(DAYS):
         day = told.get(today + timedelta(days=n))
         if day is not None:
-            rain[n] = _as_foreseen(record.precip[index[n]], day, SEED + n)
+            if day.rain is not None:
+                own = record.precip[index[n]]
+                rain[n] = _as_foreseen(own, day.rain, day.chance, SEED + n)
             warmth[n] = _warmth(record, latitude, index[n], day)
     return Ahead(today, index, rain, warmth)
 
@@ -152,7 +154,7 @@ def _windows(record: DailyWeather, today: date, was_wet: bool | None) -> Integer
     return np.asarray(firsts[None, :] + np.arange(DAYS)[:, None])
 
 
-def _as_foreseen(own: Floats, day: ForecastDay, seed: int) -> Floats:
+def _as_foreseen(own: Floats, rain_mm: float, chance: float, seed: int) -> Floats:
     """Rain of a day in each year: in as many as the chance says, on the mean as much as is told. [mm]
 
     It falls first in years that were wet that day, and there more where more fell: rows of dry days stay
@@ -161,15 +163,17 @@ def _as_foreseen(own: Floats, day: ForecastDay, seed: int) -> Floats:
     Parameters
     ----------
     own : Of each year that is looked ahead on. [mm]
+    rain_mm : If it rains. [mm]
+    chance : That it does. [-]
     """
-    chance = np.random.default_rng(seed).permutation(len(own))
+    lot = np.random.default_rng(seed).permutation(len(own))
     is_dry = own < WET_MM
-    falls = np.lexsort((chance, is_dry))[: round(day.chance * len(own))]
+    falls = np.lexsort((lot, is_dry))[: round(chance * len(own))]
     rain = np.zeros_like(own)
-    rain[falls] = np.where(is_dry[falls], day.rain, own[falls])
+    rain[falls] = np.where(is_dry[falls], rain_mm, own[falls])
     wet = falls[~is_dry[falls]]
     if len(wet):
-        rain[wet] *= day.rain / float(own[wet].mean())
+        rain[wet] *= rain_mm / float(own[wet].mean())
     return np.minimum(rain, MOST_RAIN)
 
 

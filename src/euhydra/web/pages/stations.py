@@ -79,7 +79,7 @@ def station_page(
 ) -> Response:
     """A station of the watercourse; `at` names the bed or the store that it is about."""
     if station not in PAGES and _takes_a_form(request):
-        return garden_page(request, garden_id)  # a refused form, loaded again
+        return garden_page(request, garden_id, db)  # a refused form, loaded again
     return show_page(request, open_desk(request, db, garden_id), _page(station), at)
 
 
@@ -89,8 +89,10 @@ def _takes_a_form(request: Request) -> bool:
 
 
 @router.get("/gardens/{garden_id}", name="garden")
-def garden_page(request: Request, garden_id: RowId) -> Response:
-    """A garden by its number alone: its first station."""
+def garden_page(request: Request, garden_id: RowId, db: Db) -> Response:
+    """A garden by its number alone: this morning where it is built or its log kept, else its first station."""
+    if today.comes_first(db, garden_id):
+        return back_to(request, garden_id, today.PAGE.key)
     return back_to(request, garden_id, next(iter(PAGES)))
 
 

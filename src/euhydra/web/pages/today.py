@@ -1,16 +1,18 @@
 """Keep: what the garden wants this morning."""
 
-from datetime import date, timedelta
+import sqlite3
+from datetime import date
 
 from fastapi import Request
 
 from euhydra.planner.answers import Gap, PlanError
+from euhydra.planner.steps.answer import steps_of
 from euhydra.planner.today.acts import MorningAct
-from euhydra.planner.today.ahead import DAYS, ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.in_words import forecast_of
 from euhydra.planner.today.reasons import Sure
-from euhydra.records import log
+from euhydra.records import gardens, log, prices
 from euhydra.web.desk import Desk
 from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
@@ -27,31 +29,28 @@ DO_NAMES = {
 SURE_NAMES = {
     Sure.SURE: "sure",
     Sure.FAIR: "fairly sure",
-    Sure.POOR: "a guess: feel the soil first",
+    Sure.POOR: "a guess, feel the soil first",
 }
 
-RAIN_MM = {"none": 0.0, "some": 5.0, "much": 20.0}
-"""What is meant by some and by much. [mm d⁻¹] Our choice: a shower, and rain that wets a bed through."""
-
 RAIN_WORDS = {"": "I do not know", "none": "No rain", "some": "Some rain", "much": "Much rain"}
+
+WARMTH_WORDS = {"": "I do not know", "hot": "Hot", "mild": "Mild", "frost": "Frost"}
 
 MOST_DONE = 100
 """Newest entries of the log among which what was done today is looked for."""
 
-NEXT_D = 2
-"""Days of the first question; the second is of the rest of the week."""
-
 
 def show_today(request: Request, desk: Desk, at: str) -> Shown:
     """The morning, with the rain that is foreseen as it was chosen."""
-    foreseen = {name: request.query_params.get(name, "") for name in ("soon", "later")}
-    foreseen = {name: word if word in RAIN_MM else "" for name, word in foreseen.items()}
+    known = {"soon": RAIN_WORDS, "later": RAIN_WORDS, "warmth": WARMTH_WORDS}
+    asked = {name: request.query_params.get(name, "") for name in known}
+    foreseen = {name: word if word in known[name] else "" for name, word in asked.items()}
     more = {
         "foreseen": foreseen,
         "rain_words": RAIN_WORDS,
+        "warmth_words": WARMTH_WORDS,
         "do_names": DO_NAMES,
         "sure_names": SURE_NAMES,
-        "next_days": NEXT_D,
     }
     found = desk.kept_with_log(
         request, ("today", *foreseen.values()), lambda: _answered(request, desk, foreseen)
@@ -93,15 +92,20 @@ def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> d
 
 def _answered(request: Request, desk: Desk, foreseen: dict[str, str]) -> TodayAnswer | Gap:
     today = date.today()
-    days = [
-        ForecastDay(today + timedelta(days=n), RAIN_MM[word])
-        for n in range(DAYS)
-        if (word := foreseen["soon" if n < NEXT_D else "later"])
-    ]
+    record = desk.chain.record
+    days = [] if record is None else forecast_of(foreseen, record, today)
     try:
         return answer_today(desk.chain, log_of(request, desk, today), today, days)
     except PlanError as error:
         return Gap.of(error)
+
+
+def comes_first(conn: sqlite3.Connection, garden_id: int) -> bool:
+    """Whether a garden opens with its morning: all its steps are ticked, or its log is kept."""
+    if log.count(conn, garden_id) > 0:
+        return True
+    keys = {step.key for step in steps_of(gardens.current(conn, garden_id).garden)}
+    return bool(keys) and keys <= set(prices.ticked(conn, garden_id, "step"))
 
 
 PAGE = StationPage(
