@@ -12,6 +12,7 @@ from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.today import foreseen
 from euhydra.planner.today.following import Follow, Followed, follow
 from euhydra.planner.today.foreseen import forecaster
+from euhydra.planner.today.worth import worth_of
 from sound_gardens import BASES
 
 YEARS = 2
@@ -93,3 +94,14 @@ def test_its_chances_are_right_as_often_as_they_say(skill):
         if side.sum() > 200:
             assert float(wet[side].mean()) == approx(float(np.array(told)[side].mean()), abs=0.04)
     assert foreseen.FADES < 1
+
+
+@pytest.mark.parametrize("name", GARDENS)
+def test_what_it_is_worth_is_told_against_the_card(name):
+    chain = chain_of(name, "champion")
+    found = worth_of(chain)
+    card, today = (found.of(by) for by in (Follow.CARD, Follow.TODAY))
+    assert card.litres == approx(followed(name, "champion", Follow.CARD).litres)
+    saves = (card.litres - today.litres) / card.litres
+    assert found.said.code == "worth-saves"
+    assert found.said.values["share"].value == approx(saves)

@@ -9,7 +9,9 @@ from euhydra.formats.report_csv import ReportRow
 from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport, report
-from euhydra.web.desk import Db, Desk, RowId, open_desk
+from euhydra.planner.today.following import Follow
+from euhydra.planner.today.worth import worth_of
+from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import charts
 from euhydra.web.logged_year import is_past, learned_of
 from euhydra.web.pages.gardens import download
@@ -27,6 +29,22 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
     season = desk.kept_with_log(request, ("report", learned.told.today), lambda: report(learned))
     chart = charts.season_chart(season, desk.revision.garden.units)
     return Shown(season, None, {"chart": chart, "past_year": at if is_past(desk, at) else ""})
+
+
+BY_NAMES = {
+    Follow.CARD: "The card, left alone",
+    Follow.RULE: "The card, a run left out after 10 mm of rain",
+    Follow.TODAY: "Today, every morning",
+}
+
+
+@router.get("/gardens/{garden_id}/worth", name="worth")
+def worth(request: Request, garden_id: RowId, db: Db) -> Response:
+    """What following Today would have saved; asked for when it is opened, for it takes some seconds."""
+    desk = open_desk(request, db, garden_id)
+    found = desk.kept(request, "worth", lambda: worth_of(desk.chain))
+    gap = found if isinstance(found, Gap) else None
+    return render(request, "_worth.html", desk, worth=found, gap=gap, by_names=BY_NAMES)
 
 
 @router.get("/gardens/{garden_id}/season.csv", name="season_csv")
