@@ -1,6 +1,7 @@
 """The home network waits at the gate."""
 
 import io
+import re
 import time
 import zipfile
 from concurrent.futures import ThreadPoolExecutor
@@ -8,6 +9,7 @@ from datetime import timedelta
 
 import pytest
 from click.testing import CliRunner
+from icalendar import Calendar
 
 from euhydra.cli.commands import main
 from euhydra.records import passphrase, sessions
@@ -178,3 +180,26 @@ def test_backup_and_restore_from_a_shell(tmp_path):
     target.write_bytes(target.read_bytes()[:1000])
     cut = runner.invoke(main, ["restore", "--data", str(other), str(target), "--yes"])
     assert "Nothing was changed" in cut.output
+
+
+def feed_of(client) -> str:
+    page = client.get("/gardens/1/today").text
+    (address,) = re.findall(r"<code>(http://[^<]*/feed/[^<]*\.ics)</code>", page)
+    return address
+
+
+def test_a_calendar_reads_its_address_without_the_passphrase_until_that_is_renewed(client):
+    client.post("/enter", data={"phrase": PHRASE})
+    address = feed_of(client)
+    assert address.startswith("http://barrel.local/feed/")
+    client.cookies.clear()
+    assert client.get("/gardens/1/today").status_code == 401
+    told = Calendar.from_ical(client.get(address).content)
+    due = [event for event in told.walk("VEVENT") if "today-" not in event["UID"]]
+    assert due  # the demo has upkeep all year
+    assert all(event["SUMMARY"] and event["DTSTART"] for event in due)
+    client.post("/enter", data={"phrase": PHRASE})
+    assert client.post("/gardens/1/feed/renewed").status_code == 303
+    assert client.get(address).status_code == 404
+    assert client.get(feed_of(client)).status_code == 200
+    assert client.get("/feed/guessed.ics").status_code == 404

@@ -57,8 +57,8 @@ def today(
         click.echo(today_json.write(document), nl=False)
         return
     click.echo(document.summary)
-    for act in document.acts:
-        click.echo(f"  {act.zone}: {act.do}. {act.reason}")
+    for act in found.acts:
+        click.echo(f"  {act.said.told(garden.units)}. {act.reason.told(garden.units)}")
     for each in document.before:
         click.echo(f"  {each.text}")
     for store in document.stores:

@@ -26,6 +26,7 @@ from euhydra.web.pages import (
     backups,
     beginning,
     bench,
+    calendar_feed,
     cures,
     gardens,
     judge,
@@ -80,6 +81,7 @@ ROUTED = (
     judge,
     upkeep,
     report,
+    calendar_feed,
     stations,  # last: its paths would take the others'
 )
 """Modules with routes of their own."""

@@ -7,9 +7,9 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
 from euhydra.core.schedule import Position
-from euhydra.garden.sentences import Sentence
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
 from euhydra.planner.keeping.hindcast import BedTrack
 from euhydra.planner.learning.ran import ZoneRan
@@ -55,6 +55,34 @@ class MorningAct:
     left: tuple[float, float, float]
     turned_to: Position | None = None
     head_id: str | None = None
+
+    @property
+    def said(self) -> Sentence:
+        """What to do, in a sentence."""
+        values: dict[str, Amount | str | int] = {"name": self.name}
+        if self.do is Do.BY_HAND:
+            run = Amount.minutes(self.minutes)
+            return say("today-act-by-hand", "{name}: run it by hand, {run}", run=run, **values)
+        if self.do is Do.CANS:
+            cans = max(1, round(self.cans))
+            if cans == 1:
+                return say("today-act-can", "{name}: water it, 1 can", **values)
+            return say("today-act-cans", "{name}: water it, {cans} cans", cans=cans, **values)
+        if self.do is Do.TURN:
+            return say(
+                "today-act-turn",
+                "{name}: turn it to {run}, every {days}",
+                run=Amount.minutes(self.minutes),
+                days=Amount(self.every_d * SECONDS_PER_DAY, "days"),
+                **values,
+            )
+        if self.do is Do.PAUSE:
+            days = Amount(self.days * SECONDS_PER_DAY, "days")
+            return say("today-act-pause", "{name}: pause it for {days}", days=days, **values)
+        if self.do is Do.AS_SET:
+            run = Amount.minutes(self.minutes)
+            return say("today-act-as-set", "{name}: as it is set, {run} today", run=run, **values)
+        return say("today-act-leave", "{name}: leave it", **values)
 
     @property
     def every_d(self) -> float:

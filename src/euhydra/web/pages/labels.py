@@ -17,13 +17,11 @@ from euhydra.planner.water import laws
 from euhydra.planner.water.zones import Zone
 from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import plan
+from euhydra.web.home_addresses import for_phones, is_only_here
 from euhydra.web.pages.plan_pieces import box_of, cut_from
 from euhydra.web.pages.station import Shown, StationPage
 
 router = APIRouter()
-
-OF_THIS_COMPUTER = ("127.0.0.1", "localhost", "::1")
-"""Addresses by which a computer calls itself."""
 
 
 @dataclass(frozen=True)
@@ -53,19 +51,8 @@ def show_labels(request: Request, desk: Desk, at: str) -> Shown:
     return Shown(
         _Labels(tuple(labels)),
         None,
-        {"only_here": is_only_here(request), "for_phones": _for_phones(request)},
+        {"only_here": is_only_here(request), "for_phones": for_phones(request, request.url)},
     )
-
-
-def is_only_here(request: Request) -> bool:
-    """Whether the page was asked for under an address that no other device knows."""
-    return request.url.hostname in OF_THIS_COMPUTER
-
-
-def _for_phones(request: Request) -> list[str]:
-    """The same page under each address that the home network knows."""
-    hosts: tuple[str, ...] = request.app.state.home_hosts
-    return [str(request.url.replace(hostname=host)) for host in hosts]
 
 
 @dataclass(frozen=True)

@@ -12,19 +12,11 @@ from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.in_words import forecast_of
 from euhydra.planner.today.reasons import Sure
-from euhydra.records import gardens, log, prices
+from euhydra.records import feeds, gardens, log, prices
 from euhydra.web.desk import Desk
+from euhydra.web.home_addresses import for_phones, is_only_here
 from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
-
-DO_NAMES = {
-    Do.BY_HAND: "Run it by hand",
-    Do.CANS: "Water it",
-    Do.TURN: "Turn it to",
-    Do.PAUSE: "Pause it",
-    Do.AS_SET: "As it is set",
-    Do.LEAVE: "Leave it",
-}
 
 SURE_NAMES = {
     Sure.SURE: "sure",
@@ -49,16 +41,26 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         "foreseen": foreseen,
         "rain_words": RAIN_WORDS,
         "warmth_words": WARMTH_WORDS,
-        "do_names": DO_NAMES,
         "sure_names": SURE_NAMES,
     }
-    found = desk.kept_with_log(
-        request, ("today", *foreseen.values()), lambda: _answered(request, desk, foreseen)
-    )
+    found = today_of(request, desk, foreseen)
     if isinstance(found, Gap):
         return Shown(None, found, more)
+    more |= {"feed": _feed(request, desk.revision.garden_id), "only_here": is_only_here(request)}
     entries = {act.about: fields for act in found.acts if (fields := _entry_of(act))}
     return Shown(found, None, more | {"entries": entries, "done": _done(request, desk, entries)})
+
+
+def _feed(request: Request, garden_id: int) -> list[str]:
+    """Addresses of the garden's calendar, for phones; that under which the page was asked for, where none knows it."""
+    url = request.url_for("feed", token=feeds.token_of(request.app.state.data, garden_id))
+    return for_phones(request, url) or [str(url)]
+
+
+def today_of(request: Request, desk: Desk, foreseen: dict[str, str]) -> TodayAnswer | Gap:
+    """The morning, worked out once for this garden, this log and this forecast in words."""
+    asked = tuple(sorted((name, word) for name, word in foreseen.items() if word))
+    return desk.kept_with_log(request, ("today", asked), lambda: _answered(request, desk, foreseen))
 
 
 def _entry_of(act: MorningAct) -> dict[str, str]:

@@ -42,20 +42,25 @@ def upkeep_of(request: Request, desk: Desk) -> Upkeep:
     return upkeep.answer_upkeep(desk.chain, done, date.today())
 
 
-@router.get("/gardens/{garden_id}/upkeep.ics", name="upkeep_calendar")
-def upkeep_calendar(request: Request, garden_id: RowId, db: Db) -> Response:
-    """Everything that is due, for the owner's calendar."""
-    desk = open_desk(request, db, garden_id)
-    answer = upkeep_of(request, desk)
-    entries = [
+def upkeep_events(answer: Upkeep, desk: Desk) -> list[CalendarEvent]:
+    """Everything that is due, each on its day."""
+    units = desk.revision.garden.units
+    return [
         CalendarEvent(
-            f"{task.key}-garden{garden_id}@euhydra",
+            f"{task.key}-garden{desk.revision.garden_id}@euhydra",
             task.title,
-            task.why.told(desk.revision.garden.units),
+            task.why.told(units),
             max(task.due, answer.today),
         )
         for task in answer.tasks
     ]
+
+
+@router.get("/gardens/{garden_id}/upkeep.ics", name="upkeep_calendar")
+def upkeep_calendar(request: Request, garden_id: RowId, db: Db) -> Response:
+    """Everything that is due, for the owner's calendar."""
+    desk = open_desk(request, db, garden_id)
+    entries = upkeep_events(upkeep_of(request, desk), desk)
     text = calendar.write(entries, datetime.now(UTC)).decode()
     return download(text, "upkeep.ics", "text/calendar")
 
