@@ -73,7 +73,7 @@ class ZoneMorning:
 
 
 @dataclass(frozen=True)
-class Choice:
+class Chosen:
     """What is best done.
 
     days : For which it is paused. [d]
@@ -90,7 +90,7 @@ class Choice:
     dry_days: float = 0.0
 
 
-def choose(zone: ZoneMorning, ahead: Ahead) -> Choice:
+def choose(zone: ZoneMorning, ahead: Ahead) -> Chosen:
     """The act that leaves as few dry days in the coming week as any, and of those gives least."""
     tried = list(_candidates(zone, ahead.today.month))
     litres = np.array([_litres(zone, each.minutes, ahead.today.month) for each in tried])
@@ -112,20 +112,20 @@ def best_of(lost: Floats, litres: Floats) -> int:
     return int(good[np.argmin(np.round(litres[good]))])
 
 
-def _candidates(zone: ZoneMorning, month: int) -> Iterator[Choice]:
+def _candidates(zone: ZoneMorning, month: int) -> Iterator[Chosen]:
     base, design = zone.base, zone.design
-    yield Choice(Do.AS_SET, 0, 0.0, base)
+    yield Chosen(Do.AS_SET, 0, 0.0, base)
     if zone.turned is not None:
-        yield Choice(Do.TURN, 0, 0.0, zone.turned)
+        yield Chosen(Do.TURN, 0, 0.0, zone.turned)
     for days in sorted({round(d) for d in design.timer.delay_days if d >= 1} or OFF_BY_HAND):
         paused = (*(0.0,) * min(days, DAYS), *base[days:])
         if paused != base:
-            yield Choice(Do.PAUSE, days, 0.0, paused)
+            yield Chosen(Do.PAUSE, days, 0.0, paused)
     for share in SHARES:
         wanted = design.exact_minutes(zone.lacks * share, month)
         extra = float(round(min(wanted, design.most_minutes)))
         if extra >= 1:
-            yield Choice(Do.BY_HAND, 0, extra, (base[0] + extra, *base[1:]))
+            yield Chosen(Do.BY_HAND, 0, extra, (base[0] + extra, *base[1:]))
 
 
 def _litres(zone: ZoneMorning, minutes: Sequence[float], month: int) -> list[float]:
@@ -197,7 +197,7 @@ def fare(
     return Fared(dry, dry_today, missed.mean(axis=2).sum(axis=0))
 
 
-def _fared(zone: ZoneMorning, ahead: Ahead, tried: Sequence[Choice], litres: Floats) -> Fared:
+def _fared(zone: ZoneMorning, ahead: Ahead, tried: Sequence[Chosen], litres: Floats) -> Fared:
     minutes = np.array([max(each.minutes) for each in tried]) / zone.runs
     runs, month = np.full(len(tried), zone.runs), ahead.today.month
     alike: dict[int, list[int]] = {}  # beds and pots are taken in other steps of a day
