@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import lfilter
+from scipy.linalg import solve_banded
 
 Floats = NDArray[np.float64]
 
@@ -81,7 +81,9 @@ def remembering(persistence: float, shocks: Floats) -> Floats:
     """
     pushes = np.sqrt(1 - persistence**2) * shocks
     pushes[:1] = shocks[:1]
-    return np.asarray(lfilter([1.0], [1.0, -persistence], pushes))
+    # Each day is its push and a share of the day before: a matrix of two bands.
+    bands = np.array([np.ones(len(pushes)), np.full(len(pushes), -persistence)])
+    return np.asarray(solve_banded((1, 0), bands, pushes))
 
 
 def variance_of_mean(persistence: float, days: int) -> float:

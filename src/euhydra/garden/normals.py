@@ -6,7 +6,6 @@ from math import isfinite
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from euhydra.core import climate, climate_fit, made_days
 from euhydra.core.climate import ClimateKind, MonthlyNormals
@@ -168,6 +167,9 @@ def _as_hot(normals: MonthlyNormals, swings: ClimateKind, told: float) -> Climat
                 )
             }
         )
+    # Half a second of loading, that a program which is not told of hot days does without.
+    from scipy.optimize import brentq
+
     return climate.with_summers(swings, float(brentq(over, CALMEST, WILDEST, xtol=0.005)))
 
 
