@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from pytest import approx
 
+from euhydra.core.foretelling import DAYS
 from euhydra.garden import edits
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
@@ -17,7 +18,7 @@ from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.today import choosing, in_words
 from euhydra.planner.today.acts import MOST_CANS
-from euhydra.planner.today.ahead import DAYS, ForecastDay, ahead_of
+from euhydra.planner.today.ahead import ForecastDay, ahead_of
 from euhydra.planner.today.answer import answer_today
 from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.reasons import Sure
@@ -213,3 +214,31 @@ def test_a_forecast_in_words_tells_of_those_days_alone():
     assert record.temp_max[summer].mean() < days[0].highest <= record.temp_max[summer].max()
     assert in_words.forecast_of({}, record, TODAY) == []
     assert in_words.forecast_of({"warmth": "frost"}, record, TODAY)[0].lowest < 0
+
+
+def test_leaves_are_looked_at_a_week_after_planting_and_once():
+    planted = LogEntry("planting", at(8), "bed")
+    assert "leaf-bed" in {task.key for task in morning([planted]).due}
+    assert "leaf-bed" not in {
+        task.key for task in morning([LogEntry("planting", at(3), "bed")]).due
+    }
+    seen = LogEntry("leaf", at(1), "bed", (), "fine")
+    assert "leaf-bed" not in {task.key for task in morning([planted, seen]).due}
+
+
+def test_a_gauge_that_nobody_read_for_two_months_is_said_so():
+    old = [LogEntry("rain", at(ago), None, (0.004,)) for ago in (75, 68, 61)]
+    assert morning(old).unread.code == "today-gauge-unread"
+    assert morning(gauge(DRY)).unread is None
+    assert morning([]).unread is None
+
+
+def test_what_was_run_and_paused_by_hand_counts():
+    log = [*gauge(DRY), set_to("bed-timer", 8), set_to("beans-timer", 8)]
+    run = LogEntry("run", at(1, 7), "bed-timer", (3600.0,))
+    paused = LogEntry("pause", at(20, 7), "bed-timer", (18 * 86400.0,))
+    plain, wetter, drier = (
+        act_of(morning([*log, *more]), "bed-timer").left[1] for more in ([], [run], [paused])
+    )
+    assert drier <= plain <= wetter
+    assert drier < wetter

@@ -1,5 +1,8 @@
 """What the program asks of outside things. Real ones would be written to the same few calls."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
 from typing import Protocol
 
 
@@ -91,6 +94,35 @@ class Thermometer(Protocol):
 
     def celsius(self) -> float:
         """[°C]"""
+        ...
+
+
+@dataclass(frozen=True)
+class DayAhead:
+    """A day as a forecast has it.
+
+    rain : If it rains. [mm]
+    chance : That it does. [-]
+    lowest, highest : [°C]
+    """
+
+    day: date
+    rain: float
+    chance: float
+    lowest: float
+    highest: float
+
+
+class WeekForecast(Protocol):
+    """What the coming days are to bring."""
+
+    def days_from(self, today: date) -> Sequence[DayAhead]:
+        """The coming seven days.
+
+        Raises
+        ------
+        DeviceError : if the service does not answer.
+        """
         ...
 
 

@@ -2,7 +2,7 @@
 
 import csv
 import io
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from math import isfinite
@@ -48,6 +48,13 @@ def read(text: str) -> list[ForecastRow]:
         if len(found) > MOST_DAYS:
             raise ForecastFileError(f"More than {MOST_DAYS} days: no forecast tells of so many.")
     return found
+
+
+def write(rows: Iterable[ForecastRow]) -> str:
+    """The days of a forecast as text."""
+    cells = ((row.day.isoformat(), row.rain, row.chance, row.lowest, row.highest) for row in rows)
+    lines = (",".join("" if cell is None else str(cell) for cell in line) for line in cells)
+    return "\n".join([",".join(COLUMNS), *lines]) + "\n"
 
 
 def _row(row: Mapping[str, str | None]) -> ForecastRow:

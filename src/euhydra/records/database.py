@@ -15,6 +15,7 @@ SCHEMA_FILES = (
     "003_build.sql",
     "004_log.sql",
     "005_file_shapes.sql",
+    "006_forecast.sql",
 )
 """Migrations in order. Each runs once, in a transaction of its own."""
 

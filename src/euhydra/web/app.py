@@ -28,6 +28,7 @@ from euhydra.web.pages import (
     bench,
     calendar_feed,
     cures,
+    forecasts,
     gardens,
     judge,
     labels,
@@ -82,6 +83,7 @@ ROUTED = (
     upkeep,
     report,
     calendar_feed,
+    forecasts,
     stations,  # last: its paths would take the others'
 )
 """Modules with routes of their own."""

@@ -50,6 +50,10 @@ NEAR_ITS_DAY = 60
 """Days before or after its day within which a task of the year counts as this year's. [d]"""
 
 
+LOOK_AFTER, LOOK_UNTIL = timedelta(days=7), timedelta(days=30)
+"""From planting to the first walk along its leaves, and how long it is asked for. Common practice: a week."""
+
+
 @dataclass(frozen=True)
 class Task:
     """One thing to keep up.
@@ -132,6 +136,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_hand_filled(chain, log, today),
         *_batteries(chain.garden, log, today),
         *_fingers(chain, log, today),
+        *_leaves(chain.garden, log, today),
         *_seasons(chain.garden, log, last, first),
     ]
     return Upkeep(
@@ -394,6 +399,27 @@ def _fingers(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                 part.id,
                 "finger",
             )
+
+
+def _leaves(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+    """The first walk along the leaves after something was planted, while none was made."""
+    for part in garden.planted:
+        planted = [e for e in log if e.kind == "planting" and e.part_id == part.id]
+        if not planted or today - planted[-1].at.date() > LOOK_UNTIL:
+            continue
+        if any(e.kind == "leaf" and e.part_id == part.id and e.at > planted[-1].at for e in log):
+            continue
+        yield Task(
+            f"leaf-{part.id}",
+            f"Look at the leaves of “{part.name}”",
+            say(
+                "keeping-week-after-planting",
+                "A week after planting, in the morning: what droops then has not rooted or is thirsty (common practice).",
+            ),
+            planted[-1].at.date() + LOOK_AFTER,
+            part.id,
+            "leaf",
+        )
 
 
 def _frosts(chain: Chain, today: date) -> tuple[date | None, date | None]:

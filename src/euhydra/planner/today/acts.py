@@ -8,13 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_DAY
+from euhydra.core.foretelling import DAYS
 from euhydra.core.schedule import Position
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.timers import Timer
 from euhydra.planner.keeping.hindcast import BedTrack
 from euhydra.planner.learning.ran import ZoneRan
 from euhydra.planner.today import choosing
-from euhydra.planner.today.ahead import DAYS
 from euhydra.planner.today.choosing import Do, ZoneMorning
 from euhydra.planner.today.morning import Morning
 from euhydra.planner.today.reasons import Sure, driest_of, reason_of, sure_of
@@ -37,6 +37,7 @@ class MorningAct:
     cans : Of today.
     dry_days : Expected in the week, over all its beds. [d]
     left : Of what the driest roots reach easily: low end, middle and high end of what may be there. [-]
+    felt_id : The bed or pots whose soil tells most of it.
     turned_to : What the timer is turned to, if it is.
     head_id : Of its timer, that is run, paused or turned; None where there is none.
     """
@@ -53,6 +54,7 @@ class MorningAct:
     reason: Sentence
     sure: Sure
     left: tuple[float, float, float]
+    felt_id: str
     turned_to: Position | None = None
     head_id: str | None = None
 
@@ -126,7 +128,7 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         ),
         morning.ahead,
     )
-    runs = found.minutes[0]
+    runs, driest = found.minutes[0], driest_of(morning, tracks)
     turned = planned if found.do is Do.TURN else None
     return MorningAct(
         ran.zone.id,
@@ -140,7 +142,8 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         found.dry_days,
         reason_of(morning, tracks),
         sure_of(morning, tracks),
-        morning.roots(driest_of(morning, tracks)).left,
+        morning.roots(driest).left,
+        driest.way.need.part.id,
         turned,
         ran.head_id if isinstance(ran.zone.head, Timer) else None,
     )
@@ -214,4 +217,5 @@ def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
         reason_of(morning, [track]),
         sure_of(morning, [track]),
         morning.roots(track).left,
+        part.id,
     )

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import weather
+from euhydra.core.foretelling import DAYS, WET_MM
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import PlanError
@@ -16,9 +17,6 @@ from euhydra.planner.need.daily import Need
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.intp]
-
-DAYS = 7
-"""Days that are looked ahead. [d] Our choice: a forecast tells no more."""
 
 SEED = 19990704
 """Of which years the rain of a forecast falls in, so that the same morning gives the same advice."""
@@ -28,9 +26,6 @@ LANES = 60
 
 AROUND_D = 3
 """Days before and after the day of the year whose weather may come as well. [d] Our choice."""
-
-WET_MM = 1.0
-"""Rain from which on a day is wet. [mm] Common practice."""
 
 MOST_RAIN = 500.0
 """Of a day of a forecast. [mm] More fell on few days anywhere, from memory."""

@@ -4,16 +4,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from euhydra.core.foretelling import WET_MM
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.chain import Chain
+from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping import upkeep
 from euhydra.planner.keeping.upkeep import Task
-from euhydra.planner.learning.answer import learn
+from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.time import choosing_years
 from euhydra.planner.today.acts import MorningAct, acts_of
-from euhydra.planner.today.ahead import WET_MM, ForecastDay, ahead_of
+from euhydra.planner.today.ahead import ForecastDay, ahead_of
 from euhydra.planner.today.before_weather import BeforeWeather, before_weather
 from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.morning import Morning
@@ -26,6 +28,7 @@ class TodayAnswer:
     """Everything that the garden wants this morning.
 
     before : What is done before frost or heat that is foreseen.
+    unread : Since when nobody read the gauge; None while it is read, or never was.
     look : Which look would narrow most what is not known; None where enough is.
     """
 
@@ -36,6 +39,7 @@ class TodayAnswer:
     due: tuple[Task, ...]
     is_foreseen: bool
     look: Sentence | None = None
+    unread: Sentence | None = None
 
     @property
     def verdict(self) -> Verdict:
@@ -91,4 +95,18 @@ def answer_today(
         tuple(task for task in due if task.is_due(today)),
         ahead.is_foreseen,
         look_that_tells_most(morning),
+        _unread(learned),
+    )
+
+
+def _unread(learned: Learned) -> Sentence | None:
+    told = learned.told
+    if not told.rain_is_logged or told.is_kept_up:
+        return None
+    last = max(entry.at.date() for entry in told.log if entry.kind == "rain")
+    return say(
+        "today-gauge-unread",
+        "The gauge was last read on {day}: since then as much rain is taken as other years had. Read it, or write"
+        " down what it held.",
+        day=day_in_words(last),
     )

@@ -8,10 +8,11 @@ from functools import reduce
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.core.foretelling import DAYS
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.core.tried_days import Gives, TriedDays, TriedGround
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.today.ahead import DAYS, Ahead
+from euhydra.planner.today.ahead import Ahead
 
 Floats = NDArray[np.float64]
 

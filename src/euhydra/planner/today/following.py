@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from euhydra.core import rootzone
 from euhydra.core.bed import BedInputs
+from euhydra.core.foretelling import DAYS, WET_MM
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.core.tried_days import Gives
 from euhydra.core.waterworks import Line, WorksDays
@@ -21,7 +22,7 @@ from euhydra.planner.season.works import most_wanted
 from euhydra.planner.time import choosing_years, programme
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.today import choosing
-from euhydra.planner.today.ahead import DAYS, WET_MM, Ahead, ahead_of
+from euhydra.planner.today.ahead import Ahead, ahead_of
 from euhydra.planner.today.choosing import ZoneMorning
 from euhydra.planner.today.foreseen import Forecaster
 

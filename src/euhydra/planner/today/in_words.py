@@ -5,8 +5,9 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from euhydra.core.foretelling import DAYS
 from euhydra.core.weather import DailyWeather
-from euhydra.planner.today.ahead import DAYS, ForecastDay
+from euhydra.planner.today.ahead import ForecastDay
 
 RAIN_MM = {"none": 0.0, "some": 5.0, "much": 20.0}
 """What is meant by some and by much. [mm d⁻¹] Our choice: a shower, and rain that wets a bed through."""

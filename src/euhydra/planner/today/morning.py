@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.core.foretelling import DAYS
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping.hindcast import BedTrack
@@ -14,7 +15,7 @@ from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.ran import ZoneRan
 from euhydra.planner.need import daily
 from euhydra.planner.time.design import BedShare
-from euhydra.planner.today.ahead import DAYS, Ahead
+from euhydra.planner.today.ahead import Ahead
 from euhydra.planner.today.roots_now import RootsNow, roots_now
 
 Floats = NDArray[np.float64]

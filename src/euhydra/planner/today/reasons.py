@@ -6,10 +6,10 @@ from enum import StrEnum
 
 import numpy as np
 
+from euhydra.core.foretelling import DAYS
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import BedTrack
-from euhydra.planner.today.ahead import DAYS
 from euhydra.planner.today.morning import Morning
 
 LOOKED_BACK_D = 3

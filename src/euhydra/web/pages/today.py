@@ -5,14 +5,17 @@ from datetime import date
 
 from fastapi import Request
 
+from euhydra.formats import forecast_csv
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.steps.answer import steps_of
 from euhydra.planner.today.acts import MorningAct
+from euhydra.planner.today.ahead import ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.in_words import forecast_of
 from euhydra.planner.today.reasons import Sure
-from euhydra.records import feeds, gardens, log, prices
+from euhydra.records import feeds, forecasts, gardens, log, prices
+from euhydra.records.forecasts import KeptForecast
 from euhydra.web.desk import Desk
 from euhydra.web.home_addresses import for_phones, is_only_here
 from euhydra.web.logged_year import log_of
@@ -43,6 +46,8 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         "warmth_words": WARMTH_WORDS,
         "sure_names": SURE_NAMES,
     }
+    kept = _kept_forecast(request, desk)
+    more |= {"kept": kept, "days_told": _days_of(kept), "this_morning": date.today()}
     found = today_of(request, desk, foreseen)
     if isinstance(found, Gap):
         return Shown(None, found, more)
@@ -58,9 +63,26 @@ def _feed(request: Request, garden_id: int) -> list[str]:
 
 
 def today_of(request: Request, desk: Desk, foreseen: dict[str, str]) -> TodayAnswer | Gap:
-    """The morning, worked out once for this garden, this log and this forecast in words."""
+    """The morning, worked out once for this garden, this log and what is foreseen: in words, else as kept."""
     asked = tuple(sorted((name, word) for name, word in foreseen.items() if word))
-    return desk.kept_with_log(request, ("today", asked), lambda: _answered(request, desk, foreseen))
+    kept = None if asked else _kept_forecast(request, desk)
+    key = "today", asked, kept.days if kept else ""
+    return desk.kept_with_log(request, key, lambda: _answered(request, desk, foreseen, kept))
+
+
+def _kept_forecast(request: Request, desk: Desk) -> KeptForecast | None:
+    with desk.reading(request) as conn:
+        return forecasts.newest(conn, desk.revision.garden_id)
+
+
+def _days_of(kept: KeptForecast | None) -> list[ForecastDay]:
+    """Its days from this morning on; none where all are over."""
+    rows = forecast_csv.read(kept.days) if kept else []
+    return [
+        ForecastDay(row.day, row.rain, row.chance, row.lowest, row.highest)
+        for row in rows
+        if row.day >= date.today()
+    ]
 
 
 def _entry_of(act: MorningAct) -> dict[str, str]:
@@ -92,10 +114,13 @@ def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> d
     return {about: number for about, number in own.items() if number is not None}
 
 
-def _answered(request: Request, desk: Desk, foreseen: dict[str, str]) -> TodayAnswer | Gap:
+def _answered(
+    request: Request, desk: Desk, foreseen: dict[str, str], kept: KeptForecast | None
+) -> TodayAnswer | Gap:
     today = date.today()
-    record = desk.chain.record
-    days = [] if record is None else forecast_of(foreseen, record, today)
+    days = _days_of(kept)
+    if desk.chain.record is not None and any(foreseen.values()):
+        days = forecast_of(foreseen, desk.chain.record, today)
     try:
         return answer_today(desk.chain, log_of(request, desk, today), today, days)
     except PlanError as error:

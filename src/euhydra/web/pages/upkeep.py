@@ -37,7 +37,7 @@ def show_upkeep(request: Request, desk: Desk, at: str) -> Shown:
 def upkeep_of(request: Request, desk: Desk) -> Upkeep:
     """With the whole log, since some things are done once in years."""
     with desk.reading(request) as conn:
-        kinds = ("flush", "upkeep", "battery", "setting", "finger")
+        kinds = ("flush", "upkeep", "battery", "setting", "finger", "planting", "leaf")
         done = log.in_order(conn, desk.revision.garden_id, None, *kinds)
     return upkeep.answer_upkeep(desk.chain, done, date.today())
 
