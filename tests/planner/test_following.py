@@ -25,9 +25,16 @@ SKILL = 0.7
 GARDENS = ("tap_pots", "barrel_two_beds")
 
 
+def on_a_switch():
+    """A bed whose timer feels the soil."""
+    garden = BASES["tap_bed"]()
+    timer = garden.timers[0].model_copy(update={"kind": "moisture"})
+    return edits.put(garden, "timers", timer)
+
+
 @cache
 def chain_of(name: str, place: str) -> Chain:
-    garden = BASES[name]()
+    garden = on_a_switch() if name == "a switch" else BASES[name]()
     at = garden.place.model_copy(update={"latitude_deg": public_records.PLACES[place]})
     return run_chain(edits.replace(garden, place=at), _record(place))
 
@@ -48,7 +55,9 @@ def dry_days(found: Followed) -> int:
     return sum(year.dry_days for year in found.years)
 
 
-@pytest.mark.parametrize("name", [*GARDENS, "tap_two_beds", "barrel_shared", "float_troughs"])
+@pytest.mark.parametrize(
+    "name", [*GARDENS, "tap_two_beds", "barrel_shared", "float_troughs", "a switch"]
+)
 def test_by_the_card_it_comes_to_the_season_as_every_page_has_it(name):
     season = chain_of(name, "champion").season
     found = followed(name, "champion", Follow.CARD)

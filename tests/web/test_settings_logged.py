@@ -41,6 +41,13 @@ def test_what_is_logged_is_what_the_plan_has_it_set_to(drawn):
     assert timer_of(drawn).set_minutes == 1200.0
 
 
+def test_days_of_the_week_are_written_down_once(drawn):
+    """Three runs a week are every 2.33 days in the log and every second day in the plan: that is no new setting."""
+    log_setting(drawn, "2026-07-01T08:00", "29 min", "2.333333 days")
+    assert timer_of(drawn).set_every_d == 2
+    assert len(logged(drawn)) == 1
+
+
 def test_what_the_plan_is_told_is_written_into_the_log_and_undone_there(drawn):
     page = drawn.get("/gardens/1/time?at=top-timer")
     timer = timer_of(drawn)

@@ -260,7 +260,10 @@ def _move(conn: sqlite3.Connection, garden_id: int, revision_id: int | None) -> 
 
 def _log_settings(conn: sqlite3.Connection, garden_id: int, before: Garden, after: Garden) -> None:
     now = datetime.now().replace(second=0, microsecond=0)
+    timers = {timer.id: timer for timer in after.timers}
     for entry in timer_settings.changed(before, after, now):
         newest = log.newest(conn, garden_id, entry.kind, entry.part_id or "")
-        if newest is None or newest.amounts != entry.amounts:
+        timer = timers[entry.part_id or ""]
+        # What the plan took from the log is there already, though it may be told more finely there.
+        if newest is None or timer_settings.planned_as(timer, newest) != timer:
             log.insert(conn, garden_id, uuid4().hex, entry)

@@ -138,7 +138,10 @@ class Hindcast:
         return self.first <= at.date() <= self.today
 
     def minutes(self, way: Watered) -> Floats:
-        """What the timer ran on each day by its logged settings and pauses; NaN before the first. [min]"""
+        """What the timer ran on each day by its logged settings and pauses; NaN before the first. [min]
+
+        Once nothing grows any more in its zone and nobody writes any more, it is off.
+        """
         found = np.full(len(self.record.days), np.nan)
         for entry in self._of_timer(way, "setting"):
             first = self.day(entry.at)
@@ -147,10 +150,18 @@ class Hindcast:
             since = np.arange(len(found) - first)
             runs = np.where(since % max(1, round(days)) == 0, max(1.0, round(1 / days)), 0.0)
             found[first:] = runs * run / 60.0
+        found[self._over_from(way) :] = 0.0
         for entry in self._of_timer(way, "pause"):
             first = self.next_run(entry.at)
             found[first : first + round((entry.amounts[0] or 0.0) / SECONDS_PER_DAY)] = 0.0
         return found
+
+    def _over_from(self, way: Watered) -> int:
+        """The first day after the season of all that its timer waters, and after the last entry."""
+        needs = [bed.need for bed in way.time.beds] if way.time is not None else [way.need]
+        grows = np.flatnonzero(np.any([need.is_growing for need in needs], axis=0))
+        written = [self.day(entry.at) for entry in self.log if self.holds(entry.at)]
+        return max([*grows[-1:].tolist(), *written[-1:]], default=len(self.record.days)) + 1
 
     def is_set(self, way: Watered) -> bool:
         """Whether the log says what its timer is set to."""

@@ -140,12 +140,7 @@ class _Timed:
             ),
             None,
         )
-        self.owes = False
-
-    @property
-    def adapts_itself(self) -> bool:
-        """Whether its timer sees the roots itself, so that nobody tells it anything."""
-        return self.time.timer.gives is not Gives.ALL
+        self.owes = False  # whether much rain fell since its last run, by the rule
 
 
 class _Following:
@@ -176,7 +171,8 @@ class _Following:
         for found in own.values():
             time = found[0].way.time
             assert time is not None
-            if not time.stands_by:
+            # A timer that sees the roots itself is told nothing: it goes on as in the season.
+            if not time.stands_by and time.timer.gives is Gives.ALL:
                 yield _Timed(time, found, self.season)
 
     def lived(self) -> Followed:
@@ -225,7 +221,7 @@ class _Following:
         return minutes, count
 
     def _told(self, zone: _Timed, day: int) -> tuple[float, int]:
-        if self.by is Follow.CARD or zone.adapts_itself:
+        if self.by is Follow.CARD:
             return float(zone.card.minutes[day]), int(zone.card.runs[day])
         minutes, count = float(zone.unpaused.minutes[day]), int(zone.unpaused.runs[day])
         if self.by is Follow.RULE:
