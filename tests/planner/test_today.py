@@ -72,7 +72,8 @@ def test_a_bed_that_is_far_behind_is_run_by_hand_now():
     act = act_of(answer, "bed-timer")
     assert act.do is Do.BY_HAND
     assert act.litres > 5
-    assert act.reason.code == "today-is-dry"
+    assert act.reason.code == "today-after-rain"
+    assert act.reason.values["rest"].code == "today-is-dry"
     assert answer.acts[0].do is Do.BY_HAND  # what needs somebody stands first
     assert answer.verdict.summary.code == "today-water"
 
@@ -241,3 +242,15 @@ def test_what_was_run_and_paused_by_hand_counts():
         act_of(morning([*log, *more]), "bed-timer").left[1] for more in ([], [run], [paused])
     )
     assert drier < plain <= wetter
+
+
+def test_what_is_felt_and_read_this_morning_counts_at_once():
+    log = [*gauge(DRY), set_to("bed-timer", 18), set_to("beans-timer", 8)]
+    plain = act_of(morning(log), "bed-timer").left[1]
+    wet = act_of(morning([*log, LogEntry("rain", at(0, 7), None, (0.03,))]), "bed-timer").left[1]
+    dry = act_of(
+        morning([*log, LogEntry("finger", at(0, 13), "bed", (), "dry")]), "bed-timer"
+    ).left[1]
+    assert dry < plain < wet
+    later = LogEntry("rain", at(0, 17), None, (0.03,))  # that fell today, and counts tomorrow
+    assert act_of(morning([*log, later]), "bed-timer").left[1] == plain

@@ -1,8 +1,8 @@
 """The morning: acts of each zone and bed, what the stores hold and want, what is due."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date, timedelta
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
 
 from euhydra.core.foretelling import WET_MM
 from euhydra.garden.logbook import LogEntry
@@ -21,6 +21,12 @@ from euhydra.planner.today.choosing import Do
 from euhydra.planner.today.morning import Morning
 from euhydra.planner.today.reasons import look_that_tells_most
 from euhydra.planner.today.stores_now import StoreNow, stores_now
+
+LOOKS = ("finger", "dip", "level")
+"""Entries of what was looked at: it was so last evening too, but for a morning's run."""
+
+LAST_LOOK, NOON = time(22), time(12)
+"""When such an entry is taken to be of; and until when a gauge is read for the night. Common practice."""
 
 
 @dataclass(frozen=True)
@@ -71,7 +77,8 @@ def answer_today(
 
     Parameters
     ----------
-    log : Oldest first; what is of today counts for tomorrow.
+    log : Oldest first; what was looked at today tells of last evening, what was done today counts
+        for tomorrow.
 
     Raises
     ------
@@ -79,7 +86,7 @@ def answer_today(
     """
     if chain.record is None:
         return Gap(say("today-no-weather", "There is no weather yet: say where the garden is."))
-    learned = learn(chain, log, today - timedelta(days=1))
+    learned = learn(chain, list(_by_last_evening(log, today)), today - timedelta(days=1))
     if isinstance(learned, Gap):
         return learned
     many = choosing_years.years_like(chain.record, chain.garden.place)
@@ -97,6 +104,18 @@ def answer_today(
         look_that_tells_most(morning),
         _unread(learned),
     )
+
+
+def _by_last_evening(log: Sequence[LogEntry], today: date) -> Iterator[LogEntry]:
+    """The log up to last evening, what was looked at since among it."""
+    evening = datetime.combine(today - timedelta(days=1), LAST_LOOK)
+    for entry in log:
+        is_todays = entry.at.date() == today
+        is_rain_of_the_night = entry.kind == "rain" and entry.at.time() < NOON
+        if is_todays and (entry.kind in LOOKS or is_rain_of_the_night):
+            yield replace(entry, at=evening)
+        elif not is_todays:
+            yield entry
 
 
 def _unread(learned: Learned) -> Sentence | None:

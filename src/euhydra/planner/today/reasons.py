@@ -30,33 +30,58 @@ class Sure(StrEnum):
     POOR = "poor"
 
 
-def reason_of(morning: Morning, tracks: Sequence[BedTrack]) -> Sentence:
-    """Rain of late, what the driest roots have left, and when they are dry if nothing comes."""
+def reason_of(morning: Morning, tracks: Sequence[BedTrack], is_watered: bool) -> Sentence:
+    """Rain of late where it is read, what the driest roots have left, and when they are dry if nothing comes.
+
+    Parameters
+    ----------
+    is_watered : Whether more is given than is set.
+    """
+    told, rest = morning.learned.told, _left(morning, tracks, is_watered)
+    if not told.rain_is_logged or not told.is_kept_up:
+        return rest
+    rain = float(told.record.precip[-LOOKED_BACK_D:].sum())
+    return say(
+        "today-after-rain",
+        "{rain} of rain in three days; {rest}",
+        rain=Amount.millimetres(rain),
+        rest=rest,
+    )
+
+
+def _left(morning: Morning, tracks: Sequence[BedTrack], is_watered: bool) -> Sentence:
     track = driest_of(morning, tracks)
     days = lasts(morning, track)
-    rain = float(morning.learned.told.record.precip[-LOOKED_BACK_D:].sum())
-    values: dict[str, Amount | str] = {
-        "rain": Amount.millimetres(rain),
-        "part": track.way.need.part.name,
-        "left": Amount(morning.roots(track).left[1], "share"),
-    }
+    low, middle, _ = morning.roots(track).left
+    part, left = track.way.need.part.name, Amount(middle, "share")
+    if is_watered and days > 1:
+        return say(
+            "today-may-be-dry",
+            "“{part}” may have {left} left within easy reach, but as little as {low} too: it is watered to be safe.",
+            part=part,
+            left=left,
+            low=Amount(low, "share"),
+        )
     if days >= DAYS:
         return say(
             "today-holds",
-            "{rain} of rain in three days; “{part}” has {left} left within easy reach, which lasts the week.",
-            **values,
+            "“{part}” has {left} left within easy reach, which lasts the week.",
+            part=part,
+            left=left,
         )
     if days <= 0:
         return say(
             "today-is-dry",
-            "{rain} of rain in three days; “{part}” has {left} left within easy reach: it is dry by this evening.",
-            **values,
+            "“{part}” has {left} left within easy reach: it is dry by this evening.",
+            part=part,
+            left=left,
         )
     return say(
         "today-dry-on",
-        "{rain} of rain in three days; “{part}” has {left} left within easy reach, dry on {day} if nothing comes.",
+        "“{part}” has {left} left within easy reach, dry on {day} if nothing comes.",
         day=day_in_words(morning.ahead.today + timedelta(days=days)),
-        **values,
+        part=part,
+        left=left,
     )
 
 
