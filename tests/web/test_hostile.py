@@ -77,8 +77,8 @@ def test_no_command_fails_but_in_words(tmp_path):
         ("/gardens/1/lay/for-me", "/gardens/1/lay"),
         ("/gardens/1/weather/file/7", "/gardens/1/weather"),
         ("/gardens/1/log/1/removed", "/gardens/1/log/1"),
-        ("/gardens/1/units", "/gardens/1/catch"),
-        ("/gardens/1", "/gardens/1/catch"),
+        ("/gardens/1/units", "/gardens/1/today"),
+        ("/gardens/1", "/gardens/1/today"),
         ("/restore", "/"),
     ],
 )
