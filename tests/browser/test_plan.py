@@ -173,6 +173,37 @@ def test_every_command_by_its_key(plan: Page):
     assert not plan.evaluate("Alpine.$data(document.querySelector('.plan')).isSnapping")
 
 
+def test_many_arrow_presses_are_one_change_and_none_is_refused(plan: Page):
+    plan.locator('[data-part="hedge"]').focus()
+    plan.keyboard.press("Enter")
+    before = part(plan, "hedge")
+    asked: list[str] = []
+    plan.on("request", lambda r: asked.append(r.url) if "/edit" in r.url else None)
+    for _ in range(20):
+        plan.keyboard.press("ArrowRight")
+    plan.keyboard.press(",")  # waits for them
+    until(plan, "Alpine.$data(document.querySelector('.plan')).parts.hedge.part.turned_deg === 15")
+    assert part(plan, "hedge")["at"]["x_m"] == pytest.approx(before["at"]["x_m"] + 2.0)
+    assert len(asked) <= 4  # one move and one turn, were the machine never slow
+    assert plan.evaluate("Alpine.$data(document.querySelector('.plan')).fault") == ""
+    focused = "document.activeElement.closest('[data-part]')?.dataset.part"
+    assert plan.evaluate(focused) == "hedge"
+    is_saved(plan, lambda: plan.keyboard.press("z"))
+    is_saved(plan, lambda: plan.keyboard.press("Control+Shift+z"))
+    assert part(plan, "hedge")["turned_deg"] == 15
+
+
+def test_no_key_deletes_from_a_link_or_a_form(plan: Page):
+    plan.locator('[data-part="hedge"]').focus()
+    plan.keyboard.press("Enter")
+    plan.get_by_role("link", name="Weather").focus()
+    plan.keyboard.press("Delete")
+    plan.keyboard.press("ArrowRight")
+    plan.wait_for_timeout(400)
+    assert part(plan, "hedge")["name"] == "Currant hedge"
+    assert not plan.evaluate("Alpine.$data(document.querySelector('.plan')).isBusy")
+
+
 def test_corners_are_dragged_added_and_taken_out(plan: Page):
     plan.locator('[data-part="top-bed"]').focus()
     plan.keyboard.press("Enter")

@@ -5,10 +5,12 @@ import { untracked } from "./paper.js";
 import * as parts from "./parts.js";
 import * as server from "./server.js";
 
+const GATHER = 250; // ms without a press after which what arrows moved is saved, as one change
+
 /** Methods of the plan about commands and saving. */
 export const keeping = {
   key(event) {
-    if (event.target.closest("input, select, textarea")) return;
+    if (event.target.closest("input, select, textarea") || this.isElsewhere(event.target)) return;
     const isPress = event.key === "Enter" || event.key === " ";
     if (isPress && event.target.closest("button, a, summary")) return; // theirs to press
     if (this.gripKey(event)) return event.preventDefault();
@@ -25,6 +27,10 @@ export const keeping = {
     if (found.command === "tool") return this.take(found.argument);
     return this[found.command](found.argument);
   },
+  // A link or a form beside the plan keeps its keys: nothing is deleted from there.
+  isElsewhere(target) {
+    return target !== document.body && !this.svg.contains(target) && !target.closest("[role=toolbar]");
+  },
   get keys() {
     return keysOf(this.tools).filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("Arrow", "arrows: "), words }));
   },
@@ -32,29 +38,55 @@ export const keeping = {
     if (this.tool) return this.nudgeCursor(x, y, isFine);
     if (this.chosen.length === 0) return;
     const step = isFine ? 0.01 : this.grid / 5;
-    return this.save(parts.allMoved(this.parts, this.chosen, x * step, y * step), [], `${this.named()}: moved`);
+    this.nudged ??= { ids: this.chosen, dx: 0, dy: 0, named: this.named() };
+    this.nudged.dx += x * step;
+    this.nudged.dy += y * step;
+    const { ids, dx, dy } = this.nudged;
+    for (const id of parts.withCompanions(this.parts, ids)) this.shapeOf(id)?.setAttribute("transform", `translate(${dx} ${-dy})`);
+    clearTimeout(this.settling);
+    this.settling = setTimeout(() => this.settle(), GATHER);
+  },
+  // Arrow presses are gathered and saved as one.
+  settle() {
+    clearTimeout(this.settling);
+    if (!this.nudged) return;
+    const { ids, dx, dy, named } = this.nudged;
+    this.nudged = null;
+    return this.inLine(() => this.save(parts.allMoved(this.parts, ids, dx, dy), [], `${named}: moved`));
+  },
+  // Changes wait for each other: each begins from what the one before left.
+  inLine(change) {
+    this.line = (this.line ?? Promise.resolve()).then(change, change);
+    return this.line;
+  },
+  change(how) {
+    this.settle();
+    return this.inLine(how);
   },
   turn(degrees) {
     if (this.chosen.length === 0) return;
-    const middle = parts.middleOf(this.parts[this.chosen[0]]);
-    const ids = parts.withCompanions(this.parts, this.chosen);
-    return this.save([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
+    return this.change(() => {
+      const middle = parts.middleOf(this.parts[this.chosen[0]]);
+      const ids = parts.withCompanions(this.parts, this.chosen);
+      return this.save([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
+    });
   },
   copy() {
     if (this.chosen.length === 0) return;
-    const copies = parts.copiesBeside(this.parts, this.chosen);
-    const ids = copies.map((copy) => copy.part.id);
-    return this.save(copies, [], `${this.named()}: copied`, ids);
+    return this.change(() => {
+      const copies = parts.copiesBeside(this.parts, this.chosen);
+      return this.save(copies, [], `${this.named()}: copied`, copies.map((copy) => copy.part.id));
+    });
   },
   remove() {
     if (this.chosen.length === 0) return;
-    return this.save([], this.chosen, `${this.named()}: removed`, []);
+    return this.change(() => this.save([], this.chosen, `${this.named()}: removed`, []));
   },
   alignBy(event) {
     const how = event.target.value;
     event.target.value = "";
     if (how === "" || this.chosen.length < 2) return;
-    return this.save(parts.aligned(this.parts, this.chosen, how), [], `${this.named()}: aligned`);
+    return this.change(() => this.save(parts.aligned(this.parts, this.chosen, how), [], `${this.named()}: aligned`));
   },
   toggleGrid() {
     this.isSnapping = !this.isSnapping;
@@ -63,9 +95,11 @@ export const keeping = {
     this.layers = { ...this.layers, [name]: !this.layers[name] };
     for (const g of this.svg.querySelectorAll(`[data-layer="${name}"]`)) g.classList.toggle("is-hidden", Boolean(this.layers[name]));
   },
-  async step(way) {
-    const answer = await server.keep(`${this.$root.dataset.step}/${way}`, {});
-    this.took(answer, this.chosen.filter((id) => id in (answer.parts ?? {})));
+  step(way) {
+    return this.change(async () => {
+      const answer = await server.keep(`${this.$root.dataset.step}/${way}`, {});
+      this.took(answer, this.chosen.filter((id) => id in (answer.parts ?? {})));
+    });
   },
   named() {
     return this.chosen.length === 1 ? this.parts[this.chosen[0]].part.name : `${this.chosen.length} parts`;
@@ -84,6 +118,7 @@ export const keeping = {
       return;
     }
     this.fault = "";
+    const hadFocus = this.svg.contains(document.activeElement);
     Object.assign(this, { parts: untracked(answer.parts), revision: answer.revision, canUndo: answer.canUndo, canRedo: answer.canRedo });
     this.$refs.drawing.innerHTML = answer.drawing;
     document.getElementById("verdict").innerHTML = answer.verdict;
@@ -95,6 +130,7 @@ export const keeping = {
     for (const name of Object.keys(this.layers)) if (this.layers[name]) this.hideAgain(name);
     this.choose(choose.filter((id) => id in this.parts), false);
     if (this.chosen.length > 0 && !this.isInView(this.chosen)) this.fitAll();
+    if (hadFocus) (this.shapeOf(this.chosen[0] ?? "") ?? this.svg).focus({ preventScroll: true });
   },
   // What may be laid for which part, and from where, has changed with the drawing.
   askAgain(form) {

@@ -19,7 +19,7 @@ const KEYS = [
   ["-", "farther", "zoom", 1.25],
   ["0", "show everything", "fitAll"],
   ["z", "undo", "step", "undo"],
-  ["y", "redo", "step", "redo"],
+  ["y", "redo (with Shift, z too)", "step", "redo"],
 ];
 
 /** Every key: the tools' own, then the others. */
@@ -32,6 +32,7 @@ export function commandOf(event, tools) {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   if ((event.ctrlKey || event.metaKey) && key !== "z" && key !== "y") return null;
   if (event.altKey) return null;
+  if (key === "z" && event.shiftKey) return { command: "step", argument: "redo" };
   const found = keysOf(tools).find(([name]) => name === (key === "=" ? "+" : key));
   return found ? { command: found[2], argument: found[3] } : null;
 }
