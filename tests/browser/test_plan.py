@@ -193,6 +193,19 @@ def test_many_arrow_presses_are_one_change_and_none_is_refused(plan: Page):
     assert part(plan, "hedge")["turned_deg"] == 15
 
 
+def test_the_wheel_scrolls_the_page_and_with_ctrl_it_zooms(plan: Page):
+    width = "Alpine.$data(document.querySelector('.plan')).view.width"
+    before = plan.evaluate(width)
+    plan.mouse.move(*middle_of(plan, "hedge"))
+    plan.mouse.wheel(0, 120)
+    until(plan, "scrollY > 0")
+    assert plan.evaluate(width) == before
+    plan.keyboard.down("Control")
+    plan.mouse.wheel(0, -120)
+    plan.keyboard.up("Control")
+    until(plan, f"{width} < {before}")
+
+
 def test_no_key_deletes_from_a_link_or_a_form(plan: Page):
     plan.locator('[data-part="hedge"]').focus()
     plan.keyboard.press("Enter")

@@ -44,7 +44,9 @@ export const viewing = {
     const { x, y, width, height } = this.view;
     this.show(views.zoomed(this.view, factor, { x: x + width / 2, y: y + height / 2 }));
   },
+  // The wheel scrolls the page, unless the plan is held: by Ctrl, which a pinch on a pad is too, or by a press.
   wheel(event) {
+    if (!event.ctrlKey && event.buttons === 0) return;
     event.preventDefault();
     this.show(views.zoomed(this.view, event.deltaY > 0 ? 1.12 : 0.89, this.paperAt(event)));
   },
