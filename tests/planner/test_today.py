@@ -254,3 +254,13 @@ def test_what_is_felt_and_read_this_morning_counts_at_once():
     assert dry < plain < wet
     later = LogEntry("rain", at(0, 17), None, (0.03,))  # that fell today, and counts tomorrow
     assert act_of(morning([*log, later]), "bed-timer").left[1] == plain
+
+
+def test_a_timer_that_is_paused_gives_nothing_until_its_days_are_over():
+    log = [*gauge(WET), set_to("bed-timer", 30)]
+    paused = LogEntry("pause", at(1, 7), "bed-timer", (3 * 86400.0,))
+    act = act_of(morning([*log, paused]), "bed-timer")
+    assert act.do is Do.LEAVE  # and not to be paused once more
+    assert act.litres == 0
+    over = LogEntry("pause", at(9, 7), "bed-timer", (2 * 86400.0,))
+    assert act_of(morning([*log, over]), "bed-timer").do is Do.PAUSE

@@ -174,6 +174,14 @@ class Hindcast:
             found[self.day(entry.at)] += (entry.amounts[0] or 0.0) / 60.0
         return found
 
+    def still_paused(self, way: Watered) -> int:
+        """Days after the last that is told on which its timer is paused yet. [d]"""
+        ends = (
+            self.next_run(entry.at) + round((entry.amounts[0] or 0.0) / SECONDS_PER_DAY)
+            for entry in self._of_timer(way, "pause")
+        )
+        return max(0, max(ends, default=0) - len(self.record.days))
+
     def _of_timer(self, way: Watered, kind: str) -> Iterator[LogEntry]:
         head = way.time.zone.head if way.time is not None else None
         if not isinstance(head, Timer):

@@ -115,16 +115,18 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
     position = _set_now(ran) or planned
     is_other = planned is not None and not _is_alike(planned, position)
     water, comes = morning.water_of(ran)
+    paused = morning.learned.told.still_paused(tracks[0].way)
     found = choosing.choose(
         ZoneMorning(
             ran.time.chosen_on,
             [morning.share(track) for track in tracks],
             [morning.roots(track).gone for track in tracks],
-            _as_set(position, ran, today),
-            _as_set(planned, ran, today) if is_other else None,
+            _as_set(position, ran, today, paused),
+            _as_set(planned, ran, today, paused) if is_other else None,
             position.runs_a_day if position else 1,
             water,
             comes,
+            paused > 0,
         ),
         morning.ahead,
     )
@@ -171,14 +173,15 @@ def _is_alike(one: Position, other: Position | None) -> bool:
     return same and round(one.run_minutes) == round(other.run_minutes)
 
 
-def _as_set(position: Position | None, ran: ZoneRan, today: date) -> tuple[float, ...]:
-    """Minutes on each of the coming days, counted on from its last run. [min]"""
+def _as_set(position: Position | None, ran: ZoneRan, today: date, paused: int) -> tuple[float, ...]:
+    """Minutes on each of the coming days, counted on from its last run; none while it is paused. [min]"""
     if position is None:
         return (0.0,) * DAYS
     runs = np.flatnonzero(ran.minutes > 0)
     since = len(ran.minutes) - int(runs[-1]) if len(runs) else 0
     days = np.arange(DAYS)
     on = position.waters_on(days + since, (today.weekday() + days) % 7)
+    on &= days >= paused
     return tuple(np.where(on, position.minutes_a_day, 0.0).tolist())
 
 

@@ -51,6 +51,7 @@ class ZoneMorning:
     runs : Into which they are split on a day.
     water : In its store; None on a tap. [L]
     comes : Into its store, on each of the coming days. [L]
+    is_paused : Whether it is paused already: that is looked at again when it is over.
     """
 
     design: Design
@@ -61,6 +62,7 @@ class ZoneMorning:
     runs: int = 1
     water: float | None = None
     comes: float = 0.0
+    is_paused: bool = False
 
     @property
     def lacks(self) -> float:
@@ -118,7 +120,8 @@ def _candidates(zone: ZoneMorning, month: int) -> Iterator[Chosen]:
     yield Chosen(Do.AS_SET, 0, 0.0, base)
     if zone.turned is not None:
         yield Chosen(Do.TURN, 0, 0.0, zone.turned)
-    for days in sorted({round(d) for d in design.timer.delay_days if d >= 1} or OFF_BY_HAND):
+    steps = {round(d) for d in design.timer.delay_days if d >= 1} or OFF_BY_HAND
+    for days in () if zone.is_paused else sorted(steps):
         paused = (*(0.0,) * min(days, DAYS), *base[days:])
         if paused != base:
             yield Chosen(Do.PAUSE, days, 0.0, paused)
