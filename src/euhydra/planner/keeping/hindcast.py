@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import cached_property
+from itertools import islice
 
 import numpy as np
 from numpy.typing import NDArray
@@ -160,8 +161,9 @@ class Hindcast:
         """The first day after the season of all that its timer waters, and after the last entry."""
         needs = [bed.need for bed in way.time.beds] if way.time is not None else [way.need]
         grows = np.flatnonzero(np.any([need.is_growing for need in needs], axis=0))
-        written = [self.day(entry.at) for entry in self.log if self.holds(entry.at)]
-        return max([*grows[-1:].tolist(), *written[-1:]], default=len(self.record.days)) + 1
+        newest = (self.day(entry.at) for entry in reversed(self.log) if self.holds(entry.at))
+        last = [*grows[-1:].tolist(), *islice(newest, 1)]
+        return max(last, default=len(self.record.days)) + 1
 
     def is_set(self, way: Watered) -> bool:
         """Whether the log says what its timer is set to."""

@@ -136,13 +136,13 @@ def _rain(
 
 
 def _felt(learned: Learned, track: BedTrack, first: int) -> dict[int, Sequence[str]]:
-    """What fingers said of late, by the evening that they tell of."""
+    """What fingers said of late, by the evening that they tell of; the same twice tells no more than once."""
     told, part_id = learned.told, track.way.need.part.id
     since = told.today - timedelta(days=FELT_BACK_D)
-    found: dict[int, list[str]] = {}
+    found: dict[int, dict[str, None]] = {}
     for entry in told.log:
         if entry.kind == "finger" and entry.part_id == part_id and entry.at.date() >= since:
             day = told.day(entry.at - timedelta(hours=12))
             if day >= first:
-                found.setdefault(day, []).append(entry.word)
+                found.setdefault(day, {})[entry.word] = None
     return {day: tuple(words) for day, words in found.items()}
