@@ -239,6 +239,21 @@ def test_corners_are_dragged_added_and_taken_out(plan: Page):
     assert len(part(plan, "top-hose")["path"]) == len(before)
 
 
+def test_a_grip_pressed_again_and_again_goes_as_far(plan: Page):
+    plan.locator('[data-part="hedge"]').focus()
+    plan.keyboard.press("Enter")
+    size = "Alpine.$data(document.querySelector('.plan')).parts.hedge.part.length_m"
+    before = plan.evaluate(size)
+    plan.locator(".grip.size").focus()
+    is_saved(plan, lambda: plan.keyboard.press("ArrowRight"))
+    step = plan.evaluate(size) - before
+    assert step != 0
+    for _ in range(3):
+        plan.keyboard.press("ArrowRight")  # none waits for the answer to the one before
+    until(plan, f"Math.abs({size} - {before + 4 * step}) < 0.001")
+    assert plan.evaluate("Alpine.$data(document.querySelector('.plan')).fault") == ""
+
+
 def test_a_zone_is_shown_on_the_plan(plan: Page):
     plan.get_by_role("button", name="Show Patio pots on the plan").click()
     assert plan.locator(".is-chosen").count() > 12

@@ -14,10 +14,7 @@ from euhydra.web.learned_file import learned_document
 
 
 @click.command()
-@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
-@options.WEATHER
-@options.UNITS
-@options.FILL
+@options.GARDEN_AND_WEATHER
 @click.option(
     "--log",
     "log_file",

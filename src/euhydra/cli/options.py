@@ -77,3 +77,9 @@ DATA = click.option(
 )
 BED = click.option("--bed", default="", help="Id of the bed whose pipes are meant; else the first.")
 PORT = click.option("--port", default=8000, show_default=True, type=click.IntRange(1, 65535))
+
+
+def GARDEN_AND_WEATHER(command: Command) -> Command:  # noqa: N802 - stands among the options, and is used like them
+    """A garden's document, its weather, and how that is read."""
+    argument = click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
+    return argument(WEATHER(UNITS(FILL(command))))

@@ -17,10 +17,7 @@ NEWEST = 10
 
 
 @click.command()
-@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
-@options.WEATHER
-@options.UNITS
-@options.FILL
+@options.GARDEN_AND_WEATHER
 @click.option(
     "--follow",
     "by",

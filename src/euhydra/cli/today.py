@@ -15,10 +15,7 @@ from euhydra.web.today_file import today_document
 
 
 @click.command()
-@click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
-@options.WEATHER
-@options.UNITS
-@options.FILL
+@options.GARDEN_AND_WEATHER
 @click.option(
     "--date", "day", required=True, type=click.DateTime(["%Y-%m-%d"]), help="The morning."
 )

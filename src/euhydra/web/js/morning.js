@@ -40,7 +40,9 @@ export function morning() {
       else await this.look();
     },
     async look() {
-      this.queue = await waiting(this.$root.dataset.garden);
+      const all = await waiting(this.$root.dataset.garden);
+      this.queue = all.filter((one) => one.refused === "");
+      if (this.queue.length < all.length) this.said = "Something that you did was refused: the log tells what, and lets you put it right.";
     },
     async flush() {
       if (this.busy) return;

@@ -47,7 +47,7 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         "sure_names": SURE_NAMES,
     }
     kept = _kept_forecast(request, desk)
-    more |= {"kept": kept, "days_told": _days_of(kept), "this_morning": date.today()}
+    more |= {"kept": kept, "days_told": _days_of(kept)}
     found = today_of(request, desk, foreseen)
     if isinstance(found, Gap):
         return Shown(None, found, more)

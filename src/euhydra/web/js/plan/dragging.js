@@ -28,7 +28,7 @@ export const dragging = {
   },
   drop({ dx = 0, dy = 0 }) {
     if (dx === 0 && dy === 0) return this.putBack();
-    return this.change(() => this.save(parts.allMoved(this.parts, this.chosen, dx, dy), [], `${this.named()}: moved`));
+    return this.change(() => this.send(parts.allMoved(this.parts, this.chosen, dx, dy), [], `${this.named()}: moved`));
   },
   putBack() {
     this.showGrips();

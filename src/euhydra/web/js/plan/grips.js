@@ -43,14 +43,18 @@ export const grips = {
     if (number === undefined) return false;
     const grip = this.grips[number];
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    const entry = this.parts[this.chosen[0]];
+    const id = this.chosen[0];
     if (way) {
       const step = event.shiftKey ? 0.01 : this.grid / 5;
-      this.save([parts.gripped(entry, grip, { x: grip.x + way[0] * step, y: grip.y + way[1] * step })], [], `${this.named()}: reshaped`).then(() => this.focusGrip(number));
+      this.change(() => {
+        const now = this.grips[number]; // as the change before left it
+        const to = { x: now.x + way[0] * step, y: now.y + way[1] * step };
+        return this.send([parts.gripped(this.parts[id], now, to)], [], `${this.named()}: reshaped`);
+      }).then(() => this.focusGrip(number));
       return true;
     }
     if ((event.key === "Delete" || event.key === "Backspace") && grip.kind === "corner") {
-      this.save([parts.withoutCorner(entry, grip.at)], [], `${this.named()}: reshaped`);
+      this.save([parts.withoutCorner(this.parts[id], grip.at)], [], `${this.named()}: reshaped`);
       return true;
     }
     return false;

@@ -38,6 +38,7 @@ export const keeping = {
     if (this.tool) return this.nudgeCursor(x, y, isFine);
     if (this.chosen.length === 0) return;
     const step = isFine ? 0.01 : this.grid / 5;
+    if (this.nudged && this.nudged.ids.join() !== this.chosen.join()) this.settle();
     this.nudged ??= { ids: this.chosen, dx: 0, dy: 0, named: this.named() };
     this.nudged.dx += x * step;
     this.nudged.dy += y * step;
@@ -52,7 +53,7 @@ export const keeping = {
     if (!this.nudged) return;
     const { ids, dx, dy, named } = this.nudged;
     this.nudged = null;
-    return this.inLine(() => this.save(parts.allMoved(this.parts, ids, dx, dy), [], `${named}: moved`));
+    return this.inLine(() => this.send(parts.allMoved(this.parts, ids, dx, dy), [], `${named}: moved`));
   },
   // Changes wait for each other: each begins from what the one before left.
   inLine(change) {
@@ -68,25 +69,25 @@ export const keeping = {
     return this.change(() => {
       const middle = parts.middleOf(this.parts[this.chosen[0]]);
       const ids = parts.withCompanions(this.parts, this.chosen);
-      return this.save([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
+      return this.send([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
     });
   },
   copy() {
     if (this.chosen.length === 0) return;
     return this.change(() => {
       const copies = parts.copiesBeside(this.parts, this.chosen);
-      return this.save(copies, [], `${this.named()}: copied`, copies.map((copy) => copy.part.id));
+      return this.send(copies, [], `${this.named()}: copied`, copies.map((copy) => copy.part.id));
     });
   },
   remove() {
     if (this.chosen.length === 0) return;
-    return this.change(() => this.save([], this.chosen, `${this.named()}: removed`, []));
+    return this.change(() => this.send([], this.chosen, `${this.named()}: removed`, []));
   },
   alignBy(event) {
     const how = event.target.value;
     event.target.value = "";
     if (how === "" || this.chosen.length < 2) return;
-    return this.change(() => this.save(parts.aligned(this.parts, this.chosen, how), [], `${this.named()}: aligned`));
+    return this.change(() => this.send(parts.aligned(this.parts, this.chosen, how), [], `${this.named()}: aligned`));
   },
   toggleGrid() {
     this.isSnapping = !this.isSnapping;
@@ -105,7 +106,10 @@ export const keeping = {
     return this.chosen.length === 1 ? this.parts[this.chosen[0]].part.name : `${this.chosen.length} parts`;
   },
 
-  async save(puts, removes, change, choose = this.chosen, set_in = null) {
+  save(...change) {
+    return this.change(() => this.send(...change));
+  },
+  async send(puts, removes, change, choose = this.chosen, set_in = null) {
     this.isBusy = true;
     const answer = await server.keep(this.$root.dataset.edit, { based_on: this.revision, change: change.slice(0, 120), puts, removes, set_in });
     this.isBusy = false;
