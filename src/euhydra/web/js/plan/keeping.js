@@ -55,10 +55,16 @@ export const keeping = {
     this.nudged = null;
     return this.inLine(() => this.send(parts.allMoved(this.parts, ids, dx, dy), [], `${named}: moved`));
   },
-  // Changes wait for each other: each begins from what the one before left.
+  // Changes wait for each other: each begins from what the one before left. The plan is busy until the last is kept.
   inLine(change) {
-    this.line = (this.line ?? Promise.resolve()).then(change, change);
-    return this.line;
+    this.isBusy = true;
+    const line = (this.line ?? Promise.resolve()).then(change, change);
+    const isDone = () => {
+      if (this.line === line) this.isBusy = false;
+    };
+    this.line = line;
+    line.then(isDone, isDone);
+    return line;
   },
   change(how) {
     this.settle();
@@ -110,9 +116,7 @@ export const keeping = {
     return this.change(() => this.send(...change));
   },
   async send(puts, removes, change, choose = this.chosen, set_in = null) {
-    this.isBusy = true;
     const answer = await server.keep(this.$root.dataset.edit, { based_on: this.revision, change: change.slice(0, 120), puts, removes, set_in });
-    this.isBusy = false;
     this.took(answer, choose);
   },
   took(answer, choose) {
