@@ -2,9 +2,9 @@
 
 import pytest
 from playwright.sync_api import Page, expect
+from typed import bed, begin, rain, roof
 
 from barriers import barriers
-from building import bed, begin, rain, roof
 from euhydra.planner.beginning.asks import way_kinds
 from served import PHONE, Served, fill_form
 
