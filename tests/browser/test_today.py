@@ -1,6 +1,7 @@
 """The morning on a phone: what is done is written down with a touch, taken back, and kept without a connection."""
 
 from contextlib import closing
+from datetime import date
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -39,9 +40,13 @@ def phone(browser: Browser):
     context.close()
 
 
-def kinds(served: Served) -> list[str]:
+def entries(served: Served) -> list[log.KeptEntry]:
     with closing(database.connect(served.data / database.FILE_NAME)) as conn:
-        return [kept.entry.kind for kept in log.find(conn, 1, Search())]
+        return log.find(conn, 1, Search())
+
+
+def kinds(served: Served) -> list[str]:
+    return [kept.entry.kind for kept in entries(served)]
 
 
 def done(phone: Page):
@@ -67,3 +72,31 @@ def test_without_a_connection_it_waits_and_is_written_once(phone: Page, dry_gard
     phone.context.set_offline(False)
     expect(phone.get_by_text("Done today")).to_be_visible()
     assert len(kinds(dry_garden)) == 1
+
+
+@pytest.mark.parametrize("clock", ["2020-01-02T07:30:00", "2035-01-02T07:30:00"])
+def test_a_phone_with_a_wrong_clock_writes_it_down_for_this_morning(phone: Page, dry_garden, clock):
+    phone.clock.set_system_time(clock)
+    phone.goto(f"{dry_garden.url}/gardens/1/today")
+    done(phone).first.tap()
+    expect(phone.get_by_text("Done today")).to_be_visible()
+    (kept,) = entries(dry_garden)
+    assert kept.entry.at.date() == date.today()
+
+
+def test_two_who_do_the_same_write_it_down_once(browser: Browser, phone: Page, dry_garden):
+    context = browser.new_context(viewport=PHONE, has_touch=True)
+    other = context.new_page()
+    for page in (phone, other):
+        page.goto(f"{dry_garden.url}/gardens/1/today")
+        expect(done(page).first).to_be_visible()
+    for page in (phone, other):
+        done(page).first.tap()
+        expect(page.get_by_text("Done today")).to_be_visible()
+    assert len(entries(dry_garden)) == 1
+    # Taken back, it can be done after all.
+    other.get_by_role("button", name="not done after all").tap()
+    done(other).first.tap()
+    expect(other.get_by_text("Done today")).to_be_visible()
+    assert len(entries(dry_garden)) == 1
+    context.close()

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 import pytest
 from PIL import Image
 
-from euhydra.records import database, gardens
+from euhydra.records import database, gardens, log
 from gardens import one_barrel
 from markup import Page
 
@@ -191,6 +191,20 @@ def test_an_entry_of_a_device_whose_clock_is_ahead_is_kept_and_told(drawn, ahead
 
 
 JSON = {"accept": "application/json"}
+
+
+@pytest.mark.parametrize(
+    ("ago_s", "late"),
+    [("7200", timedelta(hours=2)), ("", timedelta()), ("-5", timedelta()), ("9" * 30, timedelta())],
+)
+def test_an_entry_without_a_time_was_made_as_long_ago_as_its_device_says(drawn, ago_s, late):
+    told = FELT | {"ago_s": ago_s, "sent_id": "late"}
+    told.pop("at", None)
+    before = datetime.now() - late
+    assert drawn.post("/gardens/1/log", data=told, headers=JSON).status_code == 200
+    with closing(database.connect(drawn.app.state.database)) as conn:
+        (kept,) = log.find(conn, 1, log.Search("finger"), 1)
+    assert abs(kept.entry.at - before) < timedelta(minutes=2)
 
 
 def test_a_round_of_fingers_is_an_entry_of_each_bed_once(drawn):

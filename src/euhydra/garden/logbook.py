@@ -257,6 +257,17 @@ def later_clock(now: datetime, made_at: str) -> datetime:
     return made if now < made <= now + MOST_AHEAD else now
 
 
+def made_before(now: datetime, ago_s: str) -> datetime:
+    """When an entry was made that tells how long ago that was, by a clock that may be wrong itself.
+
+    Parameters
+    ----------
+    ago_s : Seconds before `now`; now where it does not say, or tells what cannot be. [s]
+    """
+    ago = timedelta(seconds=int(ago_s)) if ago_s.isdecimal() and len(ago_s) < 9 else timedelta()
+    return now - ago if ago <= MOST_AHEAD else now
+
+
 def _time(text: str, now: datetime, faults: dict[str, str]) -> datetime:
     if not text.strip():
         return now.replace(second=0, microsecond=0)

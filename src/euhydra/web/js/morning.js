@@ -1,6 +1,6 @@
 // What was done this morning: written into the log, or kept on the device until the garden's computer answers.
 
-import { forget, keep, localTime, newId, send, sendWaiting, waiting } from "./outbox.js";
+import { forget, keep, newId, send, sendWaiting, waiting } from "./outbox.js";
 
 const RETRY = 20_000; // ms
 
@@ -25,8 +25,8 @@ export function morning() {
     async done(event) {
       const form = event.target;
       const { garden } = this.$root.dataset;
-      const fields = [...new FormData(form), ["at", localTime(Date.now())]];
-      const entry = { sentId: newId(), garden, url: form.action, fields, refused: "", since: Date.now() };
+      const fields = [...new FormData(form)]; // without a time: it is now, by the clock that this morning is told by
+      const entry = { sentId: form.sent_id?.value ?? newId(), garden, url: form.action, fields, refused: "", since: Date.now() };
       form.querySelector("button").disabled = true;
       await keep(entry); // from here on nothing is lost, whatever happens to the page
       const { state, faults } = await send(entry);

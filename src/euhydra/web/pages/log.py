@@ -168,6 +168,8 @@ def add_entry(
     ids = (uuid5(NAMESPACE_OID, f"{sent_id} {n}").hex for n in range(len(others)))
     log.add_all(db, garden_id, zip(ids, others, strict=True))
     entry_id, is_new = log.add(db, garden_id, sent_id, first)
+    if "once" in typed and not is_new:  # taken back, and done after all
+        log.set_removed(db, garden_id, entry_id, False)
     _set_as_logged(db, garden_id, first)
     if _wants_json(request):
         return JSONResponse({"id": entry_id, "is_new": is_new})
@@ -290,7 +292,11 @@ def _read(
 ) -> LogEntry:
     """The entry as typed; of one that is changed, what it is about may be gone meanwhile."""
     is_old = was is not None and typed.get("part", "") == (was.entry.part_id or "")
-    now = logbook.later_clock(datetime.now(), typed.get("made_at", ""))
+    now = datetime.now()
+    if "at" in typed:
+        now = logbook.later_clock(now, typed.get("made_at", ""))
+    else:
+        now = logbook.made_before(now, typed.get("ago_s", ""))
     entry = logbook.read(typed, garden, now, is_old)
     if entry.kind == "meter":
         around = log.meter_around(db, garden_id, entry, was.id if was else 0)
