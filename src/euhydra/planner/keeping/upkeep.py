@@ -152,12 +152,12 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
 
 def _last(log: Sequence[LogEntry], kinds: tuple[str, ...], *parts: str) -> date | None:
     """When something was last done to any of some parts; a flush of no part is one of all."""
-    days = [
+    days = (
         e.at.date()
-        for e in log
+        for e in reversed(log)
         if e.kind in kinds and (e.part_id in parts or (e.kind == "flush" and e.part_id is None))
-    ]
-    return days[-1] if days else None
+    )
+    return next(days, None)
 
 
 def _was_done(log: Sequence[LogEntry], title: str, about: date) -> bool:

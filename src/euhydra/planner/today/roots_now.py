@@ -1,5 +1,6 @@
 """The roots this morning, as many ways as the log leaves open: the less was seen lately, the wider they lie apart."""
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
@@ -140,8 +141,9 @@ def _felt(learned: Learned, track: BedTrack, first: int) -> dict[int, Sequence[s
     told, part_id = learned.told, track.way.need.part.id
     since = told.today - timedelta(days=FELT_BACK_D)
     found: dict[int, dict[str, None]] = {}
-    for entry in told.log:
-        if entry.kind == "finger" and entry.part_id == part_id and entry.at.date() >= since:
+    log = told.log
+    for entry in log[bisect_left(log, since, key=lambda e: e.at.date()) :]:
+        if entry.kind == "finger" and entry.part_id == part_id:
             day = told.day(entry.at - timedelta(hours=12))
             if day >= first:
                 found.setdefault(day, {})[entry.word] = None
