@@ -11,6 +11,9 @@ from served import PHONE, Served, lay_demo
 
 pytestmark = pytest.mark.browser
 
+DATA = "Alpine.$data(document.querySelector('.plan'))"
+"""What the plan holds."""
+
 
 def until(page: Page, expression: str) -> None:
     """Wait until something holds; Playwright's own waiting would need eval, which the policy forbids."""
@@ -64,6 +67,12 @@ def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(plan: Page,
     plan.mouse.move(x, y)
     plan.mouse.down()
     plan.mouse.move(x + 40, y - 20, steps=6)
+    plan.mouse.up()
+    assert part(plan, "top-bed")["at"] == before  # it was not chosen: the paper moved
+    plan.mouse.click(x + 40, y - 20)
+    plan.mouse.move(x + 40, y - 20)
+    plan.mouse.down()
+    plan.mouse.move(x + 80, y - 40, steps=6)
     is_saved(plan, plan.mouse.up)
     after, moved = part(plan, "top-bed")["at"], part(plan, "top-line-1")["path"]
     assert after["x_m"] > before["x_m"]
@@ -142,13 +151,23 @@ def test_a_pipe_is_drawn_from_a_barrel_by_keys_alone(plan: Page):
     plan.keyboard.press("w")
     x, y = middle_of(plan, "shed-barrel")
     plan.mouse.move(x, y)  # the cursor begins where the pointer is; from here on, keys
+    plan.keyboard.press("ArrowUp")
+    plan.keyboard.press("ArrowDown")
+    for bend in ("ArrowLeft", "ArrowUp", "ArrowLeft"):  # as many places as one likes
+        plan.keyboard.press(" ")
+        for _ in range(6):
+            plan.keyboard.press(bend)
     plan.keyboard.press("Enter")
-    for _ in range(6):
-        plan.keyboard.press("ArrowLeft")
-    is_saved(plan, lambda: (plan.keyboard.press("Enter"), plan.keyboard.press("Enter")))
+    expect(plan.locator(".said")).to_contain_text("Place 4 put")
+    plan.keyboard.press("Backspace")
+    plan.keyboard.press("Enter")
+    is_saved(plan, lambda: plan.keyboard.press("Enter"))  # where a place is: that ends it
     drawn = part(plan, "pipe-1")
     assert drawn["begins_at"] == "shed-barrel"
-    assert drawn["path"][1]["x_m"] < drawn["path"][0]["x_m"]
+    xs, ys = ([place[name] for place in drawn["path"]] for name in ("x_m", "y_m"))
+    assert xs[0] > xs[1] == xs[2] > xs[3]
+    assert ys[0] == ys[1] < ys[2] == ys[3]
+    expect(plan.locator(".said")).to_contain_text("drawn")
 
 
 def test_every_command_by_its_key(plan: Page):
@@ -263,7 +282,7 @@ def test_several_are_chosen_and_brought_into_line(plan: Page):
     for part_id in ("hedge", "middle-bed"):
         x, y = middle_of(plan, part_id)
         plan.keyboard.down("Shift")
-        plan.mouse.click(x, y + 8 if part_id == "middle-bed" else y)
+        plan.mouse.click(x, y)
         plan.keyboard.up("Shift")
     expect(plan.locator(".said")).to_contain_text("Currant hedge")
     is_saved(plan, lambda: plan.get_by_label("Line up what is chosen").select_option("left"))
@@ -342,11 +361,12 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
     plan.request.post(edit, data={"based_on": 1, "puts": [renamed]}, headers=ours)
     x, y = middle_of(plan, "hedge")
     at = part(plan, "hedge")["at"]
+    plan.mouse.click(x, y)
     plan.mouse.move(x, y)
     plan.mouse.down()
     plan.mouse.move(x + 30, y + 10, steps=4)
     plan.mouse.up()
-    expect(plan.locator(".plan > .fault-box")).to_contain_text("changed elsewhere")
+    expect(plan.locator(".plan .fault-box")).to_contain_text("changed elsewhere")
     assert part(plan, "hedge")["at"] == at
     assert plan.locator('[data-part="hedge"][transform]').count() == 0
 
@@ -358,9 +378,6 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
     until(page, "Alpine.$data(document.querySelector('.plan')).view !== null")
     page.locator(".paper").scroll_into_view_if_needed()
     x, y = middle_of(page, "hedge")
-    page.touchscreen.tap(x, y)
-    expect(page.locator(".said")).to_contain_text("Currant hedge")
-    before = part(page, "hedge")["at"]
     touch = context.new_cdp_session(page)
 
     def send(kind: str, *points: tuple[float, float]) -> None:
@@ -372,16 +389,49 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
             },
         )
 
-    send("touchStart", (x, y))
-    for step in range(1, 6):
-        send("touchMove", (x + 6 * step, y))
-    is_saved(page, lambda: send("touchEnd"))
+    def swipe(dx: float, dy: float) -> None:
+        x, y = middle_of(page, "hedge")
+        send("touchStart", (x, y))
+        for step in range(1, 7):
+            send("touchMove", (x + dx * step / 6, y + dy * step / 6))
+            page.wait_for_timeout(20)
+        send("touchEnd")
+
+    before, there = part(page, "hedge")["at"], page.evaluate("scrollY")
+    swipe(0, -120)  # over a bed that is not chosen the page scrolls
+    until(page, f"scrollY > {there}")
+    page.wait_for_timeout(300)
+    assert part(page, "hedge")["at"] == before
+    page.touchscreen.tap(*middle_of(page, "hedge"))
+    expect(page.locator(".said")).to_contain_text("Chosen: Currant hedge")
+    page.wait_for_timeout(600)  # it is brought in sight above the sheet
+    sheet = page.locator(".plan-sheet").bounding_box()
+    x, y = middle_of(page, "hedge")
+    assert 0 < y < sheet["y"]
+    is_saved(page, lambda: swipe(30, 0))
     assert part(page, "hedge")["at"]["x_m"] > before["x_m"]
-    width = page.evaluate("Alpine.$data(document.querySelector('.plan')).view.width")
+    expect(page.locator(".said")).to_contain_text("moved")
+    page.locator(".plan-sheet > .close").tap()
+    until(page, f"{DATA}.chosen.length === 0")
+    # Two fingers zoom, and put no corner though a tool is in hand.
+    page.get_by_role("button", name="Draw", exact=True).tap()
+    page.get_by_role("button", name="Odd bed").tap()
+    page.locator(".paper").scroll_into_view_if_needed()
+    width = page.evaluate(f"{DATA}.view.width")
+    box = page.locator(".paper-frame").bounding_box()
+    y = box["y"] + 60
+    send("touchStart", (100, y))
     send("touchStart", (100, y), (140, y))
     send("touchMove", (80, y), (180, y))
     send("touchEnd")
-    assert page.evaluate("Alpine.$data(document.querySelector('.plan')).view.width") < width
+    assert page.evaluate(f"{DATA}.view.width") < width
+    assert page.evaluate(f"{DATA}.tool.places.length") == 0
+    page.wait_for_timeout(200)
+    for x, y in ((60, 60), (160, 60), (120, 130)):
+        page.touchscreen.tap(box["x"] + x, box["y"] + y)
+    assert page.evaluate(f"{DATA}.tool.places.length") == 3
+    is_saved(page, page.get_by_role("button", name="Done", exact=True).tap)
+    assert len(part(page, "bed-1")["corners"]) == 3
     context.close()
 
 

@@ -23,7 +23,7 @@ class PlanTool:
     hint : What it asks for.
     makes : How its places become a part: two opposite corners, corners with their extent, an
         outline and nothing else, a line or one place; "" where it makes none.
-    least, most : Places; none at the most where Enter ends it.
+    least, most : Places; none at the most where it has to be ended.
     outlines : Whether the first place again ends it.
     fields : Of the part that it makes, besides its places.
     """
@@ -61,7 +61,7 @@ class PlanTool:
 
 
 def _outline_hint(what: str) -> str:
-    return f"{what} corners in order; Enter or the first corner again ends it."
+    return f"{what} corners in order; the first corner again or F ends it."
 
 
 TOOLS = (
@@ -107,7 +107,7 @@ TOOLS = (
         words="Pipe",
         key="w",
         does="draw a pipe",
-        hint="From where water comes, bend by bend; Enter or the last place again ends it.",
+        hint="From where water comes, bend by bend; the last place again or F ends it.",
         makes="path",
         least=2,
         collection="pipes",
@@ -158,7 +158,7 @@ TOOLS = (
         words="Measure",
         key="m",
         does="measure",
-        hint="From place to place; Enter begins anew.",
+        hint="From place to place; F begins anew.",
         makes="",
         least=2,
     ),

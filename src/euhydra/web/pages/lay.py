@@ -23,6 +23,7 @@ from euhydra.web.drawing import (
     fall,
     plan,
     plan_shapes,
+    plan_told,
 )
 from euhydra.web.forms import NoSuchPartError
 from euhydra.web.pages.plan_edits import told_of_faults, wishable
@@ -49,6 +50,8 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
         None,
         {
             "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
+            "listed": (listed := plan_told.told_of(answer, garden.units)),
+            "told": {part.id: part.said for part in listed},
             "parts": plan.parts_json(garden),
             "plan_tools": tools_for(garden),
             "letters": plan_shapes.letters_in(garden),
@@ -68,7 +71,7 @@ PAGE = StationPage(
     station="lay",
     tab="",
     question="What goes where, and what does each plant get?",
-    hint="Tap a bed or a line to choose it, drag it to move it. Undo, at the top, takes back anything.",
+    hint="Tap a bed or a line to choose it; then it can be dragged. Undo takes back anything.",
     show=_lay,
     form_keys=(
         "bed",

@@ -1,6 +1,7 @@
 """The plan as it is edited: changes kept, undone, or only tried."""
 
 import sqlite3
+from collections.abc import Iterable
 from typing import Any
 
 from fastapi import APIRouter, HTTPException, Request
@@ -23,7 +24,7 @@ from euhydra.planner.water.zones import Zone
 from euhydra.records import gardens, weather
 from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, RowId
-from euhydra.web.drawing import plan
+from euhydra.web.drawing import plan, plan_told
 from euhydra.web.next_step import next_step
 from euhydra.web.rendering import templates
 
@@ -121,7 +122,8 @@ def edit(request: Request, garden_id: RowId, db: Db, wanted: Edit) -> Response:
         return JSONResponse({"message": str(error)}, 422)
     except StaleWriteError as error:
         return JSONResponse({"message": str(error)}, 409)
-    return JSONResponse(drawn(request, db, gardens.current(db, garden_id)))
+    touched = {*(put.part["id"] for put in wanted.puts), *wanted.removes}
+    return JSONResponse(drawn(request, db, gardens.current(db, garden_id), touched))
 
 
 @router.post("/gardens/{garden_id}/step/{way}", name="step")
@@ -133,10 +135,18 @@ def step(request: Request, garden_id: RowId, way: str, db: Db) -> Response:
     return JSONResponse(drawn(request, db, gardens.current(db, garden_id)))
 
 
-def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[str, Any]:
-    """What the page needs to paint the plan anew, and what it says and asks beside it."""
+def drawn(
+    request: Request, db: sqlite3.Connection, revision: Revision, touched: Iterable[str] = ()
+) -> dict[str, Any]:
+    """What the page needs to paint the plan anew, and what it says and asks beside it.
+
+    Parameters
+    ----------
+    touched : Ids of the parts that were changed.
+    """
     answer = answer_lay(revision.garden)
     picture = plan.draw(answer, revision.garden.units)
+    listed = plan_told.told_of(answer, revision.garden.units)
     has_weather = weather.in_use(db, revision.garden_id) is not None
     context = {
         "request": request,
@@ -146,6 +156,8 @@ def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[
         "answer": answer,
         "judged_so": telling.verdict_of(by_weight(tuple(drawn_findings(answer))), answer.verdict),
         "plan": picture,
+        "listed": listed,
+        "told": {part.id: part.said for part in listed},
         "backdrop": plan.backdrop_of(request.app, revision.garden_id, revision.garden),
         "proposal": proposed_zones.propose(revision.garden),
         "revision": revision,
@@ -159,6 +171,8 @@ def drawn(request: Request, db: sqlite3.Connection, revision: Revision) -> dict[
 
     return {
         "revision": revision.id,
+        "change": revision.change,
+        "told": plan_told.outcome_of(answer, touched),
         "canUndo": revision.can_undo,
         "canRedo": revision.can_redo,
         "drawing": fragment("_plan_drawing.html") + fragment("_plan_scale.html"),

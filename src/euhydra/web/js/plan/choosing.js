@@ -5,6 +5,8 @@ import { SVG, north } from "./paper.js";
 import * as parts from "./parts.js";
 import { lengthOf } from "./snap.js";
 
+const IS_SHEET = "(width < 62rem)"; // as in plan.css
+const SHEET = 0.46; // of the window
 const MOST_ASKED = 40; // more are no longer one form, but a mistake
 
 // Where the chosen part's form stands, beside the drawing.
@@ -24,11 +26,21 @@ function bandOf({ from, to }) {
 /** Methods of the plan about what is chosen. */
 export const choosing = {
   choose(ids, isMore) {
+    this.looked = "";
     this.chosen = isMore ? [...new Set([...this.chosen.filter((id) => !ids.includes(id)), ...ids.filter((id) => !this.chosen.includes(id))])] : ids;
     this.markChosen();
     const kinds = new Set(this.chosen.map((id) => this.parts[id].collection));
     if (kinds.size === 1 && this.chosen.length <= MOST_ASKED) this.askPart(this.chosen.join(" "));
     else beside().replaceChildren();
+    this.showAboveSheet();
+  },
+  // On a phone the form comes up from below: what is chosen stays in sight above it.
+  showAboveSheet() {
+    const shape = this.shapeOf(this.chosen[0] ?? "");
+    if (!shape || !matchMedia(IS_SHEET).matches) return;
+    const { top, bottom } = shape.getBoundingClientRect();
+    const room = innerHeight * (1 - SHEET);
+    if (top < 0 || bottom > room) scrollBy({ top: (top + bottom - room) / 2, behavior: "smooth" });
   },
   // A band drawn with Shift over the paper chooses what has its middle in it, besides what is chosen.
   bandTo(drag, to) {
@@ -56,10 +68,16 @@ export const choosing = {
     this.markChosen();
   },
   markChosen() {
-    for (const g of this.svg.querySelectorAll("[data-part]")) g.classList.toggle("is-chosen", this.chosen.includes(g.dataset.part));
+    for (const g of this.svg.querySelectorAll("[data-part]")) {
+      const isChosen = this.chosen.includes(g.dataset.part);
+      g.classList.toggle("is-chosen", isChosen);
+      g.setAttribute("aria-pressed", isChosen);
+    }
+    this.svg.querySelector(".is-looked")?.classList.remove("is-looked");
     this.showGrips();
     const names = this.chosen.slice(0, 3).map((id) => this.parts[id].part.name);
-    this.said = this.chosen.length === 0 ? "" : names.join(", ") + (this.chosen.length > 3 ? ` and ${this.chosen.length - 3} more` : "") + (this.chosen.length === 1 ? this.measures(this.chosen[0]) : "");
+    if (this.chosen.length === 1) this.said = `Chosen: ${this.told(this.chosen[0])}`;
+    else this.said = this.chosen.length === 0 ? "" : `Chosen: ${names.join(", ")}${this.chosen.length > 3 ? ` and ${this.chosen.length - 3} more` : ""}`;
   },
   chooseZone(event) {
     this.choose(event.target.dataset.parts.split(" ").filter((id) => id in this.parts), false);
@@ -78,6 +96,7 @@ export const choosing = {
   },
   async askOutlet(circle) {
     const { zone, node } = circle.dataset;
+    this.looked = node;
     this.said = circle.querySelector("title").textContent;
     await this.showBeside(`${this.$root.dataset.outlet}?${new URLSearchParams({ zone, node })}`);
   },

@@ -17,6 +17,9 @@ export const drawing = {
   take(kind) {
     this.choose([], false);
     this.tool = tools.begun(this.toolNamed(kind));
+    this.isByKeys = false;
+    this.toolsOpen = "";
+    this.svg.classList.add("is-drawing");
     this.said = this.tool.record.hint;
     beside().replaceChildren();
     this.svg.focus({ preventScroll: true });
@@ -28,14 +31,18 @@ export const drawing = {
     return end ? { ...end } : onGrid(goal, this.grid / 5);
   },
   put(paper) {
-    const place = this.placeOf(paper);
+    this.putAt(this.placeOf(paper));
+  },
+  putAt(place) {
     this.tool = tools.placed(this.tool, place, this.reach / 2);
     this.sketch();
     if (this.tool.isDone) return this.finish();
   },
-  // What has two corners may be drawn in one go: press, drag, let go.
-  wantsRelease() {
-    return this.tool.record.most === 2 && this.tool.places.length === 1;
+  // The place before is taken back.
+  takeBack() {
+    this.tool = { ...this.tool, places: this.tool.places.slice(0, -1), isDone: false };
+    this.sketch();
+    this.said = `${this.tool.places.length} places. ${this.tool.record.hint}`;
   },
   toolNamed(kind) {
     return this.tools.find((tool) => tool.kind === kind);
@@ -55,19 +62,44 @@ export const drawing = {
   joint(goal) {
     return parts.jointAt(this.parts, goal, this.reach);
   },
-  hover(paper) {
+  hover(paper, from) {
     this.cursor = paper;
-    this.sketch(this.snapped(paper));
+    this.isByKeys = false;
+    this.sketch(this.snapped(paper), from ? this.placeOf(from) : null);
   },
-  nudgeCursor(x, y, isFine) {
+  // The cursor of who draws by keys: it stands on the grid, and the paper comes along.
+  nudgeCursor([x, y], isFine) {
     const { view } = this;
     const step = isFine ? 0.01 : this.grid / 5;
-    const now = this.cursor ?? { x: view.x + view.width / 2, y: view.y + view.height / 2 };
+    const middle = onGrid({ x: view.x + view.width / 2, y: view.y + view.height / 2 }, this.grid / 5);
+    const now = this.isByKeys ? this.cursor : (this.cursor && onGrid(this.cursor, this.grid / 5)) ?? middle;
+    this.isByKeys = true;
     this.cursor = { x: now.x + x * step, y: now.y - y * step };
+    this.keepInView(this.cursor);
     this.sketch(north(this.cursor));
+    this.said = `${this.metres(this.cursor.x)}, ${this.metres(-this.cursor.y)}${this.drawnLength(north(this.cursor))}`;
   },
-  sketch(next) {
-    const places = next ? [...this.tool.places, next] : this.tool.places;
+  drawnLength(next) {
+    const last = this.tool.places.at(-1);
+    return last ? `: ${this.metres(Math.hypot(next.x - last.x, next.y - last.y))} from the place before` : "";
+  },
+  keepInView({ x, y }) {
+    const { view } = this;
+    const isIn = x > view.x && x < view.x + view.width && y > view.y && y < view.y + view.height;
+    if (!isIn) this.show({ ...view, x: x - view.width / 2, y: y - view.height / 2 });
+  },
+  // Enter or Space puts a place where the cursor stands; where one stands already, it ends the drawing.
+  pressPlace() {
+    if (!this.isByKeys) return this.cursor ? this.finish() : this.nudgeCursor([0, 0], false);
+    const before = this.tool.places.length;
+    const { record } = this.tool;
+    this.putAt(before === 0 ? this.placeOf(this.cursor) : north(this.cursor)); // after the first just where it is said to be
+    if (!this.tool) return;
+    if (this.tool.places.length === before && before > 0) return this.finish();
+    this.said = `Place ${this.tool.places.length} put. ${record.hint}`;
+  },
+  sketch(next, from = null) {
+    const places = [...this.tool.places, ...(from ? [from] : []), ...(next ? [next] : [])];
     let line = this.svg.querySelector(".sketch");
     if (!line) {
       line = document.createElementNS(SVG, "path");
@@ -77,17 +109,17 @@ export const drawing = {
     const { makes, hint } = this.tool.record;
     const isBox = makes === "rectangle";
     const shown = isBox && places.length === 2 ? corners(places) : places;
-    line.setAttribute("d", shown.map(({ x, y }, i) => `${i ? "L" : "M"}${x},${-y}`).join("") + (shown.length === 1 ? "h0.001" : ""));
+    const marks = places.map((place) => this.markAt(place)).join("");
+    line.setAttribute("d", shown.map(({ x, y }, i) => `${i ? "L" : "M"}${x},${-y}`).join("") + marks);
     if (places.length > 1) this.said = `${this.metres(lengthOf(isBox ? places : shown))}${isBox ? " from corner to corner" : ""}. ${hint}`;
+  },
+  // A place, as a ring with a cross in it.
+  markAt({ x, y }) {
+    const r = this.reach / 2;
+    return `M${x - r},${-y}a${r},${r} 0 1 0 ${2 * r},0a${r},${r} 0 1 0 ${-2 * r},0h${2 * r}M${x},${-y - r}v${2 * r}`;
   },
   finish() {
     if (!this.tool) return;
-    if (this.cursor && !this.tool.isDone && !tools.isEnough(this.tool)) {
-      const place = this.cursor;
-      this.tool = tools.placed(this.tool, north(place), 0);
-      this.sketch();
-      if (!this.tool.isDone) return;
-    }
     const { record, places } = this.tool;
     if (record.kind === "piece") return this.setIn(places[0]);
     if (!record.makes) {
@@ -126,6 +158,7 @@ export const drawing = {
   leave() {
     this.tool = null;
     this.cursor = null;
+    this.svg.classList.remove("is-drawing");
     this.svg.querySelector(".sketch")?.remove();
     this.choose([], false);
   },

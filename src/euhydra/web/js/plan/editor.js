@@ -6,15 +6,15 @@ import { dragging } from "./dragging.js";
 import { drawing } from "./drawing.js";
 import { grips } from "./grips.js";
 import { keeping } from "./keeping.js";
+import { lettersWanted } from "./keys.js";
 import { composed, untracked } from "./paper.js";
+import { pointing } from "./pointing.js";
 import { viewing } from "./viewing.js";
-import * as views from "./view.js";
-
-const DRAG_PX = 4;
+import { walking } from "./walking.js";
 
 /** Alpine component of the plan. Its data stand in the script beside the drawing. */
 export function plan() {
-  return composed(state(), viewing, pointer, choosing, grips, dragging, drawing, keeping);
+  return composed(state(), viewing, pointing, walking, choosing, grips, dragging, drawing, keeping);
 }
 
 function state() {
@@ -32,7 +32,11 @@ function state() {
     isSnapping: true,
     layers: {},
     said: "",
+    under: "",
+    looked: "", // the outlet that is looked at
     fault: "",
+    toolsOpen: "",
+    hasLetters: true,
     canUndo: false,
     canRedo: false,
     isBusy: false,
@@ -48,6 +52,8 @@ function state() {
       this.frame = this.svg.parentElement;
       this.fitAll();
       new ResizeObserver(() => this.fitAll()).observe(this.frame);
+      this.hasLetters = lettersWanted();
+      for (const kind of ["touchstart", "touchmove"]) this.svg.addEventListener(kind, (event) => this.holdTouch(event), { passive: false });
       this.svg.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
       const at = new URLSearchParams(location.search).get("at");
       if (at in this.parts) {
@@ -61,6 +67,12 @@ function state() {
     },
     get isDrawing() {
       return this.tool !== null;
+    },
+    get isQuiet() {
+      return this.said === "";
+    },
+    get isSheet() {
+      return this.chosen.length > 0 || this.looked !== "";
     },
     get hasNone() {
       return this.chosen.length === 0;
@@ -76,76 +88,3 @@ function state() {
     },
   };
 }
-
-function isFar(a, b) {
-  return Math.hypot(b.clientX - a.clientX, b.clientY - a.clientY) >= DRAG_PX;
-}
-
-// One finger draws, chooses or drags; two move the paper.
-const pointer = {
-  down(event) {
-    if (event.button > 1) return;
-    this.pointers.set(event.pointerId, event);
-    if (this.pointers.size === 2) return this.beginPinch();
-    this.svg.setPointerCapture(event.pointerId);
-    const from = this.paperAt(event);
-    if (this.tool) {
-      this.press = event;
-      return this.put(from);
-    }
-    const grip = event.target.closest(".grip");
-    if (grip) {
-      this.drag = { from, event, grip: this.grips[grip.dataset.grip], view: this.view, isMoving: false };
-      return;
-    }
-    const top = event.target.closest("g[data-part]")?.dataset.part;
-    const outlet = event.target.closest(".outlet");
-    const held = this.chosenUnder(event); // what is chosen is dragged by whatever lies on it
-    const isBand = !top && !outlet && event.shiftKey;
-    this.drag = { from, event, id: held ?? top, top, outlet, isBand, view: this.view, isMoving: false };
-    if (top && !held) this.drag.pick = top;
-  },
-  move(event) {
-    if (this.pointers.has(event.pointerId)) this.pointers.set(event.pointerId, event);
-    if (this.pinch) return this.pinchTo();
-    if (this.tool) return this.hover(this.paperAt(event));
-    const drag = this.drag;
-    if (!drag) return;
-    if (!drag.isMoving && !isFar(drag.event, event)) return;
-    if (!drag.isMoving && drag.pick) this.choose([drag.pick], event.shiftKey);
-    drag.isMoving = true;
-    if (drag.grip) return this.gripTo(this.paperAt(event));
-    if (drag.isBand) return this.bandTo(drag, this.paperAt(event));
-    if (drag.id) return this.dragTo(this.paperAt(event));
-    const metre = drag.view.width / this.frame.clientWidth;
-    this.show(views.panned(drag.view, (event.clientX - drag.event.clientX) * metre, (event.clientY - drag.event.clientY) * metre));
-  },
-  up(event) {
-    this.pointers.delete(event.pointerId);
-    if (this.pinch) {
-      this.pinch = null;
-      this.drag = null;
-      return;
-    }
-    const { drag, press } = this;
-    this.drag = this.press = null;
-    if (this.tool && press && this.wantsRelease() && isFar(press, event)) return this.put(this.paperAt(event));
-    if (!drag) return;
-    if (drag.grip) return drag.isMoving ? this.letGrip(drag) : undefined;
-    if (drag.isBand && drag.isMoving) return this.letBand(drag);
-    if (drag.isMoving && drag.id) return this.drop(drag);
-    if (drag.isMoving) return;
-    if (drag.outlet) return this.askOutlet(drag.outlet);
-    if (drag.top) this.choose([drag.top], event.shiftKey);
-    else if (!event.shiftKey) this.choose([], false);
-  },
-  chosenUnder({ clientX, clientY }) {
-    const parts = document.elementsFromPoint(clientX, clientY).map((e) => e.closest("g[data-part]")?.dataset.part);
-    return parts.find((id) => this.chosen.includes(id));
-  },
-  cancelPointer(event) {
-    this.pointers.delete(event.pointerId);
-    this.drag = this.press = this.pinch = null;
-    this.putBack();
-  },
-};

@@ -1,6 +1,6 @@
 // Changes of the plan, by key or button, and how they are kept.
 
-import { commandOf, keysOf } from "./keys.js";
+import { commandOf, keysOf, wantLetters } from "./keys.js";
 import { untracked } from "./paper.js";
 import * as parts from "./parts.js";
 import * as server from "./server.js";
@@ -10,33 +10,40 @@ const GATHER = 250; // ms without a press after which what arrows moved is saved
 /** Methods of the plan about commands and saving. */
 export const keeping = {
   key(event) {
-    if (event.target.closest("input, select, textarea") || this.isElsewhere(event.target)) return;
+    if (event.target.closest("input, select, textarea") || !this.isOnPlan(event.target)) return;
     const isPress = event.key === "Enter" || event.key === " ";
     if (isPress && event.target.closest("button, a, summary")) return; // theirs to press
     if (this.gripKey(event)) return event.preventDefault();
-    if (isPress && !this.tool) {
-      const id = event.target.closest("g[data-part]")?.dataset.part;
-      if (!id) return;
-      event.preventDefault();
-      return this.choose([id], event.shiftKey);
-    }
-    const found = commandOf(event, this.tools);
+    const found = commandOf(event, this.tools, this.hasLetters);
     if (!found) return;
     event.preventDefault();
-    if (found.command === "nudge") return this.nudge(found.argument, event.shiftKey);
+    if (found.command === "arrow") return this.arrow(found.argument, event.shiftKey);
+    if (found.command === "press") return this.pressKey(event);
     if (found.command === "tool") return this.take(found.argument);
     return this[found.command](found.argument);
   },
-  // A link or a form beside the plan keeps its keys: nothing is deleted from there.
-  isElsewhere(target) {
-    return target !== document.body && !this.svg.contains(target) && !target.closest("[role=toolbar]");
+  // Keys are the plan's while it or its tools have the focus: nothing is deleted from a link or a form beside it.
+  isOnPlan(target) {
+    return this.svg.contains(target) || target.closest("[role=toolbar]") !== null;
+  },
+  arrow(way, isFine) {
+    if (this.tool) return this.nudgeCursor(way, isFine);
+    if (this.chosen.length > 0) return this.nudge(way, isFine);
+    return isFine ? this.pan(way) : this.walk(way);
+  },
+  pressKey(event) {
+    if (this.tool) return this.pressPlace();
+    const id = event.target.closest("g[data-part]")?.dataset.part;
+    if (id) this.choose([id], event.shiftKey);
+  },
+  setLetters(event) {
+    this.hasLetters = event.target.checked;
+    wantLetters(this.hasLetters);
   },
   get keys() {
-    return keysOf(this.tools).filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("Arrow", "arrows: "), words }));
+    return keysOf(this.tools).filter(([, words]) => words).map(([key, words]) => ({ key: key.replace("ArrowLeft", "arrows").replace("Enter", "Enter, Space"), words }));
   },
   nudge([x, y], isFine) {
-    if (this.tool) return this.nudgeCursor(x, y, isFine);
-    if (this.chosen.length === 0) return;
     const step = isFine ? 0.01 : this.grid / 5;
     if (this.nudged && this.nudged.ids.join() !== this.chosen.join()) this.settle();
     this.nudged ??= { ids: this.chosen, dx: 0, dy: 0, named: this.named() };
@@ -86,6 +93,7 @@ export const keeping = {
     });
   },
   remove() {
+    if (this.tool) return this.takeBack();
     if (this.chosen.length === 0) return;
     return this.change(() => this.send([], this.chosen, `${this.named()}: removed`, []));
   },
@@ -106,6 +114,7 @@ export const keeping = {
     return this.change(async () => {
       const answer = await server.keep(`${this.$root.dataset.step}/${way}`, {});
       this.took(answer, this.chosen.filter((id) => id in (answer.parts ?? {})));
+      if (answer.ok) this.said = `${way === "undo" ? "Taken back" : "Done again"}: ${answer.change} ${answer.told}`;
     });
   },
   named() {
@@ -118,6 +127,14 @@ export const keeping = {
   async send(puts, removes, change, choose = this.chosen, set_in = null) {
     const answer = await server.keep(this.$root.dataset.edit, { based_on: this.revision, change: change.slice(0, 120), puts, removes, set_in });
     this.took(answer, choose);
+    if (answer.ok) this.said = `${change}${this.whereNow(puts)}. ${answer.told}`;
+  },
+  // Where what was moved, turned or sized lies now.
+  whereNow(puts) {
+    if (puts.length !== 1 || puts[0].collection === "pipes" || puts[0].collection === "patches") return "";
+    const { at, turned_deg: turned } = puts[0].part;
+    const place = at ? ` to ${this.metres(at.x_m)}, ${this.metres(at.y_m)}` : "";
+    return place + (turned ? `, turned by ${Math.round(turned)}°` : "") + this.measures(puts[0].part.id);
   },
   took(answer, choose) {
     if (!answer.ok) {

@@ -58,7 +58,7 @@ export const viewing = {
   },
 
   beginPinch() {
-    this.drag = null;
+    this.drag = this.press = null;
     this.putBack();
     const [a, b] = [...this.pointers.values()];
     this.pinch = { view: this.view, far: Math.hypot(a.clientX - b.clientX, a.clientY - b.clientY), at: this.between(a, b) };
