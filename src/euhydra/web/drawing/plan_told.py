@@ -35,7 +35,11 @@ class PartTold:
     @property
     def said(self) -> str:
         """In a line, for the foot of the plan and for who hears it."""
-        said = [f"{self.name}, {self.noun}", self.size, self.gets and f"gets {self.gets} of its due"]
+        said = [
+            f"{self.name}, {self.noun}",
+            self.size,
+            self.gets and f"gets {self.gets} of its due",
+        ]
         mend = "wants mending" if self.wants_mending else ""
         return "; ".join(word for word in (*said, mend) if word)
 
