@@ -27,6 +27,7 @@ from euhydra.web.pages import (
     beginning,
     bench,
     calendar_feed,
+    contrast,
     cures,
     forecasts,
     gardens,
@@ -84,6 +85,7 @@ ROUTED = (
     report,
     calendar_feed,
     forecasts,
+    contrast,
     stations,  # last: its paths would take the others'
 )
 """Modules with routes of their own."""

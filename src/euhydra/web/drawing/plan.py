@@ -1,6 +1,6 @@
 """The plan: the garden from above, to scale. Paths for the page, metres with y downwards."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 from typing import Any
@@ -17,6 +17,7 @@ from euhydra.planner.lay.answer import LayAnswer, due_of
 from euhydra.planner.water import laws
 from euhydra.planner.water.solving import ZoneState
 from euhydra.web.drawing import plan_shapes
+from euhydra.web.drawing.plan_names import PlacedName, metres_a_pixel, place_names
 from euhydra.web.drawing.plan_shapes import Shape
 
 MARGIN = 0.8
@@ -25,6 +26,9 @@ MARGIN = 0.8
 LEAST_SIDE = 6.0
 """Least side of the paper. [m]"""
 
+
+FRAMES = {"wide": (700.0, 630.0), "narrow": (356.0, 480.0)}
+"""Frames for which names are placed: beside fields and on a phone. [px]"""
 
 FOOT = quantities.to_si(1.0, "ft", "length")
 
@@ -47,13 +51,17 @@ class OutletDot:
 
 @dataclass(frozen=True)
 class PlanDrawing:
-    """Everything on the paper. `box` is left, top, width and height. [m]"""
+    """Everything on the paper. `box` is left, top, width and height. [m]
+
+    names : By the size of the frame that they are placed for.
+    """
 
     box: Bounds
     shapes: tuple[Shape, ...]
     outlets: tuple[OutletDot, ...]
     arrows: tuple[str, ...]
     wet: tuple[tuple[float, float, float], ...]
+    names: Mapping[str, tuple[PlacedName, ...]]
     bar_m: float
     step_m: float
 
@@ -68,8 +76,9 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
     states = list(answer.states.values())
     unit = 1.0 if system is System.METRIC else FOOT
     widths = {w.bed.id: w.width for w in answer.wettings}
+    paper = _box(garden)
     return PlanDrawing(
-        _box(garden),
+        paper,
         tuple(drawn),
         tuple(dot for state in states for dot in dots_of(state, system)),
         tuple(arrow for state in states for arrow in _arrows(state)),
@@ -79,6 +88,10 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
             for o in state.zone.outlets
             if o.waters in widths
         ),
+        {
+            size: place_names(garden, drawn, paper, metres_a_pixel(paper, *frame))
+            for size, frame in FRAMES.items()
+        },
         unit * (1 if system is System.METRIC else 3),
         unit / 2 if system is System.METRIC else unit,
     )
