@@ -19,7 +19,7 @@ OTHERS = {System.METRIC: US, System.US: METRIC}
 FILES = ("plan.svg", "programme.csv", "programme.ics", "upkeep.ics", "prices.csv")
 """Files for people; those for machines are in SI, see the page on formats."""
 
-CHOICE_OF_UNITS = {"Litres, metres, °C", "Gallons, feet, °F", "Use US units", "Use metric units"}
+CHOICE_OF_UNITS = {"Litres, metres, °C", "Gallons, feet, °F", "US units", "Metric units"}
 
 
 def _told(page: Page) -> Iterator[str]:

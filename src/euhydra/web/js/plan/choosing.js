@@ -75,9 +75,33 @@ export const choosing = {
     }
     this.svg.querySelector(".is-looked")?.classList.remove("is-looked");
     this.showGrips();
+    this.showPlace();
     const names = this.chosen.slice(0, 3).map((id) => this.parts[id].part.name);
     if (this.chosen.length === 1) this.said = `Chosen: ${this.told(this.chosen[0])}`;
     else this.said = this.chosen.length === 0 ? "" : `Chosen: ${names.join(", ")}${this.chosen.length > 3 ? ` and ${this.chosen.length - 3} more` : ""}`;
+  },
+  // Where the one that is chosen lies, to be typed.
+  showPlace() {
+    const isOne = this.chosen.length === 1;
+    if (!isOne || !this.$refs.east) return;
+    const { x, y } = parts.middleOf(this.parts[this.chosen[0]]);
+    this.$refs.east.value = this.number(x);
+    this.$refs.north.value = this.number(y);
+  },
+  moveTyped() {
+    const [x, y] = [this.$refs.east.value, this.$refs.north.value].map((text) => parseFloat(text.replace(",", ".")) * this.unitM);
+    if (!Number.isFinite(x) || !Number.isFinite(y)) {
+      this.fault = `Type where it shall lie as numbers of ${this.unit === "ft" ? "feet" : "metres"}, such as 3.2.`;
+      return;
+    }
+    const now = parts.middleOf(this.parts[this.chosen[0]]);
+    return this.save(parts.allMoved(this.parts, this.chosen, x - now.x, y - now.y), [], `${this.named()}: moved`);
+  },
+  get unitM() {
+    return this.unit === "ft" ? 0.3048 : 1;
+  },
+  number(m) {
+    return String(Math.round((m / this.unitM) * 100) / 100);
   },
   chooseZone(event) {
     this.choose(event.target.dataset.parts.split(" ").filter((id) => id in this.parts), false);

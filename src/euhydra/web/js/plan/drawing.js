@@ -24,6 +24,13 @@ export const drawing = {
     beside().replaceChildren();
     this.svg.focus({ preventScroll: true });
   },
+  // Who takes it by key sees the cursor at once, in the middle of the paper.
+  takeByKey(kind) {
+    this.take(kind);
+    this.cursor = null;
+    this.nudgeCursor([0, 0], false);
+    this.said = `${this.tool.record.hint} ${this.said}`;
+  },
   snapped(paper) {
     const goal = north(paper);
     if (!this.isSnapping) return goal;
@@ -90,7 +97,7 @@ export const drawing = {
   },
   // Enter or Space puts a place where the cursor stands; where one stands already, it ends the drawing.
   pressPlace() {
-    if (!this.isByKeys) return this.cursor ? this.finish() : this.nudgeCursor([0, 0], false);
+    if (!this.isByKeys) return this.finish();
     const before = this.tool.places.length;
     const { record } = this.tool;
     this.putAt(before === 0 ? this.placeOf(this.cursor) : north(this.cursor)); // after the first just where it is said to be

@@ -74,6 +74,9 @@ function state() {
     get isSheet() {
       return this.chosen.length > 0 || this.looked !== "";
     },
+    get isOne() {
+      return this.chosen.length === 1;
+    },
     get hasNone() {
       return this.chosen.length === 0;
     },

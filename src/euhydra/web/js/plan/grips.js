@@ -15,7 +15,7 @@ export const grips = {
     g.setAttribute("class", "grips");
     this.grips.forEach(({ x, y, kind, at }, i) => {
       const circle = document.createElementNS(SVG, "circle");
-      const words = { corner: `Corner ${at + 1}`, middle: `New corner after ${at + 1}`, size: "Far corner" }[kind];
+      const words = { corner: `Corner ${at + 1}`, middle: `New corner after ${at + 1}`, size: "Far corner", turn: "Turn it: arrows by 5°, with Shift by 1°" }[kind];
       for (const [name, value] of Object.entries({ class: `grip ${kind}`, cx: x, cy: -y, "data-grip": i, tabindex: 0, role: "button", "aria-label": words })) circle.setAttribute(name, value);
       g.append(circle);
     });
@@ -24,7 +24,8 @@ export const grips = {
   gripTo(paper) {
     const goal = north(paper);
     const id = this.chosen[0];
-    const to = this.isSnapping ? (nearestEnd(goal, this.endsButOf(new Set([id])), this.reach) ?? onGrid(goal, this.grid / 5)) : goal;
+    const isFree = !this.isSnapping || this.drag.grip.kind === "turn";
+    const to = isFree ? goal : (nearestEnd(goal, this.endsButOf(new Set([id])), this.reach) ?? onGrid(goal, this.grid / 5));
     this.drag.to = to;
     const changed = parts.gripped(this.parts[id], this.drag.grip, to);
     const circle = this.svg.querySelectorAll(".grip")[this.grips.indexOf(this.drag.grip)];
@@ -35,7 +36,7 @@ export const grips = {
   letGrip({ grip, to }) {
     if (!to) return;
     const id = this.chosen[0];
-    return this.save([parts.gripped(this.parts[id], grip, to)], [], `${this.named()}: reshaped`);
+    return this.save([parts.gripped(this.parts[id], grip, to)], [], `${this.named()}: ${grip.kind === "turn" ? "turned" : "reshaped"}`);
   },
   // A focused corner is moved by the arrows and taken out by Delete.
   gripKey(event) {
@@ -44,6 +45,13 @@ export const grips = {
     const grip = this.grips[number];
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
     const id = this.chosen[0];
+    if (way && grip.kind === "turn") {
+      const by = (event.shiftKey ? 1 : 5) * -(way[0] || -way[1]);
+      this.change(() => this.send([parts.headed(this.parts[id], (this.parts[id].part.turned_deg ?? 0) + by)], [], `${this.named()}: turned`)).then(() =>
+        this.focusGrip(number),
+      );
+      return true;
+    }
     if (way) {
       const step = event.shiftKey ? 0.01 : this.grid / 5;
       this.change(() => {

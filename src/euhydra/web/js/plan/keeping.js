@@ -19,7 +19,7 @@ export const keeping = {
     event.preventDefault();
     if (found.command === "arrow") return this.arrow(found.argument, event.shiftKey);
     if (found.command === "press") return this.pressKey(event);
-    if (found.command === "tool") return this.take(found.argument);
+    if (found.command === "tool") return this.takeByKey(found.argument);
     return this[found.command](found.argument);
   },
   // Keys are the plan's while it or its tools have the focus: nothing is deleted from a link or a form beside it.

@@ -111,7 +111,9 @@ export function resized(entry, length, width) {
   };
 }
 
-/** Places of a part that can be dragged one by one: `corner` its own, `middle` where one may be added. */
+const TURNED_BY = 0.5; // metres beside a rectangle: by what it is turned
+
+/** Places of a part that can be dragged one by one: `corner` its own, `middle` where one may be added, `size` and `turn`. */
 export function gripsOf({ collection, part }) {
   const key = CORNERED[collection];
   const corners = part[key]?.map(place);
@@ -125,7 +127,11 @@ export function gripsOf({ collection, part }) {
     ];
   }
   if ((collection === "beds" && part.shape !== "round") || (collection === "roofs" && !part.area_m2)) {
-    return [{ ...fromOwn({ collection, part }, part.length_m, part.width_m), kind: "size", at: 0 }];
+    const own = { collection, part };
+    return [
+      { ...fromOwn(own, part.length_m, part.width_m), kind: "size", at: 0 },
+      { ...fromOwn(own, part.length_m / 2, part.width_m + TURNED_BY), kind: "turn", at: 0 },
+    ];
   }
   return [];
 }
@@ -141,11 +147,20 @@ export function gripped(entry, { kind, at }, to) {
     const after = fromOwn(grown, 0, 0);
     return moved(grown, before.x - after.x, before.y - after.y);
   }
+  if (kind === "turn") {
+    const middle = middleOf(entry);
+    return headed(entry, (Math.atan2(to.y - middle.y, to.x - middle.x) * 180) / Math.PI - 90);
+  }
   const key = CORNERED[collection];
   const corners = part[key].slice();
   if (kind === "middle") corners.splice(at + 1, 0, point(to));
   else corners[at] = point(to);
   return { collection, part: { ...part, [key]: corners } };
+}
+
+/** A rectangle turned so far from east, in whole degrees from 0 to 359. */
+export function headed({ collection, part }, degrees) {
+  return { collection, part: { ...part, turned_deg: ((Math.round(degrees) % 360) + 360) % 360 } };
 }
 
 /** The part without one of its corners; as it is where it needs them all. */

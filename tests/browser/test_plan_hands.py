@@ -1,0 +1,321 @@
+"""The plan under every hand: each task by keys and by a finger, and what is said of it."""
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from served import PHONE, Served, lay_demo, type_months
+
+pytestmark = pytest.mark.browser
+
+DATA = "Alpine.$data(document.querySelector('.plan'))"
+"""What the plan holds."""
+
+
+@pytest.fixture
+def own(tmp_path) -> Iterator[Served]:
+    data = tmp_path / "data"
+    lay_demo(data)
+    served = Served(data)
+    yield served
+    served.stop()
+
+
+def until(page: Page, expression: str) -> None:
+    for _ in range(400):
+        if page.evaluate(expression):
+            return
+        page.wait_for_timeout(20)
+    raise AssertionError(expression)
+
+
+def ready(page: Page, own: Served) -> Page:
+    page.goto(f"{own.url}/gardens/1/lay")
+    until(page, f"{DATA}.view !== null")
+    return page
+
+
+@pytest.fixture
+def keys(page: Page, own) -> Page:
+    """The plan with the focus on it, and no mouse."""
+    ready(page, own).locator(".paper").focus()
+    return page
+
+
+@pytest.fixture
+def phone(browser: Browser, own) -> Iterator[Page]:
+    context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
+    yield ready(context.new_page(), own)
+    context.close()
+
+
+def part(page: Page, part_id: str) -> dict:
+    return page.evaluate(f"id => {DATA}.parts[id]?.part ?? null", part_id)
+
+
+def kept(page: Page) -> None:
+    """Wait until what was done is kept."""
+    until(page, f"!{DATA}.isBusy && !{DATA}.nudged")
+    assert page.evaluate(f"{DATA}.fault") == ""
+
+
+def said(page: Page, *words: str) -> None:
+    for word in words:
+        expect(page.locator(".said")).to_contain_text(word)
+
+
+def press(page: Page, *names: str) -> None:
+    for name in names:
+        page.keyboard.press(name)
+
+
+def test_one_stop_of_tab_and_the_arrows_go_from_part_to_part(keys: Page):
+    press(keys, "ArrowUp")
+    first = keys.evaluate("document.activeElement.dataset.part")
+    assert first
+    press(keys, "ArrowUp")
+    second = keys.evaluate("document.activeElement.dataset.part")
+    assert second not in (first, None)
+    said(keys, keys.locator(f'.paper [data-part="{second}"]').get_attribute("aria-label"))
+    press(keys, "PageDown")
+    assert keys.evaluate("document.activeElement.dataset.part") != second
+    press(keys, "Tab")
+    assert keys.evaluate("document.activeElement.closest('.paper')") is None
+    stops = keys.locator(".paper [tabindex='0']").count()
+    assert stops == 0  # the paper itself is the stop; corners of what is chosen come after it
+
+
+def test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back(keys: Page):
+    keys.locator('.paper [data-part="hedge"]').focus()
+    press(keys, "Enter")
+    said(keys, "Chosen: Currant hedge")
+    assert keys.locator('.paper [data-part="hedge"]').get_attribute("aria-pressed") == "true"
+    before = part(keys, "hedge")
+    press(keys, "ArrowRight", "ArrowRight")
+    kept(keys)
+    said(keys, "Currant hedge: moved to")
+    assert part(keys, "hedge")["at"]["x_m"] == pytest.approx(before["at"]["x_m"] + 0.2)
+    keys.locator(".grip.size").focus()
+    press(keys, "ArrowRight")
+    kept(keys)
+    said(keys, "reshaped", f"{part(keys, 'hedge')['length_m']:.2f} m")
+    keys.locator(".grip.turn").focus()
+    press(keys, "ArrowLeft")
+    kept(keys)
+    assert part(keys, "hedge")["turned_deg"] == 5
+    said(keys, "turned by 5°")
+    keys.locator('.paper [data-part="hedge"]').focus()
+    press(keys, "Delete")
+    kept(keys)
+    assert part(keys, "hedge") is None
+    said(keys, "Currant hedge: removed")
+    keys.locator(".paper").focus()
+    press(keys, "Control+z")
+    kept(keys)
+    said(keys, "Taken back")
+    assert part(keys, "hedge")["turned_deg"] == 5
+
+
+def test_a_change_of_the_water_says_what_the_weakest_outlet_gets(keys: Page):
+    keys.locator('.paper [data-part="shed-barrel"]').focus()
+    press(keys, "Enter", "ArrowUp")
+    kept(keys)
+    said(keys, "Shed barrel: moved to", "of its due")
+
+
+def test_by_keys_an_odd_bed_is_drawn_of_as_many_corners_as_one_likes(keys: Page):
+    press(keys, "n")
+    said(keys, "corners in order")
+    for way in ("ArrowRight", "ArrowUp", "ArrowLeft", "ArrowUp", "ArrowLeft"):
+        press(keys, "Enter")
+        press(keys, *[way] * 8)
+    said(keys, "from the place before")
+    press(keys, "Enter")
+    said(keys, "Place 6 put")
+    press(keys, "Enter")
+    kept(keys)
+    drawn = part(keys, "bed-1")
+    assert len(drawn["corners"]) == 6
+    step = keys.evaluate(f"{DATA}.grid") / 5
+    for corner in drawn["corners"]:  # the cursor keeps to the grid
+        assert corner["x_m"] / step == pytest.approx(round(corner["x_m"] / step), abs=1e-6)
+    said(keys, "Bed 1: drawn")
+    assert keys.evaluate("document.activeElement.dataset.part") == "bed-1"
+
+
+def test_by_keys_outlets_are_looked_at_one_after_another(keys: Page):
+    keys.locator('.paper [data-part="top-bed"]').focus()
+    press(keys, "Enter", "i")
+    said(keys, "of its due,")
+    expect(keys.locator("#chosen")).to_contain_text("of its due, at")
+    first = keys.evaluate(f"{DATA}.looked")
+    press(keys, "i")
+    assert keys.evaluate(f"{DATA}.looked") != first
+    press(keys, "Shift+I")
+    assert keys.evaluate(f"{DATA}.looked") == first
+
+
+def test_keys_are_the_plans_only_while_it_has_the_focus(page: Page, own):
+    ready(page, own)
+    before = page.evaluate(f"{DATA}.revision")
+    page.evaluate(f"{DATA}.chosen = ['hedge']")
+    for place in (page.get_by_role("link", name="Weather"), page.locator("#for-me > summary")):
+        place.focus()
+        press(page, "Delete", "c", "ArrowLeft")
+    page.locator("body").click(position={"x": 5, "y": 5})
+    press(page, "Delete")
+    page.wait_for_timeout(400)
+    assert page.evaluate(f"{DATA}.revision") == before
+    assert part(page, "hedge")
+
+
+def test_letters_are_switched_off_and_stay_so(keys: Page):
+    keys.get_by_text("Keys", exact=True).click()
+    keys.get_by_label("letters are commands").uncheck()
+    keys.reload()
+    until(keys, f"{DATA}.view !== null")
+    keys.locator(".paper").focus()
+    press(keys, "b", "g")
+    assert keys.evaluate(f"{DATA}.tool") is None
+    assert keys.evaluate(f"{DATA}.isSnapping")
+    press(keys, "ArrowUp", "Enter")
+    said(keys, "Chosen")
+
+
+def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, own):
+    ready(page, own)
+    page.get_by_role("button", name="Bed", exact=True).focus()
+    press(page, "ArrowDown")
+    assert page.evaluate("document.activeElement.textContent.trim()") == "Odd bed"
+    press(page, "ArrowUp", "ArrowUp")
+    assert page.evaluate("document.activeElement.tagName") == "SELECT"
+    press(page, "ArrowLeft", "Enter")
+    expect(page.locator(".said")).to_contain_text("place on a pipe")
+
+
+def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, own):
+    ready(page, own)
+    page.get_by_text("Where things lie").click()
+    page.get_by_role("button", name="Currant hedge", exact=True).click()
+    said(page, "Currant hedge")
+    form = page.get_by_role("form", name="Where it lies")
+    form.get_by_label("east").fill("6")
+    form.get_by_label("north").fill("nowhere")
+    form.get_by_role("button").click()
+    expect(page.locator(".plan .fault-box")).to_contain_text("such as 3.2")
+    form.get_by_label("north").fill("9,6")
+    form.get_by_role("button").click()
+    kept(page)
+    hedge = part(page, "hedge")
+    assert hedge["at"]["x_m"] + hedge["length_m"] / 2 == pytest.approx(6.0)
+    assert hedge["at"]["y_m"] + hedge["width_m"] / 2 == pytest.approx(9.6)
+
+
+def middle(page: Page, selector: str) -> tuple[float, float]:
+    box = page.locator(selector).first.bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def swipe(page: Page, start: tuple[float, float], dx: float, dy: float) -> None:
+    touch = page.context.new_cdp_session(page)
+    x, y = start
+    for kind, share in (("touchStart", 0.0), *(("touchMove", i / 6) for i in range(1, 7))):
+        point = {"x": x + dx * share, "y": y + dy * share, "id": 1}
+        touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [point]})
+        page.wait_for_timeout(15)
+    touch.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
+
+HEDGE = '.paper [data-part="hedge"] path'
+
+
+def choose_hedge(phone: Page) -> None:
+    phone.locator(".paper-frame").scroll_into_view_if_needed()
+    phone.touchscreen.tap(*middle(phone, HEDGE))
+    said(phone, "Chosen: Currant hedge")
+    phone.wait_for_timeout(700)  # it is brought in sight above the sheet
+
+
+def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
+    choose_hedge(phone)
+    before = part(phone, "hedge")["length_m"]
+    grip = phone.locator(".grip.size").bounding_box()
+    assert min(grip["width"], grip["height"]) >= 22
+    swipe(phone, middle(phone, ".grip.size"), -40, 0)
+    kept(phone)
+    assert part(phone, "hedge")["length_m"] < before
+    said(phone, "reshaped")
+    phone.locator(".plan-sheet > .close").tap()
+    phone.get_by_role("button", name="Undo", exact=True).first.tap()
+    kept(phone)
+    assert part(phone, "hedge")["length_m"] == before
+
+
+def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
+    phone.get_by_role("button", name="Draw", exact=True).tap()
+    phone.get_by_role("button", name="Pipe", exact=True).tap()
+    phone.locator(".paper-frame").scroll_into_view_if_needed()
+    phone.wait_for_timeout(200)
+    x, y = middle(phone, '.paper [data-part="shed-barrel"] path')
+    for dx, dy in ((0, 0), (40, 4), (44, -40)):
+        phone.touchscreen.tap(x + dx, y + dy)
+    phone.get_by_role("button", name="Done", exact=True).tap()
+    kept(phone)
+    drawn = part(phone, "pipe-1")
+    assert drawn["begins_at"] == "shed-barrel"
+    assert len(drawn["path"]) == 3
+    said(phone, "Pipe 1: drawn")
+    phone.locator(".plan-sheet > .close").tap()
+    phone.evaluate(f"{DATA}.choose(['pipe-1'], false)")
+    phone.get_by_role("button", name="Change", exact=True).tap()
+    phone.get_by_role("button", name="Remove", exact=True).tap()
+    kept(phone)
+    assert part(phone, "pipe-1") is None
+
+
+def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
+    phone.locator(".paper-frame").scroll_into_view_if_needed()
+    phone.touchscreen.tap(*middle(phone, ".outlets .outlet >> nth=30"))
+    expect(phone.locator(".plan-sheet #chosen")).to_contain_text("of its due, at")
+    said(phone, "of its due")
+
+
+@pytest.mark.parametrize("way", ["keys", "finger"])
+def test_forms_are_filled_and_sent(browser: Browser, own, way):
+    """What is done on forms: lines laid, a finger in the soil logged, a step ticked, months typed."""
+    context = browser.new_context(viewport=PHONE, has_touch=True)
+    page = context.new_page()
+
+    def go(target) -> None:
+        if way == "finger":
+            target.tap()
+        else:
+            target.focus()
+            page.keyboard.press("Space" if target.evaluate("e => e.matches('input')") else "Enter")
+
+    page.goto(f"{own.url}/gardens/1/lay")
+    until(page, f"{DATA}.view !== null")
+    go(page.locator("#for-me > summary"))
+    page.locator("#for-me").get_by_label("For", exact=True).select_option(label="Currant hedge")
+    with page.expect_navigation():
+        go(page.locator("#for-me").get_by_role("button", name="Lay it"))
+    assert any(
+        "hedge" in i
+        for i in page.evaluate(f"Object.keys({DATA}.parts)")
+        if "row" in i or "line" in i
+    )
+    page.goto(f"{own.url}/gardens/1/keep")
+    go(page.get_by_role("button", name="Finger test"))
+    form = page.get_by_role("form", name="Finger test")
+    go(form.get_by_role("radio").first)
+    go(form.get_by_role("button", name="Keep it"))
+    expect(page.locator("ol.log")).to_contain_text("Finger test")
+    page.goto(f"{own.url}/gardens/1/steps")
+    box = page.locator("input.box").first
+    go(box)
+    expect(box).to_be_checked()
+    page.goto(f"{own.url}/gardens/1/weather")
+    type_months(page)
+    expect(page.locator(".verdict, .answer").first).to_be_visible()
+    context.close()
