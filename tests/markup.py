@@ -90,7 +90,19 @@ class Page:
 
     def faults(self) -> list[str]:
         """What is wrong with it: broken markup, ids twice or missing, words left unfilled."""
-        return [*self._parsed[1], *self._of_ids(), *self._of_words(), *self._of_headings()]
+        found = [*self._parsed[1], *self._of_ids(), *self._of_words(), *self._of_headings()]
+        return [*found, *self._of_tables()]
+
+    def _of_tables(self) -> list[str]:
+        """A table says what it is of, and each of its heads what it is the head of."""
+        tables = [e for e in self.elements if e.tag == "table"]
+        unnamed = [t for t in tables if t.find("caption") is None and not t.get("aria-label")]
+        heads = [th for t in tables for th in t.iter("th") if th.get("scope") is None]
+        words = [" ".join(t.itertext())[:60] for t in unnamed]
+        return [
+            *(f"a table without a name: {' '.join(said.split())}" for said in words),
+            *(f"a head without a scope: {' '.join(''.join(th.itertext()).split())}" for th in heads),
+        ]
 
     def _of_ids(self) -> list[str]:
         ids = Counter(e.get("id") for e in self.elements if e.get("id"))

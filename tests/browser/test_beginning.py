@@ -2,11 +2,11 @@
 
 import pytest
 from playwright.sync_api import Page, expect
-from typed import bed, begin, rain, roof
 
 from barriers import barriers
 from euhydra.planner.beginning.asks import way_kinds
 from served import PHONE, Served, fill_form
+from typed import bed, begin, rain, roof
 
 pytestmark = pytest.mark.browser
 

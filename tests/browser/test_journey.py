@@ -5,9 +5,9 @@ import io
 import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
-from typed import by_place
 
 from served import Served, fill_form, lay_demo, type_months
+from typed import by_place
 
 pytestmark = pytest.mark.browser
 

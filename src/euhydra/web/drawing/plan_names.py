@@ -106,7 +106,7 @@ class PlacedName:
 
 
 @dataclass(frozen=True)
-class _Place:
+class _NamePlace:
     """A place where a name may stand: as in `PlacedName`, in pixels, with its own cost."""
 
     x: float
@@ -285,7 +285,7 @@ class _Name:
         self.leaders = ends[:, :1] + share * (ends[:, 1:] - ends[:, :1])
         self.is_wide = True
 
-    def _box(self, place: _Place) -> Bounds:
+    def _box(self, place: _NamePlace) -> Bounds:
         back = {"start": 0.0, "middle": self.width / 2, "end": self.width}[place.anchor]
         left, line = place.x + place.dx - back, place.y + place.dy
         return (
@@ -329,7 +329,7 @@ def _bounds(shape: Shape, part: Part, px: float) -> Bounds:
 
 def _beside(
     layer: str, left: float, top: float, right: float, bottom: float, width: float
-) -> Iterator[_Place]:
+) -> Iterator[_NamePlace]:
     """Places in or beside what is named, the preferred ones first."""
     em = LETTER_PX
     middle, across = (left + right) / 2, (top + bottom) / 2
@@ -364,10 +364,10 @@ def _beside(
         inside = []
     order = [*inside, *beside] if layer in ("ground", "buildings") else beside
     for rank, (x, y, dx, dy, anchor) in enumerate(order):
-        yield _Place(x, y, dx, dy, anchor, PREFERRED * rank)
+        yield _NamePlace(x, y, dx, dy, anchor, PREFERRED * rank)
 
 
-def _led_to(left: float, top: float, right: float, bottom: float) -> Iterator[_Place]:
+def _led_to(left: float, top: float, right: float, bottom: float) -> Iterator[_NamePlace]:
     """Places round it, from near to far, with a leader."""
     em = LETTER_PX
     middle, across = (left + right) / 2, (top + bottom) / 2
@@ -380,7 +380,7 @@ def _led_to(left: float, top: float, right: float, bottom: float) -> Iterator[_P
             dx, dy = way_x * ring * em, way_y * ring * em
             anchor = "start" if way_x > 0.3 else "end" if way_x < -0.3 else "middle"
             line = dy + (level if anchor != "middle" else down if way_y > 0 else up)
-            yield _Place(x, y, dx, line, anchor, LED + ring, (dx * 0.92, dy * 0.92))
+            yield _NamePlace(x, y, dx, line, anchor, LED + ring, (dx * 0.92, dy * 0.92))
 
 
 def _within(places: Floats, boxes: Floats) -> Flags:

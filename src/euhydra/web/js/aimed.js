@@ -11,7 +11,15 @@ function open() {
   form.querySelector("input:not([type=hidden]), select")?.focus({ preventScroll: true });
 }
 
+/** What was refused is shown: the cursor stands in the first field that is wrong. */
+function showRefused() {
+  const wrong = document.querySelector('main [aria-invalid="true"]');
+  wrong?.closest("details")?.setAttribute("open", "");
+  wrong?.focus();
+}
+
 export function aim() {
   window.addEventListener("hashchange", open);
   open();
+  showRefused();
 }

@@ -118,8 +118,12 @@ function tell(form, faults) {
   for (const place of form.querySelectorAll("[data-fault]")) {
     const fault = faults[place.dataset.fault] ?? "";
     place.textContent = fault;
-    form.elements[place.dataset.fault]?.setAttribute?.("aria-invalid", fault === "" ? "false" : "true");
+    place.id ||= `fault-${form.id}-${place.dataset.fault}`;
+    const field = form.elements[place.dataset.fault];
+    field?.setAttribute?.("aria-invalid", fault === "" ? "false" : "true");
+    field?.setAttribute?.("aria-describedby", place.id);
   }
+  form.querySelector('[aria-invalid="true"]')?.focus();
 }
 
 // The part that an entry of this kind was last about is the likeliest one.
