@@ -101,7 +101,10 @@ class Page:
         words = [" ".join(t.itertext())[:60] for t in unnamed]
         return [
             *(f"a table without a name: {' '.join(said.split())}" for said in words),
-            *(f"a head without a scope: {' '.join(''.join(th.itertext()).split())}" for th in heads),
+            *(
+                f"a head without a scope: {' '.join(''.join(th.itertext()).split())}"
+                for th in heads
+            ),
         ]
 
     def _of_ids(self) -> list[str]:
