@@ -67,7 +67,7 @@ def test_prices_and_ticks_are_kept_and_counted(client, conn):
     ticked = client.post(
         "/gardens/1/tick", data={"list": "there", "item": "pipe-hose-13", "on": "true"}
     )
-    assert "goods to buy" in ticked.json()["verdict"]
+    assert "things to buy" in ticked.json()["verdict"]
     assert client.get("/gardens/1/build").context["answer"].total < changed.total
 
 

@@ -76,7 +76,7 @@ def _read(text: str) -> list[PriceRow]:
     for row in reader:
         rows.append(_row(row, reader.line_num))
         if len(rows) > MOST_ROWS:
-            raise PriceFileError(f"More than {MOST_ROWS} lines: keep the goods of your list only.")
+            raise PriceFileError(f"More than {MOST_ROWS} lines: keep what is on your list only.")
     return rows
 
 

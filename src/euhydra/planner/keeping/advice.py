@@ -203,7 +203,7 @@ class _Felt:
                 "roots are shallow yet, or rain missed it. Water it once, and feel again.",
             )
             said = say(
-                "keeping-dry-against-sums", "though by the sums rain and soil should carry it."
+                "keeping-dry-against-sums", "though rain and soil should carry it."
             )
             return Advice.RAISE, said, (thirsty, *self._set(is_more=True))
         clog = say(
@@ -217,11 +217,11 @@ class _Felt:
         """Plants that are behind drink first; then the dial is turned."""
         track = self.track
         if not track.filled[-1] > NEARLY_DRY:
-            return say("keeping-dry-by-sums", "and by the sums too: give more.")
+            return say("keeping-dry-by-sums", "and the plan says so too: give more.")
         lacks = float(track.run.depletion[-1]) * track.way.need.area_m2
         return say(
             "keeping-dry-give-now",
-            "and by the sums too: give it {litres} now, then more each time.",
+            "and the plan says so too: give it {litres} now, then more each time.",
             litres=Amount.litres(lacks),
         )
 
@@ -230,7 +230,7 @@ class _Felt:
         if rain >= GOOD_RAIN:
             return Advice.SKIP, *self._after_rain(rain)
         if self.by_sums == "wet":
-            said = say("keeping-wet-by-sums", "and by the sums it is nearly full: give less.")
+            said = say("keeping-wet-by-sums", "and the plan has it nearly full: give less.")
             return Advice.CUT, said, self._set(is_more=False)
         leak = say(
             "keeping-more-comes-than-told",
@@ -321,7 +321,7 @@ def _by_sums(track: BedTrack, day: int, by_sums: str) -> Sentence:
     area = track.way.need.area_m2
     return say(
         "keeping-sums-was-within",
-        "By the sums it was {state}: {gone} of what is within easy reach was gone; in the week "
+        "The plan had it {state}: {gone} of what is within easy reach was gone; in the week "
         "before, {rain} of rain, {given} of watering, and {drunk} drunk.",
         state=words[by_sums],
         gone=Amount(max(0.0, float(track.filled[day])), "share"),

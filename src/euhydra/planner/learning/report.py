@@ -246,7 +246,7 @@ def _changes(told: Hindcast) -> list[Sentence]:
     found += [
         say(
             "keeping-was-too-dry",
-            "“{part}” was too dry on {days} days by the sums: look at Time and Store.",
+            "“{part}” was too dry on {days} days, as worked out: look at Time and Store.",
             part=row.way.need.part.name,
             days=int(row.run.is_stressed.sum()),
         )

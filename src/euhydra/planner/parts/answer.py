@@ -120,7 +120,7 @@ class ShoppingList:
             )
         summary = say(
             "parts-goods-buy-money",
-            "{count} goods to buy, for about {total} in your own money.",
+            "{count} things to buy, for about {total} in your own money.",
             count=len(wanted),
             total=Amount(self.total, "money"),
         )

@@ -153,7 +153,7 @@ def _figure(
             "years in which it is not too dry before you are back ÷ years",
             {
                 "away since the last watering": Amount.days(absence.days),
-                "first too dry, middling year": Amount.days(float(np.median(firsts))),
+                "first too dry, ordinary year": Amount.days(float(np.median(firsts))),
                 "first too dry, worst year": Amount.days(float(firsts.min())),
                 "years": Amount(float(len(firsts)), "plain"),
                 **{

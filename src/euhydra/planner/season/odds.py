@@ -1,4 +1,4 @@
-"""The seasons replayed, and told as odds: what a middling year brings, and one year in ten."""
+"""The seasons replayed, and told as odds: what an ordinary year brings, and one year in ten."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -265,7 +265,7 @@ def _verdict(season: Season, rows: tuple[OddsRow, ...]) -> Verdict:
         Mark.FAILS if worst.middling / SECONDS_PER_DAY > STRESS_GRAVE else Mark.BUT,
         say(
             "season-dry-middling-year",
-            "“{name}” is too dry on {mid} of a middling year, and on {poor} in one year of ten.",
+            "“{name}” is too dry on {mid} of an ordinary year, and on {poor} in one year of ten.",
             name=name,
             **amounts,
         ),
@@ -295,7 +295,7 @@ def dry_sentences(answer: OddsAnswer) -> list[Sentence]:
             said.append(
                 say(
                     "season-runs-dry-years",
-                    "“{name}” runs dry in {odds} of the years, in a middling one of those first on {day}.",
+                    "“{name}” runs dry in {odds} of the years, then mostly from {day} on.",
                     name=name,
                     day=date_in_words(first),
                     odds=Amount(odds, "share"),

@@ -239,7 +239,7 @@ def _verdict(
     zones = [slot for _, slot in runs if slot.zone is not None]
     if not zones:
         return Verdict(
-            Mark.WORKS, say("season-runs-middling", "Nothing runs in a middling {name}.", name=name)
+            Mark.WORKS, say("season-runs-middling", "Nothing runs in an ordinary {name}.", name=name)
         )
     # Something new may be watered in a month in which all settings are off.
     last = max(slot.end for slot in (*plan.slots, *zones))
@@ -266,7 +266,7 @@ def _verdict(
         Mark.WORKS,
         say(
             "season-week-middling-all",
-            "A week of a middling {name}: {litres}, all done by {hour} on the longest day.",
+            "A week of an ordinary {name}: {litres}, all done by {hour} on the longest day.",
             name=name,
             hour=hour_in_words(last),
             litres=Amount.litres(sum(slot.litres for slot in zones)),

@@ -63,7 +63,7 @@ def _said(morning: Morning, tank: int, store: StoreTold, lasts: float) -> Senten
     if store.deviation > UNSURE * store.capacity:
         return say(
             "today-store-dip-it",
-            "“{name}” holds {water} by the sums, give or take {band}: dip it, nothing would tell more.",
+            "“{name}” should hold {water}, give or take {band}: dip it, nothing would tell more.",
             band=Amount.litres(store.deviation),
             **values,
         )

@@ -175,18 +175,6 @@ def store_year(answer: GroupAnswer, year: int, system: System) -> dict[str, Any]
     }
 
 
-def stress_chart(answer: OddsAnswer) -> dict[str, Any]:
-    """Days too dry of every year by bed, the driest bed first, for stacked bars."""
-    rows = [row for row in answer.rows if row.key.startswith("stress-")]
-    rows.sort(key=lambda row: -float(row.by_year.sum()))
-    return {
-        "unit": "days too dry",
-        "labels": [str(year) for year in answer.years],
-        "names": [row.label.split(":")[0] for row in rows[:3]],
-        "parts": [np.round(row.by_year / SECONDS_PER_DAY).tolist() for row in rows[:3]],
-    }
-
-
 def worst_bed_year(season: Season, bed_id: str, system: System) -> dict[str, Any]:
     """The year in which a bed was too dry for most days, and which other years there are."""
     run = season.beds[_way_of(season, bed_id)]

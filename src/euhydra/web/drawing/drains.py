@@ -7,6 +7,7 @@ from euhydra.garden.roofs import Roof
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.garden.stores import Store
 from euhydra.planner.season.shares import DESTINATION_NAMES
+from euhydra.web.drawing.plan_names import width_px
 
 WIDTH, HEIGHT = 760.0, 310.0
 TOP, BOTTOM = 30.0, 80.0
@@ -18,6 +19,9 @@ GAP = 22.0
 
 PITCH = 30.0
 """Height of a roof's slope on paper: drawn, not to scale."""
+
+LETTERS = 14.0
+"""Height of the letters. [px]"""
 
 ROW, LETTER = 16.0, 10.0
 """Height of a row of words on paper, and about the width of a letter."""
@@ -148,7 +152,9 @@ class _Sheet:
         x, y, w = self.roof_x[roof.id], self.y(roof.eaves_m), self.roof_width
         outline = f"M{x:.1f},{y}L{x + 0.16 * w:.1f},{y - PITCH}H{x + 0.84 * w:.1f}L{x + w:.1f},{y}Z"
         wall = f"M{x + 0.06 * w:.1f},{y}V{self.y(roof.ground_m)}M{x + 0.94 * w:.1f},{y}V{self.y(roof.ground_m)}"
-        return RoofShape(roof.name, outline, wall, x + w / 2, y - PITCH - 8)
+        # In the slope, where no pipe crosses the name; over the ridge if it is too long for that.
+        fits = width_px(roof.name, LETTERS) <= 0.72 * w
+        return RoofShape(roof.name, outline, wall, x + w / 2, y - (PITCH / 2 - 5 if fits else PITCH + 8))
 
     def _spout_x(self, spout_id: str, roof_id: str) -> float:
         own = [d.id for d in self.garden.downspouts if d.roof_id == roof_id]

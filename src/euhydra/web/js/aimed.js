@@ -3,7 +3,10 @@
 const AIMED = "#open-";
 
 function open() {
-  if (!location.hash.startsWith(AIMED)) return;
+  if (!location.hash.startsWith(AIMED)) {
+    document.getElementById(location.hash.slice(1))?.querySelector(":scope > details")?.setAttribute("open", "");
+    return;
+  }
   const form = document.getElementById(location.hash.slice(AIMED.length));
   if (!form) return;
   form.open = true;

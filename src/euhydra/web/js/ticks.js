@@ -1,3 +1,9 @@
+// Of what is done one after another, the next one is open.
+function openNext() {
+  const next = document.querySelector("[data-step]:not(.is-done) > details");
+  if (next) next.open = true;
+}
+
 /** Ticks that are kept at once; the verdict follows. */
 export function ticks() {
   return {
@@ -25,6 +31,7 @@ export function ticks() {
       }
       box.closest("tr")?.classList.toggle("is-there", box.checked);
       box.closest("li")?.classList.toggle("is-done", box.checked);
+      if (box.checked) openNext();
       document.querySelector("[data-fresh-verdict]").innerHTML = (await answer.json()).verdict;
     },
   };

@@ -16,7 +16,7 @@ from euhydra.planner.season.odds import OddsAnswer
 from euhydra.planner.season.variants import Variant
 from euhydra.records import gardens
 from euhydra.web.desk import Db, Desk, RowId, open_desk
-from euhydra.web.drawing import charts
+from euhydra.web.drawing import charts, dry_years
 from euhydra.web.pages.station import Shown, StationPage, Tells
 
 router = APIRouter()
@@ -72,7 +72,7 @@ def _show_years(request: Request, desk: Desk, at: str) -> Shown:
             "with": _chosen(choices, with_key),
             "with_fault": fault,
             "other": other,
-            "stress_chart": charts.stress_chart(answer),
+            "strips": dry_years.dry_strips(answer),
             "bed": bed,
             "beds": beds,
             "bed_chart": charts.worst_bed_year(answer.season, bed.id, desk.revision.garden.units),
