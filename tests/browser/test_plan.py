@@ -405,13 +405,13 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
     page.touchscreen.tap(*middle_of(page, "hedge"))
     expect(page.locator(".said")).to_contain_text("Chosen: Currant hedge")
     page.wait_for_timeout(600)  # it is brought in sight above the sheet
-    sheet = page.locator(".plan-sheet").bounding_box()
+    sheet = page.locator(".chosen-sheet").bounding_box()
     x, y = middle_of(page, "hedge")
     assert 0 < y < sheet["y"]
     is_saved(page, lambda: swipe(30, 0))
     assert part(page, "hedge")["at"]["x_m"] > before["x_m"]
     expect(page.locator(".said")).to_contain_text("moved")
-    page.locator(".plan-sheet > .close").tap()
+    page.locator(".chosen-sheet > .close").tap()
     until(page, f"{DATA}.chosen.length === 0")
     # Two fingers zoom, and put no corner though a tool is in hand.
     page.get_by_role("button", name="Draw", exact=True).tap()

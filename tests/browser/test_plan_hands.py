@@ -246,7 +246,7 @@ def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
     kept(phone)
     assert part(phone, "hedge")["length_m"] < before
     said(phone, "reshaped")
-    phone.locator(".plan-sheet > .close").tap()
+    phone.locator(".chosen-sheet > .close").tap()
     phone.get_by_role("button", name="Undo", exact=True).first.tap()
     kept(phone)
     assert part(phone, "hedge")["length_m"] == before
@@ -266,7 +266,7 @@ def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     assert drawn["begins_at"] == "shed-barrel"
     assert len(drawn["path"]) == 3
     said(phone, "Pipe 1: drawn")
-    phone.locator(".plan-sheet > .close").tap()
+    phone.locator(".chosen-sheet > .close").tap()
     phone.evaluate(f"{DATA}.choose(['pipe-1'], false)")
     phone.get_by_role("button", name="Change", exact=True).tap()
     phone.get_by_role("button", name="Remove", exact=True).tap()
@@ -277,7 +277,7 @@ def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
 def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
     phone.locator(".paper-frame").scroll_into_view_if_needed()
     phone.touchscreen.tap(*middle(phone, ".outlets .outlet >> nth=30"))
-    expect(phone.locator(".plan-sheet #chosen")).to_contain_text("of its due, at")
+    expect(phone.locator(".chosen-sheet #chosen")).to_contain_text("of its due, at")
     said(phone, "of its due")
 
 
@@ -318,4 +318,46 @@ def test_forms_are_filled_and_sent(browser: Browser, own, way):
     page.goto(f"{own.url}/gardens/1/weather")
     type_months(page)
     expect(page.locator(".verdict, .answer").first).to_be_visible()
+    context.close()
+
+
+def test_the_printed_plan_is_to_the_scale_that_it_states(page: Page, own):
+    page.goto(f"{own.url}/gardens/1/plan")
+    expect(page.get_by_text("Scale 1:100 on A4")).to_be_visible()
+    px, metres = page.locator("svg.to-scale").evaluate(
+        "svg => [svg.getBoundingClientRect().width, svg.viewBox.baseVal.width]"
+    )
+    assert px / 96 * 0.0254 * 100 == pytest.approx(metres, rel=1e-3)  # CSS: 96 px are an inch
+
+
+@pytest.mark.parametrize(("forced", "more"), [("active", False), ("none", True)])
+def test_more_contrast_is_kept_by_the_device_and_forced_colours_are_taken(
+    browser: Browser, own, forced, more
+):
+    context = browser.new_context(forced_colors=forced)
+    page = ready(context.new_page(), own)
+    if more:
+        page.get_by_role("button", name="More contrast, for bright sun").click()
+        page.goto(f"{own.url}/gardens/1/need")
+        assert page.evaluate("getComputedStyle(document.body).color") == "rgb(0, 0, 0)"
+        background = "getComputedStyle(document.documentElement).backgroundColor"
+        assert page.evaluate(background) == "rgb(255, 255, 255)"
+        page.get_by_role("button", name="Usual colours").click()
+        assert page.evaluate(background) != "rgb(255, 255, 255)"
+    else:
+        page.get_by_role("button", name="Bed", exact=True).click()
+        pressed, other = (
+            page.locator(f"[aria-pressed={state}].tool").first.evaluate(
+                "e => getComputedStyle(e).backgroundColor"
+            )
+            for state in ("true", "false")
+        )
+        assert pressed != other
+        here, there = (
+            page.locator(f"a.station{which}").first.evaluate(
+                "e => getComputedStyle(e).borderBottomColor"
+            )
+            for which in ("[aria-current]", ":not([aria-current])")
+        )
+        assert here != there
     context.close()

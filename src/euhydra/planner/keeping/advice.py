@@ -202,9 +202,7 @@ class _Felt:
                 "Nothing was given in that week: the soil dries sooner than the sums say, as where "
                 "roots are shallow yet, or rain missed it. Water it once, and feel again.",
             )
-            said = say(
-                "keeping-dry-against-sums", "though rain and soil should carry it."
-            )
+            said = say("keeping-dry-against-sums", "though rain and soil should carry it.")
             return Advice.RAISE, said, (thirsty, *self._set(is_more=True))
         clog = say(
             "keeping-water-does-not-get-there",

@@ -239,7 +239,8 @@ def _verdict(
     zones = [slot for _, slot in runs if slot.zone is not None]
     if not zones:
         return Verdict(
-            Mark.WORKS, say("season-runs-middling", "Nothing runs in an ordinary {name}.", name=name)
+            Mark.WORKS,
+            say("season-runs-middling", "Nothing runs in an ordinary {name}.", name=name),
         )
     # Something new may be watered in a month in which all settings are off.
     last = max(slot.end for slot in (*plan.slots, *zones))

@@ -6,7 +6,6 @@ from typing import Any
 import numpy as np
 
 from euhydra.core import weather
-from euhydra.core.constants import SECONDS_PER_DAY
 from euhydra.core.weather import DailyWeather
 from euhydra.garden import quantities
 from euhydra.garden.model import Garden
@@ -16,7 +15,6 @@ from euhydra.planner.chain import Chain
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport
 from euhydra.planner.need.answer import NeedAnswer
-from euhydra.planner.season.odds import OddsAnswer
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.shares import BalanceAnswer
 from euhydra.planner.store.answer import GroupAnswer

@@ -154,7 +154,9 @@ class _Sheet:
         wall = f"M{x + 0.06 * w:.1f},{y}V{self.y(roof.ground_m)}M{x + 0.94 * w:.1f},{y}V{self.y(roof.ground_m)}"
         # In the slope, where no pipe crosses the name; over the ridge if it is too long for that.
         fits = width_px(roof.name, LETTERS) <= 0.72 * w
-        return RoofShape(roof.name, outline, wall, x + w / 2, y - (PITCH / 2 - 5 if fits else PITCH + 8))
+        return RoofShape(
+            roof.name, outline, wall, x + w / 2, y - (PITCH / 2 - 5 if fits else PITCH + 8)
+        )
 
     def _spout_x(self, spout_id: str, roof_id: str) -> float:
         own = [d.id for d in self.garden.downspouts if d.roof_id == roof_id]

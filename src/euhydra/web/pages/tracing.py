@@ -1,5 +1,6 @@
 """What a plan can be traced over or built on, and how it is taken elsewhere."""
 
+from dataclasses import replace
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, HTTPException, Request, UploadFile
@@ -19,6 +20,9 @@ from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError
 from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.drawing import plan, plan_shapes
+from euhydra.web.drawing.plan import PlanDrawing
+from euhydra.web.drawing.plan_names import place_names
+from euhydra.web.drawing.plan_sheet import sheet_for
 from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
 from euhydra.web.rendering import templates
@@ -190,7 +194,12 @@ def download_svg(request: Request, garden_id: RowId, db: Db) -> Response:
 def plan_sheet(request: Request, garden_id: RowId, db: Db) -> Response:
     """The plan on a sheet to print, with its pipes by length."""
     desk = open_desk(request, db, garden_id)
-    return render(request, "plan_sheet.html", desk, **_plan_context(request, garden_id, db))
+    context = _plan_context(request, garden_id, db)
+    drawing: PlanDrawing = context["plan"]
+    sheet = sheet_for(drawing.box, desk.revision.garden.units)
+    named = place_names(desk.revision.garden, drawing.shapes, drawing.box, sheet.metres_a_pixel)
+    context |= {"sheet": sheet, "plan": replace(drawing, names={"wide": named})}
+    return render(request, "plan_sheet.html", desk, **context)
 
 
 def _to_plan(request: Request, garden_id: int) -> Response:

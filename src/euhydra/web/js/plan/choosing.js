@@ -31,8 +31,12 @@ export const choosing = {
     this.markChosen();
     const kinds = new Set(this.chosen.map((id) => this.parts[id].collection));
     if (kinds.size === 1 && this.chosen.length <= MOST_ASKED) this.askPart(this.chosen.join(" "));
-    else beside().replaceChildren();
+    else this.clearBeside();
     this.showAboveSheet();
+  },
+  clearBeside() {
+    this.asked = "";
+    beside().replaceChildren();
   },
   // On a phone the form comes up from below: what is chosen stays in sight above it.
   showAboveSheet() {
@@ -125,7 +129,9 @@ export const choosing = {
     await this.showBeside(`${this.$root.dataset.outlet}?${new URLSearchParams({ zone, node })}`);
   },
   async showBeside(url) {
-    // The program's own markup, made by its own templates.
-    beside().innerHTML = await server.fragment(url);
+    this.asked = url;
+    const html = await server.fragment(url);
+    // The program's own markup, made by its own templates; an answer that comes late is not shown over a later one.
+    if (this.asked === url) beside().innerHTML = html;
   },
 };

@@ -1,6 +1,5 @@
 // Drawing something new on the plan, place by place.
 
-import { beside } from "./choosing.js";
 import { SVG, north } from "./paper.js";
 import * as parts from "./parts.js";
 import { lengthOf, nearestEnd, onGrid } from "./snap.js";
@@ -21,7 +20,7 @@ export const drawing = {
     this.toolsOpen = "";
     this.svg.classList.add("is-drawing");
     this.said = this.tool.record.hint;
-    beside().replaceChildren();
+    this.clearBeside();
     this.svg.focus({ preventScroll: true });
   },
   // Who takes it by key sees the cursor at once, in the middle of the paper.
