@@ -10,7 +10,7 @@ const SHEET = 0.46; // of the window
 const MOST_ASKED = 40; // more are no longer one form, but a mistake
 
 // Where the chosen part's form stands, beside the drawing.
-export function beside() {
+function beside() {
   return document.getElementById("chosen");
 }
 
