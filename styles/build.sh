@@ -7,7 +7,7 @@ static=$1 test=$2
 mkdir -p "$static/css" "$static/js" "$static/fonts" "$static/icons" "$test"
 node_modules/.bin/tailwindcss -i styles/app.css -o "$static/css/app.css" --minify 2>/dev/null
 rm -f "$static"/js/*.js
-node_modules/.bin/esbuild src/euhydra/web/js/app.js --bundle --minify --format=esm --splitting --chunk-names='[name]' \
+node_modules/.bin/esbuild src/euhydra/web/js/{app,charting,planning}.js --bundle --minify --format=esm --splitting --chunk-names='[name]' \
   --target=es2022 --legal-comments=none --log-level=warning --outdir="$static/js"
 node_modules/.bin/esbuild src/euhydra/web/js/sw.js --minify --target=es2022 --legal-comments=none \
   --log-level=warning --outfile="$static/js/sw.js"

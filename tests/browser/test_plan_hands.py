@@ -240,9 +240,11 @@ def choose_hedge(phone: Page) -> None:
 def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
     choose_hedge(phone)
     before = part(phone, "hedge")["length_m"]
-    grip = phone.locator(".grip.size").bounding_box()
-    assert min(grip["width"], grip["height"]) >= 22
-    swipe(phone, middle(phone, ".grip.size"), -40, 0)
+    x, y = middle(phone, ".grip.size")
+    hit = "([x, y]) => document.elementFromPoint(x, y).matches('.grip.size')"
+    assert phone.evaluate(hit, [x + 20, y])  # 44 px across
+    assert phone.evaluate(hit, [x, y + 20])
+    swipe(phone, (x + 15, y), -40, 0)
     kept(phone)
     assert part(phone, "hedge")["length_m"] < before
     said(phone, "reshaped")

@@ -127,7 +127,7 @@ def test_four_quarter_turns_about_its_middle_bring_a_part_back(call):
 
 def test_a_corner_pulled_out_keeps_the_opposite_one_however_it_is_turned(call):
     turned = bed(turned_deg=30)
-    (grip,) = call("parts", "gripsOf", turned)
+    grip = next(g for g in call("parts", "gripsOf", turned) if g["kind"] == "size")
     grown = call("parts", "gripped", turned, grip, {"x": grip["x"] + 1, "y": grip["y"] + 0.5})
     assert grown["part"]["length_m"] > turned["part"]["length_m"]
     # The corner at its own beginning, which the server works out from the same numbers.
@@ -138,6 +138,20 @@ def test_a_corner_pulled_out_keeps_the_opposite_one_however_it_is_turned(call):
         for entry in (turned, grown)
     )
     assert hypot(was[0] - now[0], was[1] - now[1]) < 0.01
+
+
+@pytest.mark.parametrize("turned_deg", [0, 30, 135, 300])
+def test_the_handle_that_turns_lies_where_it_turns_to(call, turned_deg):
+    """Let go where it is, nothing turns; a quarter further round its middle, a quarter more."""
+    entry = bed(turned_deg=turned_deg)
+    grip = next(g for g in call("parts", "gripsOf", entry) if g["kind"] == "turn")
+    assert call("parts", "gripped", entry, grip, grip)["part"]["turned_deg"] == turned_deg
+    middle = call("parts", "middleOf", entry)
+    x, y = grip["x"] - middle["x"], grip["y"] - middle["y"]
+    to = {"x": middle["x"] - y, "y": middle["y"] + x}
+    further = call("parts", "gripped", entry, grip, to)
+    assert further["part"]["turned_deg"] == (turned_deg + 90) % 360
+    assert call("parts", "middleOf", further) == pytest.approx(middle)
 
 
 def test_a_terrace_keeps_three_corners_and_a_pipe_two(call):

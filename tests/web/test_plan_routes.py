@@ -58,6 +58,8 @@ def test_a_change_is_one_revision_and_undone_in_one_step(client):
     assert answer.status_code == 200
     assert set(answer.json()) == {
         "revision",
+        "change",
+        "told",
         "canUndo",
         "canRedo",
         "box",

@@ -78,7 +78,7 @@ TO_THE_PENNY = {"money", "tariff"}
 MOST_DECIMALS = {"head": 2}
 """Kinds that are never shown finer, whatever the digits asked for: a centimetre of head."""
 
-READ_DECIMALS = {"volume": 1}
+READ_DECIMALS = {"volume": 1, "area": 2, "length": 2}
 """Kinds that are shown no finer where they are read; a field shows what was typed."""
 
 

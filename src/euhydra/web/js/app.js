@@ -1,4 +1,5 @@
-// Entry of the page's script: registers the components and starts Alpine.
+// Entry of every page's script: registers the components and starts Alpine. What only some pages need comes
+// before it, in scripts of their own (charting.js, planning.js).
 
 import Alpine from "@alpinejs/csp";
 
@@ -27,15 +28,6 @@ Alpine.data("logbook", logbook);
 Alpine.data("morning", morning);
 Alpine.data("ticks", ticks);
 Alpine.data("wish", wish);
-
-// What only some pages need comes with those alone.
-const CHARTS = ["bars", "levels", "sizes", "stacks"];
-const isOn = (name) => document.querySelector(`[x-data="${name}"]`) !== null;
-if (CHARTS.some(isOn)) {
-  const charting = await import("./charting.js");
-  for (const name of CHARTS) Alpine.data(name, charting[name]);
-}
-if (isOn("plan")) Alpine.data("plan", (await import("./plan/editor.js")).plan);
 
 window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
 Alpine.start();

@@ -1,9 +1,9 @@
-// Alpine components of pages with a chart, which come with what draws charts.
+// Entry for pages with a chart: their components, and what draws charts.
 
 import { drawBars, drawSizes, drawStacks, drawYear, nearest, rounded } from "./charts.js";
 
 /** A chart of twelve months; its series stand in the script beside it. */
-export function bars() {
+function bars() {
   return {
     init() {
       const series = seriesOf(this.$root);
@@ -13,7 +13,7 @@ export function bars() {
 }
 
 /** Litres of every year by source. */
-export function stacks() {
+function stacks() {
   return {
     init() {
       const series = seriesOf(this.$root);
@@ -23,7 +23,7 @@ export function stacks() {
 }
 
 /** A store through one year, a pointer on any day of it, and the way to other years. */
-export function levels() {
+function levels() {
   return {
     series: null,
     first: 0,
@@ -102,7 +102,7 @@ function dayInWords(series, i) {
 }
 
 /** The size curve: fetched when the page stands, then moved along by slider or finger. */
-export function sizes() {
+function sizes() {
   return {
     series: null,
     size: 0,
@@ -175,3 +175,7 @@ function onWidth(paper, draw) {
   }).observe(paper);
 }
 
+
+document.addEventListener("alpine:init", () => {
+  for (const [name, component] of Object.entries({ bars, levels, sizes, stacks })) window.Alpine.data(name, component);
+});
