@@ -199,7 +199,7 @@ class _Felt:
         if _given(self.track, self.day) <= 0:
             thirsty = say(
                 "keeping-nothing-was-given",
-                "Nothing was given in that week: the soil dries sooner than the sums say, as where "
+                "Nothing was given in that week: the soil dries sooner than the plan says, as where "
                 "roots are shallow yet, or rain missed it. Water it once, and feel again.",
             )
             said = say("keeping-dry-against-sums", "though rain and soil should carry it.")
@@ -348,7 +348,7 @@ def _weather(told: Hindcast, day: int, seen: str) -> Iterator[Sentence]:
     if not told.rain_is_logged:
         yield say(
             "keeping-rain-log-sums",
-            "No rain is in the log: the sums take the record's own where it has these days, else "
+            "No rain is in the log: the plan takes the record's own where it has these days, else "
             "none.",
         )
     if seen == "dry" and _rain_of_two_days(told, day) >= GOOD_RAIN:

@@ -57,7 +57,7 @@ class RainTold:
     """Rain of the season. [m]
 
     gauge : By the gauge, since a day; None where there is no gauge.
-    before : What the sums take for the days before it, or for all.
+    before : What the plan takes for the days before it, or for all.
     is_usual : Whether that is the usual rain of those months, where the weather record has not these days.
     """
 
@@ -73,7 +73,7 @@ class RainTold:
         if self.since is None:
             return say(
                 "keeping-rain-no-gauge",
-                "No gauge was read: the sums take {before} of rain from the weather record.",
+                "No gauge was read: the plan takes {before} of rain from the weather record.",
                 **amounts,
             )
         if self.before <= 0:
@@ -82,13 +82,13 @@ class RainTold:
         if self.is_usual:
             return say(
                 "keeping-rain-gauge-usual",
-                "{gauge} of rain by your gauge since {since}; before that the sums take the usual {before}.",
+                "{gauge} of rain by your gauge since {since}; before that the plan takes the usual {before}.",
                 since=since,
                 **amounts,
             )
         return say(
             "keeping-rain-gauge-record",
-            "{gauge} of rain by your gauge since {since}; before that the sums take {before} from the weather record.",
+            "{gauge} of rain by your gauge since {since}; before that the plan takes {before} from the weather record.",
             since=since,
             **amounts,
         )
