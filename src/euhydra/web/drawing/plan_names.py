@@ -74,7 +74,7 @@ the paper. Our choice: names are read first, then what drinks, then pipes."""
 OVER_LEADER, ALONG = 150.0, 12
 """What it costs where a leader crosses a name, and places along a leader at which that is looked at."""
 
-LED, LED_OVER_PIPE, PREFERRED = 4.0, 9.0, 0.4
+LED, LED_OVER_PIPE, PREFERRED = 10.0, 9.0, 0.4
 """What a leader costs, a pipe that it crosses, and each place less preferred."""
 
 ROUNDS = 4

@@ -127,13 +127,13 @@ export const keeping = {
   async send(puts, removes, change, choose = this.chosen, set_in = null) {
     const answer = await server.keep(this.$root.dataset.edit, { based_on: this.revision, change: change.slice(0, 120), puts, removes, set_in });
     this.took(answer, choose);
-    if (answer.ok) this.said = `${change}${this.whereNow(puts)}. ${answer.told}`;
+    if (answer.ok) this.said = `${change}${this.whereNow(puts, change.endsWith("moved") ? "to" : "at")}. ${answer.told}`;
   },
   // Where what was moved, turned or sized lies now.
-  whereNow(puts) {
+  whereNow(puts, word) {
     if (puts.length !== 1 || puts[0].collection === "pipes" || puts[0].collection === "patches") return "";
     const { at, turned_deg: turned } = puts[0].part;
-    const place = at ? ` to ${this.metres(at.x_m)}, ${this.metres(at.y_m)}` : "";
+    const place = at ? ` ${word} ${this.metres(at.x_m)}, ${this.metres(at.y_m)}` : "";
     return place + (turned ? `, turned by ${Math.round(turned)}°` : "") + this.measures(puts[0].part.id);
   },
   took(answer, choose) {
