@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import entry_kinds
 from euhydra.garden.stores import Store
+from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping.hindcast import Hindcast
 
 WIDTH, LANE, GAP, LEFT = 840.0, 60.0, 30.0, 8.0
@@ -92,7 +93,7 @@ def draw(told: Hindcast, water: Sequence[Floats]) -> StripDrawn:
                 x_of(told.day(e.at)),
                 top + LANE - 12,
                 e.word,
-                (entry_kinds()["finger"].words or {})[e.word],
+                f"{day_in_words(e.at.date())}: {(entry_kinds()['finger'].words or {})[e.word]}",
             )
             for e in told.log
             if e.kind == "finger" and e.part_id == part.id and told.day(e.at) >= first
@@ -159,8 +160,10 @@ def _dips(
             continue
         level = told.season.groups[tank].level
         litres = level.volume_at(store.base_m + (entry.amounts[0] or 0.0)) * LITRES_PER_CUBIC_METRE
-        y = top + LANE * (1 - min(litres / capacity, 1.0))
-        found.append(SignDrawn(x_of(told.day(entry.at)), round(y, 1), "dip", "dipped"))
+        full = min(litres / capacity, 1.0)
+        y = top + LANE * (1 - full)
+        said = f"{day_in_words(entry.at.date())}: dipped, {full:.0%} full".replace("%", " %")
+        found.append(SignDrawn(x_of(told.day(entry.at)), round(y, 1), "dip", said))
     return found
 
 

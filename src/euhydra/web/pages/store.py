@@ -66,7 +66,9 @@ def _shares(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, chain.season)
     answer = shares.answer_balance(chain.season)
     units = desk.revision.garden.units
-    return Shown(answer, None, {"chart": charts.shares_chart(answer, units)})
+    chart = charts.shares_chart(answer, units)
+    sources = list(zip(chart["names"], chart["parts"], strict=True))
+    return Shown(answer, None, {"chart": chart, "sources": sources})
 
 
 def _wet(request: Request, desk: Desk, at: str) -> Shown:
