@@ -7,21 +7,10 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect
 
+from plan_page import DATA, open_plan, part, until
 from served import PHONE, Served, lay_demo
 
 pytestmark = pytest.mark.browser
-
-DATA = "Alpine.$data(document.querySelector('.plan'))"
-"""What the plan holds."""
-
-
-def until(page: Page, expression: str) -> None:
-    """Wait until something holds; Playwright's own waiting would need eval, which the policy forbids."""
-    for _ in range(250):
-        if page.evaluate(expression):
-            return
-        page.wait_for_timeout(20)
-    raise AssertionError(expression)
 
 
 @pytest.fixture
@@ -36,15 +25,8 @@ def own(tmp_path):
 
 @pytest.fixture
 def plan(page: Page, own) -> Page:
-    page.goto(f"{own.url}/gardens/1/lay")
-    until(page, "Alpine.$data(document.querySelector('.plan')).view !== null")
+    open_plan(page, own.url)
     return page
-
-
-def part(page: Page, part_id: str) -> dict:
-    """A part as the page holds it."""
-    state = "id => Alpine.$data(document.querySelector('.plan')).parts[id].part"
-    return page.evaluate(state, part_id)
 
 
 def middle_of(page: Page, part_id: str) -> tuple[float, float]:
@@ -374,8 +356,7 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
 def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
     context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
     page = context.new_page()
-    page.goto(f"{own.url}/gardens/1/lay")
-    until(page, "Alpine.$data(document.querySelector('.plan')).view !== null")
+    open_plan(page, own.url)
     page.locator(".paper").scroll_into_view_if_needed()
     x, y = middle_of(page, "hedge")
     touch = context.new_cdp_session(page)

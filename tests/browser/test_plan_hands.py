@@ -5,12 +5,10 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from plan_page import DATA, open_plan, part, until
 from served import PHONE, Served, lay_demo, type_months
 
 pytestmark = pytest.mark.browser
-
-DATA = "Alpine.$data(document.querySelector('.plan'))"
-"""What the plan holds."""
 
 
 @pytest.fixture
@@ -22,36 +20,18 @@ def own(tmp_path) -> Iterator[Served]:
     served.stop()
 
 
-def until(page: Page, expression: str) -> None:
-    for _ in range(400):
-        if page.evaluate(expression):
-            return
-        page.wait_for_timeout(20)
-    raise AssertionError(expression)
-
-
-def ready(page: Page, own: Served) -> Page:
-    page.goto(f"{own.url}/gardens/1/lay")
-    until(page, f"{DATA}.view !== null")
-    return page
-
-
 @pytest.fixture
 def keys(page: Page, own) -> Page:
     """The plan with the focus on it, and no mouse."""
-    ready(page, own).locator(".paper").focus()
+    open_plan(page, own.url).locator(".paper").focus()
     return page
 
 
 @pytest.fixture
 def phone(browser: Browser, own) -> Iterator[Page]:
     context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
-    yield ready(context.new_page(), own)
+    yield open_plan(context.new_page(), own.url)
     context.close()
-
-
-def part(page: Page, part_id: str) -> dict:
-    return page.evaluate(f"id => {DATA}.parts[id]?.part ?? null", part_id)
 
 
 def kept(page: Page) -> None:
@@ -157,7 +137,7 @@ def test_by_keys_outlets_are_looked_at_one_after_another(keys: Page):
 
 
 def test_keys_are_the_plans_only_while_it_has_the_focus(page: Page, own):
-    ready(page, own)
+    open_plan(page, own.url)
     before = page.evaluate(f"{DATA}.revision")
     page.evaluate(f"{DATA}.chosen = ['hedge']")
     for place in (page.get_by_role("link", name="Weather"), page.locator("#for-me > summary")):
@@ -184,7 +164,7 @@ def test_letters_are_switched_off_and_stay_so(keys: Page):
 
 
 def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, own):
-    ready(page, own)
+    open_plan(page, own.url)
     page.get_by_role("button", name="Bed", exact=True).focus()
     press(page, "ArrowDown")
     assert page.evaluate("document.activeElement.textContent.trim()") == "Odd bed"
@@ -195,7 +175,7 @@ def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, ow
 
 
 def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, own):
-    ready(page, own)
+    open_plan(page, own.url)
     page.get_by_text("Where things lie").click()
     page.get_by_role("button", name="Currant hedge", exact=True).click()
     said(page, "Currant hedge")
@@ -337,7 +317,7 @@ def test_more_contrast_is_kept_by_the_device_and_forced_colours_are_taken(
     browser: Browser, own, forced, more
 ):
     context = browser.new_context(forced_colors=forced)
-    page = ready(context.new_page(), own)
+    page = open_plan(context.new_page(), own.url)
     if more:
         page.get_by_role("button", name="More contrast, for bright sun").click()
         page.goto(f"{own.url}/gardens/1/need")
