@@ -93,7 +93,12 @@ def test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back(ke
     keys.locator(".paper").focus()
     press(keys, "Control+z")
     kept(keys)
-    said(keys, "Taken back")
+    said(keys, "Taken back: Currant hedge: removed")
+    press(keys, "y")
+    kept(keys)
+    said(keys, "Done again: Currant hedge: removed")
+    press(keys, "z")
+    kept(keys)
     assert part(keys, "hedge")["turned_deg"] == 5
 
 

@@ -131,8 +131,11 @@ def step(request: Request, garden_id: RowId, way: str, db: Db) -> Response:
     """Undo or redo, and the drawing as it is then."""
     if way not in ("undo", "redo"):
         raise HTTPException(404, "There is undo and redo.")
+    before = gardens.current(db, garden_id)
     (gardens.undo if way == "undo" else gardens.redo)(db, garden_id)
-    return JSONResponse(drawn(request, db, gardens.current(db, garden_id)))
+    after = gardens.current(db, garden_id)
+    stepped = before if way == "undo" else after
+    return JSONResponse(drawn(request, db, after) | {"change": stepped.change})
 
 
 def drawn(
