@@ -203,3 +203,19 @@ def test_a_calendar_reads_its_address_without_the_passphrase_until_that_is_renew
     assert client.get(address).status_code == 404
     assert client.get(feed_of(client)).status_code == 200
     assert client.get("/feed/guessed.ics").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("back", "leads"),
+    [
+        ("/enter?back=%2F", "/enter?back=%2F"),
+        ("//elsewhere.example", "/"),
+        ("https://x.example", "/"),
+    ],
+)
+def test_the_page_for_bright_sun_can_be_asked_for_before_the_gate(client, back, leads):
+    answer = client.post("/contrast", data={"back": back}, follow_redirects=False)
+    assert (answer.status_code, answer.headers["location"]) == (303, leads)
+    assert client.cookies.get("contrast") == "more"
+    client.post("/contrast", data={"back": back}, follow_redirects=False)
+    assert client.cookies.get("contrast") is None

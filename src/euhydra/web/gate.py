@@ -27,7 +27,7 @@ MOST_ADDRESSES = 1000
 THIS_COMPUTER = ("127.0.0.1", "::1")
 """Its owner sits before it, and never has to wait."""
 
-OPEN_PATHS = ("/enter", "/static/", "/sw.js", "/feed/")
+OPEN_PATHS = ("/enter", "/static/", "/sw.js", "/feed/", "/contrast")
 """What may be seen from before the gate; calendars bring an address that nobody guesses instead."""
 
 router = APIRouter()
@@ -118,7 +118,7 @@ def entered(
         return render(request, "enter.html", None, 403, back=back, fault=fault)
     throttle.right(address)
     token = sessions.begin(data, _device(request, address), sessions.moment())
-    answer = RedirectResponse(_own_path(back), 303)
+    answer = RedirectResponse(own_path(back), 303)
     answer.set_cookie(
         COOKIE,
         token,
@@ -158,7 +158,7 @@ def _device(request: Request, address: str) -> str:
     return f"{kind} at {address}"
 
 
-def _own_path(back: str) -> str:
+def own_path(back: str) -> str:
     """A path of this program, never another site's address."""
     is_own = back.startswith("/") and not back.startswith(("//", "/\\")) and "\n" not in back
     return back if is_own else "/"

@@ -5,6 +5,8 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from starlette.responses import RedirectResponse, Response
 
+from euhydra.web.gate import own_path
+
 router = APIRouter()
 
 COOKIE = "contrast"
@@ -21,8 +23,7 @@ def is_more(request: Request) -> bool:
 @router.post("/contrast", name="switch_contrast")
 def switch_contrast(request: Request, back: Annotated[str, Form(max_length=500)] = "/") -> Response:
     """On if it is off, off if it is on; back to the page that it was asked on."""
-    is_here = back.startswith("/") and not back.startswith(("//", "/\\"))
-    answer = RedirectResponse(back if is_here else "/", 303)
+    answer = RedirectResponse(own_path(back), 303)
     if is_more(request):
         answer.delete_cookie(COOKIE)
     else:
