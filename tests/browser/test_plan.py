@@ -8,24 +8,14 @@ from PIL import Image
 from playwright.sync_api import Browser, Page, expect
 
 from plan_page import DATA, open_plan, part, until
-from served import PHONE, Served, lay_demo
+from served import PHONE, Served
 
 pytestmark = pytest.mark.browser
 
 
 @pytest.fixture
-def own(tmp_path):
-    """The demo garden, to be changed."""
-    data = tmp_path / "data"
-    lay_demo(data)
-    served = Served(data)
-    yield served
-    served.stop()
-
-
-@pytest.fixture
-def plan(page: Page, own) -> Page:
-    open_plan(page, own.url)
+def plan(page: Page, own_demo) -> Page:
+    open_plan(page, own_demo.url)
     return page
 
 
@@ -43,7 +33,9 @@ def is_saved(page: Page, act) -> None:
     until(page, "!Alpine.$data(document.querySelector('.plan')).isBusy")
 
 
-def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(plan: Page, own, tmp_path):
+def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(
+    plan: Page, own_demo, tmp_path
+):
     before, row = part(plan, "top-bed")["at"], part(plan, "top-line-1")["path"]
     x, y = middle_of(plan, "top-bed")
     plan.mouse.move(x, y)
@@ -63,7 +55,7 @@ def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(plan: Page,
             after["x_m"] - before["x_m"], abs=1e-3
         )
     expect(plan.locator("#verdict")).to_contain_text("98 of 98")
-    own.stop()
+    own_demo.stop()
     again = Served(tmp_path / "data")
     plan.goto(f"{again.url}/gardens/1/lay")
     assert part(plan, "top-bed")["at"] == after
@@ -328,13 +320,13 @@ def test_an_outlet_opens_its_working_and_a_pipe_says_what_it_carries(plan: Page)
     expect(plan.locator("#chosen")).to_contain_text("It carries")
 
 
-def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
+def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own_demo):
     before = part(plan, "top-hose")
     wrong = {
         "based_on": 1,
         "puts": [{"collection": "pipes", "part": before | {"begins_at": "top-line-1"}}],
     }
-    edit, ours = f"{own.url}/gardens/1/edit", {"origin": own.url}
+    edit, ours = f"{own_demo.url}/gardens/1/edit", {"origin": own_demo.url}
     answer = plan.request.post(edit, data=wrong, headers=ours)
     assert answer.status == 422
     assert "fed by itself, round a ring" in answer.json()["message"]
@@ -353,10 +345,10 @@ def test_what_cannot_be_is_refused_and_nothing_is_lost(plan: Page, own):
     assert plan.locator('[data-part="hedge"][transform]').count() == 0
 
 
-def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
+def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own_demo):
     context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
     page = context.new_page()
-    open_plan(page, own.url)
+    open_plan(page, own_demo.url)
     page.locator(".paper").scroll_into_view_if_needed()
     x, y = middle_of(page, "hedge")
     touch = context.new_cdp_session(page)
@@ -416,8 +408,8 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own):
     context.close()
 
 
-def test_the_barrel_is_lifted_on_the_fall(page: Page, own):
-    page.goto(f"{own.url}/gardens/1/push?at=middle-bed")
+def test_the_barrel_is_lifted_on_the_fall(page: Page, own_demo):
+    page.goto(f"{own_demo.url}/gardens/1/push?at=middle-bed")
     before = page.locator("svg.drawing").inner_html()
     box = page.locator("svg.drawing .handle").first.bounding_box()
     page.mouse.move(box["x"] + 20, box["y"] + 30)
@@ -428,13 +420,13 @@ def test_the_barrel_is_lifted_on_the_fall(page: Page, own):
     assert page.locator("svg.drawing").inner_html() != before
     with page.expect_navigation():
         page.get_by_role("button", name="Keep it so").click()
-    page.goto(f"{own.url}/gardens/1/store?at=shed-barrel")
+    page.goto(f"{own_demo.url}/gardens/1/store?at=shed-barrel")
     stand = page.locator("#shed-barrel").get_by_label("Height of the stand").input_value()
     assert float(stand.split()[0]) > 40
 
 
-def test_a_terrace_is_lowered_by_slider_and_the_way_to_another_outlet_shown(page: Page, own):
-    page.goto(f"{own.url}/gardens/1/push?at=bottom-bed")
+def test_a_terrace_is_lowered_by_slider_and_the_way_to_another_outlet_shown(page: Page, own_demo):
+    page.goto(f"{own_demo.url}/gardens/1/push?at=bottom-bed")
     page.get_by_label("The way to").select_option(label="the end of Bottom step, row 1")
     expect(page.locator("svg.drawing")).to_contain_text("Bottom step, row 1")
     page.get_by_label("Ground of Bottom step").fill("-50")

@@ -6,31 +6,22 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from plan_page import DATA, open_plan, part, until
-from served import PHONE, Served, lay_demo, type_months
+from served import PHONE, type_months
 
 pytestmark = pytest.mark.browser
 
 
 @pytest.fixture
-def own(tmp_path) -> Iterator[Served]:
-    data = tmp_path / "data"
-    lay_demo(data)
-    served = Served(data)
-    yield served
-    served.stop()
-
-
-@pytest.fixture
-def keys(page: Page, own) -> Page:
+def keys(page: Page, own_demo) -> Page:
     """The plan with the focus on it, and no mouse."""
-    open_plan(page, own.url).locator(".paper").focus()
+    open_plan(page, own_demo.url).locator(".paper").focus()
     return page
 
 
 @pytest.fixture
-def phone(browser: Browser, own) -> Iterator[Page]:
+def phone(browser: Browser, own_demo) -> Iterator[Page]:
     context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
-    yield open_plan(context.new_page(), own.url)
+    yield open_plan(context.new_page(), own_demo.url)
     context.close()
 
 
@@ -141,8 +132,8 @@ def test_by_keys_outlets_are_looked_at_one_after_another(keys: Page):
     assert keys.evaluate(f"{DATA}.looked") == first
 
 
-def test_keys_are_the_plans_only_while_it_has_the_focus(page: Page, own):
-    open_plan(page, own.url)
+def test_keys_are_the_plans_only_while_it_has_the_focus(page: Page, own_demo):
+    open_plan(page, own_demo.url)
     before = page.evaluate(f"{DATA}.revision")
     page.evaluate(f"{DATA}.chosen = ['hedge']")
     for place in (page.get_by_role("link", name="Weather"), page.locator("#for-me > summary")):
@@ -168,8 +159,8 @@ def test_letters_are_switched_off_and_stay_so(keys: Page):
     said(keys, "Chosen")
 
 
-def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, own):
-    open_plan(page, own.url)
+def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, own_demo):
+    open_plan(page, own_demo.url)
     page.get_by_role("button", name="Bed", exact=True).focus()
     press(page, "ArrowDown")
     assert page.evaluate("document.activeElement.textContent.trim()") == "Odd bed"
@@ -179,8 +170,8 @@ def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, ow
     expect(page.locator(".said")).to_contain_text("place on a pipe")
 
 
-def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, own):
-    open_plan(page, own.url)
+def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, own_demo):
+    open_plan(page, own_demo.url)
     page.get_by_text("Where things lie").click()
     page.get_by_role("button", name="Currant hedge", exact=True).click()
     said(page, "Currant hedge")
@@ -269,7 +260,7 @@ def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
 
 
 @pytest.mark.parametrize("way", ["keys", "finger"])
-def test_forms_are_filled_and_sent(browser: Browser, own, way):
+def test_forms_are_filled_and_sent(browser: Browser, own_demo, way):
     """What is done on forms: lines laid, a finger in the soil logged, a step ticked, months typed."""
     context = browser.new_context(viewport=PHONE, has_touch=True)
     page = context.new_page()
@@ -281,7 +272,7 @@ def test_forms_are_filled_and_sent(browser: Browser, own, way):
             target.focus()
             page.keyboard.press("Space" if target.evaluate("e => e.matches('input')") else "Enter")
 
-    page.goto(f"{own.url}/gardens/1/lay")
+    page.goto(f"{own_demo.url}/gardens/1/lay")
     until(page, f"{DATA}.view !== null")
     go(page.locator("#for-me > summary"))
     page.locator("#for-me").get_by_label("For", exact=True).select_option(label="Currant hedge")
@@ -292,24 +283,24 @@ def test_forms_are_filled_and_sent(browser: Browser, own, way):
         for i in page.evaluate(f"Object.keys({DATA}.parts)")
         if "row" in i or "line" in i
     )
-    page.goto(f"{own.url}/gardens/1/keep")
+    page.goto(f"{own_demo.url}/gardens/1/keep")
     go(page.get_by_role("button", name="Finger test"))
     form = page.get_by_role("form", name="Finger test")
     go(form.get_by_role("radio").first)
     go(form.get_by_role("button", name="Keep it"))
     expect(page.locator("ol.log")).to_contain_text("Finger test")
-    page.goto(f"{own.url}/gardens/1/steps")
+    page.goto(f"{own_demo.url}/gardens/1/steps")
     box = page.locator("input.box").first
     go(box)
     expect(box).to_be_checked()
-    page.goto(f"{own.url}/gardens/1/weather")
+    page.goto(f"{own_demo.url}/gardens/1/weather")
     type_months(page)
     expect(page.locator(".verdict, .answer").first).to_be_visible()
     context.close()
 
 
-def test_the_printed_plan_is_to_the_scale_that_it_states(page: Page, own):
-    page.goto(f"{own.url}/gardens/1/plan")
+def test_the_printed_plan_is_to_the_scale_that_it_states(page: Page, own_demo):
+    page.goto(f"{own_demo.url}/gardens/1/plan")
     expect(page.get_by_text("Scale 1:100 on A4")).to_be_visible()
     px, metres = page.locator("svg.to-scale").evaluate(
         "svg => [svg.getBoundingClientRect().width, svg.viewBox.baseVal.width]"
@@ -319,13 +310,13 @@ def test_the_printed_plan_is_to_the_scale_that_it_states(page: Page, own):
 
 @pytest.mark.parametrize(("forced", "more"), [("active", False), ("none", True)])
 def test_more_contrast_is_kept_by_the_device_and_forced_colours_are_taken(
-    browser: Browser, own, forced, more
+    browser: Browser, own_demo, forced, more
 ):
     context = browser.new_context(forced_colors=forced)
-    page = open_plan(context.new_page(), own.url)
+    page = open_plan(context.new_page(), own_demo.url)
     if more:
         page.get_by_role("button", name="More contrast, for bright sun").click()
-        page.goto(f"{own.url}/gardens/1/need")
+        page.goto(f"{own_demo.url}/gardens/1/need")
         assert page.evaluate("getComputedStyle(document.body).color") == "rgb(0, 0, 0)"
         background = "getComputedStyle(document.documentElement).backgroundColor"
         assert page.evaluate(background) == "rgb(255, 255, 255)"

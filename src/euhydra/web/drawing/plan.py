@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from math import hypot
 from typing import Any
 
@@ -53,17 +54,29 @@ class OutletDot:
 class PlanDrawing:
     """Everything on the paper. `box` is left, top, width and height. [m]
 
-    names : By the size of the frame that they are placed for.
+    garden : Whose plan it is.
     """
+
+    garden: Garden
 
     box: Bounds
     shapes: tuple[Shape, ...]
     outlets: tuple[OutletDot, ...]
     arrows: tuple[str, ...]
     wet: tuple[tuple[float, float, float], ...]
-    names: Mapping[str, tuple[PlacedName, ...]]
     bar_m: float
     step_m: float
+
+    @cached_property
+    def names(self) -> Mapping[str, tuple[PlacedName, ...]]:
+        """Where names stand, by the size of the frame that they are placed for; only pages that show them ask."""
+        return {
+            size: self.named(metres_a_pixel(self.box, *frame)) for size, frame in FRAMES.items()
+        }
+
+    def named(self, px: float) -> tuple[PlacedName, ...]:
+        """Where names stand whose letters are so many pixels of that size. [m px⁻¹]"""
+        return place_names(self.garden, self.shapes, self.box, px)
 
 
 def draw(answer: LayAnswer, system: System) -> PlanDrawing:
@@ -76,9 +89,9 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
     states = list(answer.states.values())
     unit = 1.0 if system is System.METRIC else FOOT
     widths = {w.bed.id: w.width for w in answer.wettings}
-    paper = _box(garden)
     return PlanDrawing(
-        paper,
+        garden,
+        _box(garden),
         tuple(drawn),
         tuple(dot for state in states for dot in dots_of(state, system)),
         tuple(arrow for state in states for arrow in _arrows(state)),
@@ -88,10 +101,6 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
             for o in state.zone.outlets
             if o.waters in widths
         ),
-        {
-            size: place_names(garden, drawn, paper, metres_a_pixel(paper, *frame))
-            for size, frame in FRAMES.items()
-        },
         unit * (1 if system is System.METRIC else 3),
         unit / 2 if system is System.METRIC else unit,
     )

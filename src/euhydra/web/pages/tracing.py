@@ -1,6 +1,5 @@
 """What a plan can be traced over or built on, and how it is taken elsewhere."""
 
-from dataclasses import replace
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, HTTPException, Request, UploadFile
@@ -21,7 +20,6 @@ from euhydra.records.pictures import PictureError
 from euhydra.web.desk import Db, RowId, Typed, open_desk, render
 from euhydra.web.drawing import plan, plan_shapes
 from euhydra.web.drawing.plan import PlanDrawing
-from euhydra.web.drawing.plan_names import place_names
 from euhydra.web.drawing.plan_sheet import sheet_for
 from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
@@ -197,8 +195,7 @@ def plan_sheet(request: Request, garden_id: RowId, db: Db) -> Response:
     context = _plan_context(request, garden_id, db)
     drawing: PlanDrawing = context["plan"]
     sheet = sheet_for(drawing.box, desk.revision.garden.units)
-    named = place_names(desk.revision.garden, drawing.shapes, drawing.box, sheet.metres_a_pixel)
-    context |= {"sheet": sheet, "plan": replace(drawing, names={"wide": named})}
+    context |= {"sheet": sheet, "sheet_names": {"wide": drawing.named(sheet.metres_a_pixel)}}
     return render(request, "plan_sheet.html", desk, **context)
 
 
