@@ -1,17 +1,31 @@
 """What is drawn: widths follow litres, heights follow metres, charts follow the units."""
 
 import re
+from collections.abc import Iterable
+from itertools import combinations, pairwise
+from math import hypot
 
 import pytest
 from pytest import approx
 
 from euhydra.garden import demo, edits, normals
+from euhydra.garden.pipes import Fitting
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import WetGround
-from euhydra.planner.chain import run_chain
+from euhydra.planner.answers import Gap
+from euhydra.planner.chain import begin_chain, run_chain
 from euhydra.planner.judgement.answer import judge
-from euhydra.web.drawing import charts, drains, fall, outlet_table, trench, watercourse
+from euhydra.web.drawing import (
+    charts,
+    drains,
+    fall,
+    outlet_table,
+    piece_places,
+    trench,
+    watercourse,
+)
 from gardens import one_barrel
+from sound_gardens import BASES
 
 RECORD = normals.make_days(demo.normals(), 2)
 
@@ -160,3 +174,42 @@ def test_parts_of_one_name_are_drawn_each_where_it_is(demo_garden):
     for zone in run_chain(edits.replace(demo_garden, pipes=alike), RECORD).zones:
         drawn = fall.draw(zone.push, System.METRIC)
         assert len({(loss.x, loss.y) for loss in drawn.losses}) == len(drawn.losses)
+
+
+def overlapping(places: Iterable[tuple[float, float]]) -> int:
+    """Pairs of signs that lie on each other by more than a hair."""
+    least = piece_places.PIECE_SIZE - 2 * piece_places.STEP
+    return sum(
+        abs(a[0] - b[0]) < least and abs(a[1] - b[1]) < least for a, b in combinations(places, 2)
+    )
+
+
+def test_signs_of_pieces_never_lie_on_each_other_and_read_in_order():
+    garden = demo.garden()
+    assert overlapping(piece_places.piece_places(garden).values()) == 0
+    # Set in at one end of a pipe, time and again, pieces lie on the very spot of what is there.
+    timer = garden.timers[0]
+    feeds = next(p for p in garden.fed if p.begins_at == timer.id)
+    for n in range(4):
+        piece = Fitting(
+            id=f"more-{n}", name=f"More {n}", kind="filter", at=timer.at, begins_at=timer.id
+        )
+        garden = edits.put_before(garden, "fittings", piece, feeds.id)
+    places = piece_places.piece_places(garden)
+    assert overlapping(places.values()) == 0
+    beside = [places[f"more-{n}"] for n in range(4)]
+    off = [hypot(x - timer.at.x_m, y - timer.at.y_m) for x, y in beside]
+    assert off == sorted(off)
+    assert max(off) < 6 * piece_places.PIECE_SIZE
+
+
+@pytest.mark.parametrize("build", BASES.values(), ids=BASES)
+def test_words_on_the_fall_keep_a_row_apart(build):
+    garden = build()
+    for zone in begin_chain(garden, None).pushed:
+        if isinstance(zone.push, Gap):
+            continue
+        drawn = fall.draw(zone.push, garden.units)
+        words = [level.word_y for level in drawn.levels]
+        assert all(b - a >= fall.ROW - 0.1 for a, b in pairwise(words))
+        assert abs(drawn.head_y - drawn.end_name_y) >= fall.ROW

@@ -107,7 +107,8 @@ def ahead_of(
     ------
     PlanError : if the record has no such days, or the forecast is all of days that are over.
     """
-    index = _windows(record, today, was_wet)
+    around = _windows(record, today)
+    index = _after(record, around, was_wet)
     rain, warmth = np.full(index.shape, np.nan), np.ones(index.shape)
     told = {each.day: each for each in forecast}
     if told and max(told) < today:
@@ -123,20 +124,18 @@ def ahead_of(
         if day is not None:
             if day.rain is not None:
                 own = record.precip[index[n]]
-                rain[n] = _as_foreseen(own, day.rain, day.chance, SEED + n)
+                usual = float((record.precip[around[n]] >= WET_MM).mean())
+                rain[n] = _as_foreseen(own, day.rain, day.chance, usual, SEED + n)
             warmth[n] = _warmth(record, latitude, index[n], day)
     return Ahead(today, index, rain, warmth)
 
 
-def _windows(record: DailyWeather, today: date, was_wet: bool | None) -> Integers:
-    """Positions of the days from about this day of the year on, after a day as wet or dry as yesterday was."""
+def _windows(record: DailyWeather, today: date) -> Integers:
+    """Positions of the days from about this day of the year on, [day, year]."""
     shifts = range(-AROUND_D, AROUND_D + 1)
     around = [min((today + timedelta(days=n)).timetuple().tm_yday, 365) for n in shifts]
     firsts = np.flatnonzero(np.isin(record.day_of_year, around))
     firsts = firsts[(firsts > 0) & (firsts + DAYS <= len(record.days))]
-    if was_wet is not None:
-        alike = firsts[(record.precip[firsts - 1] >= WET_MM) == was_wet]
-        firsts = alike if len(alike) else firsts
     if not len(firsts):
         raise PlanError(
             say(
@@ -144,31 +143,44 @@ def _windows(record: DailyWeather, today: date, was_wet: bool | None) -> Integer
                 "The weather has no such days of any year: bring a whole year.",
             )
         )
-    if len(firsts) > LANES:
-        firsts = np.sort(np.random.default_rng(SEED).permutation(firsts)[:LANES])
     return np.asarray(firsts[None, :] + np.arange(DAYS)[:, None])
 
 
-def _as_foreseen(own: Floats, rain_mm: float, chance: float, seed: int) -> Floats:
-    """Rain of a day in each year: in as many as the chance says, on the mean as much as is told. [mm]
+def _after(record: DailyWeather, windows: Integers, was_wet: bool | None) -> Integers:
+    """Those after a day as wet or dry as yesterday was, a lane each."""
+    if was_wet is not None:
+        alike = windows[:, (record.precip[windows[0] - 1] >= WET_MM) == was_wet]
+        windows = alike if alike.size else windows
+    if windows.shape[1] > LANES:
+        taken = np.sort(np.random.default_rng(SEED).permutation(windows.shape[1])[:LANES])
+        windows = windows[:, taken]
+    return windows
 
-    It falls first in years that were wet that day, and there more where more fell: rows of dry days stay
-    as long as they are, and a forecast that knows nothing changes next to nothing.
+
+def _as_foreseen(own: Floats, rain_mm: float, chance: float, usual: float, seed: int) -> Floats:
+    """Rain of a day in each year: in about as many as the chance says, on the mean about as much as is told. [mm]
+
+    A chance near the usual one tells little of that day: so far as it tells nothing, years and what falls in
+    them stay as they are after a day like yesterday. It falls first in years that were wet that day, and
+    there more where more fell: rows of dry days stay as long as they are. So a forecast that knows nothing
+    changes next to nothing.
 
     Parameters
     ----------
     own : Of each year that is looked ahead on. [mm]
     rain_mm : If it rains. [mm]
-    chance : That it does. [-]
+    chance, usual : That it does, as told and at that time of the year. [-]
     """
     lot = np.random.default_rng(seed).permutation(len(own))
     is_dry = own < WET_MM
-    falls = np.lexsort((lot, is_dry))[: round(chance * len(own))]
+    told = (chance - usual) / (1 - usual) if chance > usual else 1 - chance / max(usual, 1e-9)
+    share = min(max(chance + (1 - told) * (float((~is_dry).mean()) - usual), 0.0), 1.0)
+    falls = np.lexsort((lot, is_dry))[: round(share * len(own))]
     rain = np.zeros_like(own)
-    rain[falls] = np.where(is_dry[falls], rain_mm, own[falls])
     wet = falls[~is_dry[falls]]
-    if len(wet):
-        rain[wet] *= rain_mm / float(own[wet].mean())
+    mean = float(own[wet].mean()) if len(wet) else rain_mm
+    rain[falls] = told * rain_mm + (1 - told) * mean
+    rain[wet] *= own[wet] / mean
     return np.minimum(rain, MOST_RAIN)
 
 

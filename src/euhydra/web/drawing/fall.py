@@ -1,7 +1,7 @@
 """The fall: the way of the water from the side, from its source to one outlet, to scale."""
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from euhydra.garden.kinds import kind_of
@@ -29,6 +29,9 @@ LABEL_ROOM = 130.0
 
 MOST_LABELS = 4
 
+ROW = 15.0
+"""Height of a row of words on paper."""
+
 LEAST_LOSS = 0.02
 """Loss over a piece that is worth a name. [m]"""
 
@@ -42,11 +45,15 @@ TICKS = {
 
 @dataclass(frozen=True)
 class WaterLevel:
-    """One level of the store: the height on paper, and the line of head that falls from it."""
+    """One level of the store: the height on paper, and the line of head that falls from it.
+
+    word_y : Middle of the word beside it, moved off the words of other levels.
+    """
 
     name: str
     slug: str
     y: float
+    word_y: float
     head_m: float
     head_line: str
 
@@ -97,7 +104,10 @@ class Handle:
 
 @dataclass(frozen=True)
 class Fall:
-    """Everything on paper; y downwards. `metre` is how long a metre of height is on it."""
+    """Everything on paper; y downwards. `metre` is how long a metre of height is on it.
+
+    head_y, end_name_y : Where the words of the head and the name of the way's end stand.
+    """
 
     ground_line: str
     ground_y: float
@@ -108,6 +118,8 @@ class Fall:
     end_x: float
     end_y: float
     end_name: str
+    end_name_y: float
+    head_y: float
     levels: tuple[WaterLevel, ...]
     losses: tuple[Loss, ...]
     labels: tuple[Loss, ...]
@@ -141,9 +153,13 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
     route = zone.way.route_to(end.node)
     distances = _distances(route)
     paper = _paper(zone, push, route, distances[-1])
+    shown = [level for level in push.levels if level.name in zone.levels]
+    surfaces = [paper.y(zone.surface_at(level.state.share)) for level in shown]
     levels = tuple(
-        _level(level, route, distances, paper) for level in push.levels if level.name in zone.levels
+        _level(level, route, distances, paper, y)
+        for level, y in zip(shown, _words_apart(surfaces), strict=True)
     )
+    head_y, end_name_y = _beside_the_head(levels[0].y, paper.y(end.height))
     source = zone.source
     tick = next((t for t in TICKS[system] if t * paper.scale >= LEAST_BAR), TICKS[system][-1])
     ground = [(stop.height, d) for stop, d in zip(route, distances, strict=True)]
@@ -168,6 +184,8 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
         paper.x(distances[-1]),
         paper.y(end.height),
         end.pipe.name,
+        end_name_y,
+        head_y,
         levels,
         losses,
         _labels(losses),
@@ -274,8 +292,28 @@ def _ground_of(zone: Zone, stop: Stop) -> float:
     return stop.height
 
 
+def _words_apart(ys: Sequence[float]) -> list[float]:
+    """Places of words from above to below, each at least a row under the one before, near where they belong."""
+    apart: list[float] = []
+    for y in ys:
+        apart.append(max([y, *(above + ROW for above in apart[-1:])]))
+    moved = (apart[-1] - ys[-1]) / 2 if apart else 0.0
+    return [round(max(y - moved, ROW), 1) for y in apart]
+
+
+def _beside_the_head(top: float, end: float) -> tuple[float, float]:
+    """Where the head is said and the way's end is named: between both marks, if there is room for two rows."""
+    if abs(end - top) >= 3 * ROW:
+        return top - 8, end - 10
+    return min(top, end) - 8, max(top, end) + ROW + 4
+
+
 def _level(
-    level: LevelFigures, route: list[Stop], distances: list[float], paper: _Paper
+    level: LevelFigures,
+    route: list[Stop],
+    distances: list[float],
+    paper: _Paper,
+    word_y: float,
 ) -> WaterLevel:
     zone = level.state.zone
     surface = zone.surface_at(level.state.share)
@@ -291,6 +329,7 @@ def _level(
         level.name,
         level.name.split()[0],
         paper.y(surface),
+        word_y,
         zone.head_at(level.state.share),
         _line(points),
     )

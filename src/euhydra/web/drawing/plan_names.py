@@ -4,7 +4,7 @@ Places are found for one size of letters, in pixels; what comes out is a place i
 from it in em, so that a name stays beside its part however near one looks.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import cos, pi, sin
 from typing import Any
@@ -19,7 +19,8 @@ from euhydra.garden import kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pipe
-from euhydra.web.drawing.plan_shapes import PIECE_SIZE, TAP_HALF, Shape
+from euhydra.web.drawing.piece_places import PIECE_SIZE, TAP_HALF, Place, piece_places
+from euhydra.web.drawing.plan_shapes import Shape
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -162,12 +163,13 @@ class _Sight:
         self.px = px
         left, top, width, height = (value / px for value in paper)
         self.paper = left, top, left + width, top + height
+        places = piece_places(garden)
         owners: list[str] = []
         weights: list[float] = []
         found: list[BaseGeometry] = []
         for kind in (k for k in kinds.PART_KINDS if k.layer):
             for part in getattr(garden, kind.collection):
-                for geometry, weight in _seen(part, kind.layer):
+                for geometry, weight in _seen(part, kind.layer, places):
                     found.append(geometry)
                     weights.append(weight)
                     owners.append(part.id)
@@ -200,7 +202,9 @@ class _Sight:
         return total
 
 
-def _seen(part: Part, layer: str) -> Iterator[tuple[BaseGeometry, float]]:
+def _seen(
+    part: Part, layer: str, places: Mapping[str, Place]
+) -> Iterator[tuple[BaseGeometry, float]]:
     """What of a part is seen, in metres with y to the north, and what it costs to lie on it."""
     outlines = kinds.outlines_of(part)
     if isinstance(part, Pipe):
@@ -220,12 +224,12 @@ def _seen(part: Part, layer: str) -> Iterator[tuple[BaseGeometry, float]]:
     elif layer == "pipes":  # drains
         yield from ((outline, OVER_PIPE) for outline in outlines)
     elif layer == "pieces":
-        yield box(*_square_at(part, PIECE_SIZE / 2)), OVER_BODY
+        yield box(*_square_at(places[part.id], PIECE_SIZE / 2)), OVER_BODY
 
 
-def _square_at(part: Any, half: float) -> Bounds:
-    """Round the place at which a part stands. [m]"""
-    x, y = part.at.x_m, part.at.y_m
+def _square_at(place: Place, half: float) -> Bounds:
+    """Round a place. [m]"""
+    x, y = place
     return x - half, y - half, x + half, y + half
 
 
@@ -315,11 +319,11 @@ class _Name:
         )
 
 
-def _bounds(shape: Shape, part: Part, px: float) -> Bounds:
+def _bounds(shape: Shape, part: Any, px: float) -> Bounds:
     """Left, top, right and bottom of what is named. [px]"""
     outlines = kinds.outlines_of(part)
     if shape.kind == "tap" or not outlines:
-        many = [_square_at(part, TAP_HALF)]
+        many = [_square_at((part.at.x_m, part.at.y_m), TAP_HALF)]
     else:
         many = [outline.bounds for outline in outlines]
     left, low = min(b[0] for b in many), min(b[1] for b in many)

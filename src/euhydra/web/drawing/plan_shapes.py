@@ -17,12 +17,7 @@ from euhydra.garden.quantities import System
 from euhydra.garden.roofs import Roof
 from euhydra.garden.sources import Tap, WetGround
 from euhydra.planner.water import laws
-
-PIECE_SIZE = 0.34
-"""Side of a piece's sign. [m]"""
-
-TAP_HALF = 0.15
-"""Half the side of a tap's sign. [m]"""
+from euhydra.web.drawing.piece_places import PIECE_SIZE, TAP_HALF, Place, piece_places
 
 GROUND_ORDER = {"terrace": 0, "lawn": 1, "path": 2, "building": 3}
 """What lies under what."""
@@ -58,10 +53,11 @@ def shapes_of(garden: Garden, heads: Mapping[str, int], system: System) -> Itera
     ----------
     heads : How deep the blue of each pipe is, by its id; pipes without water are not in it.
     """
+    places = piece_places(garden)
     for layer in LAYERS:
         for kind in sorted((k for k in kinds.PART_KINDS if k.layer == layer), key=_rank):
             for number, part in enumerate(_in_order(garden, kind)):
-                sort, path, x, y, letter = _drawn(part, kind, number, heads)
+                sort, path, x, y, letter = _drawn(part, kind, number, heads, places)
                 name = _height(part, system) if isinstance(part, Spot) else part.name
                 yield Shape(part.id, kind.collection, layer, sort, name, path, x, y, letter)
 
@@ -78,12 +74,18 @@ def _in_order(garden: Garden, kind: PartKind) -> Sequence[Any]:
     return parts
 
 
-def _drawn(part: Any, kind: PartKind, number: int, heads: Mapping[str, int]) -> Drawn:
+def _drawn(
+    part: Any,
+    kind: PartKind,
+    number: int,
+    heads: Mapping[str, int],
+    places: Mapping[str, Place],
+) -> Drawn:
     match part:
         case Pipe():
             return _pipe(part, heads)
         case Piece():
-            x, y = part.at.x_m, -part.at.y_m
+            x, y = places[part.id][0], -places[part.id][1]
             return "piece", _square(x, y, PIECE_SIZE / 2), x, y + 0.09, letter_of(part)
         case Tap():
             x, y = part.at.x_m, -part.at.y_m

@@ -83,7 +83,9 @@ export function drawYear(holder, year) {
     .attr("x", width - MARGIN.right).attr("y", height).text(text);
   side("rain", STRIP.rainBottom);
   const words = SIDES[year.kind ?? "store"];
-  side(words.floor, y(Math.max(...floor)) - 5);
+  // Over its line, or under it where the rain's word stands.
+  const highest = y(Math.max(...floor));
+  side(words.floor, highest - 5 > STRIP.rainBottom + 14 ? highest - 5 : highest + 14);
   side(words.low, STRIP.needTop + 2);
 
   const pointer = svg.append("line").attr("class", "clay")
