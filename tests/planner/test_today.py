@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from pytest import approx
 
-from euhydra.core.foretelling import DAYS
+from euhydra.core.foretelling import DAYS, WET_MM
 from euhydra.garden import edits
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
@@ -137,6 +137,16 @@ def test_the_chance_of_rain_is_the_share_of_years_in_which_it_falls():
     assert (ahead.rain > 0).mean() == approx(0.3, abs=1.0 / ahead.index.shape[1])
     hot = [replace(day, lowest=24.0, highest=42.0) for day in foreseen(0.0)]
     assert np.all(ahead_of(RECORD, 45.0, TODAY, hot).warmth.mean(axis=1) > 1.0)
+
+
+def test_a_chance_that_is_the_seasons_own_tells_nothing_of_a_day():
+    of_any, after_rain = (ahead_of(RECORD, 45.0, TODAY, was_wet=wet).index for wet in (None, True))
+    usual = (RECORD.precip[of_any] >= WET_MM).mean(axis=1)
+    told = [ForecastDay(TODAY + timedelta(days=n), 90.0, odds) for n, odds in enumerate(usual)]
+    ahead = ahead_of(RECORD, 45.0, TODAY, told, was_wet=True)
+    own = RECORD.precip[after_rain]
+    assert (ahead.rain > 0).sum(axis=1) == approx((own >= WET_MM).sum(axis=1), abs=1)
+    assert ahead.rain.sum() == approx(own.sum(), rel=0.05)
 
 
 def test_a_forecast_of_days_that_are_over_is_refused():

@@ -1,5 +1,6 @@
 """What drains where: roofs, downspouts, stores and overflows, to scale in height."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from euhydra.garden.model import Garden
@@ -23,8 +24,11 @@ PITCH = 30.0
 LETTERS = 14.0
 """Height of the letters. [px]"""
 
-ROW, LETTER = 16.0, 10.0
-"""Height of a row of words on paper, and about the width of a letter."""
+ROW, LARGE_LETTERS = 19.0, 19.0
+"""Height of a row of words under the ground, and of their letters on a phone. On paper."""
+
+BETWEEN_WORDS = 8.0
+"""Least distance between two words of a row on paper."""
 
 WAY_OUT = 62.0
 """Room on paper at the right, for the last overflow."""
@@ -110,8 +114,6 @@ class _Sheet:
         unit = room / max(shares, 1)
         self.roof_width = min(MOST_ROOF, 1.6 * unit - GAP)
         self.store_width = min(MOST_STORE, unit - GAP / 2)
-        longest = max((len(store.name) for store in self.stores), default=0)
-        self.name_rows = 2 if longest * LETTER > self.store_width + GAP / 2 else 1
         first = GAP + len(garden.roofs) * (self.roof_width + GAP)
         self.roof_x = {
             roof.id: GAP + i * (self.roof_width + GAP) for i, roof in enumerate(garden.roofs)
@@ -120,21 +122,27 @@ class _Sheet:
             store.id: first + i * (self.store_width + GAP / 2)
             for i, store in enumerate(self.stores)
         }
+        middles = [self.store_x[store.id] + self.store_width / 2 for store in self.stores]
+        self.name_row = _rows(
+            [(x, "middle", s.name) for x, s in zip(middles, self.stores, strict=True)]
+        )
+        self.names_end = HEIGHT - BOTTOM + EARTH + ROW * (1 + max(self.name_row, default=0))
 
     def y(self, height: float) -> float:
         """A height on paper."""
         return round(HEIGHT - BOTTOM - (height - self.low) * self.scale, 1)
 
     def drains(self) -> Drains:
+        endings = self._endings()
         return Drains(
-            HEIGHT + ROW * (self.name_rows - 1),
+            max((ending.y for ending in endings), default=self.names_end) + ROW / 2,
             self._ground(),
             tuple(map(self._roof, self.garden.roofs)),
             tuple(self._spouts()),
             tuple(self._store(s, g) for g in self.groups for s in g.stores),
             tuple(link for group in self.groups for link in self._links(group)),
             tuple(self._overflow(group) for group in self.groups),
-            self._endings(),
+            endings,
         )
 
     def _ground(self) -> str:
@@ -197,7 +205,7 @@ class _Sheet:
             self.y(group.level.full),
             self.y(store.ground_m),
             self.y(store.tap_m),
-            HEIGHT - BOTTOM + 34 + ROW * (self.stores.index(store) % self.name_rows),
+            HEIGHT - BOTTOM + EARTH + ROW * (1 + self.name_row[self.stores.index(store)]),
         )
 
     def _links(self, group: Group) -> list[str]:
@@ -237,11 +245,41 @@ class _Sheet:
             for group in self.groups
             if group_below(group, self.groups, self.garden.downspouts) is None
         ]
+        said = [
+            f"{g.lowest.name} spills {DESTINATION_NAMES.get(g.overflow_to, 'into a downspout')}"
+            for g in leaving
+        ]
+        rights = [
+            max(min(self._way_out(g)[0] + 40, WIDTH), width_px(words, LARGE_LETTERS))
+            for g, words in zip(leaving, said, strict=True)
+        ]
+        rows = _rows([(x, "end", words) for x, words in zip(rights, said, strict=True)])
         return tuple(
-            Ending(
-                min(self._way_out(group)[0] + 40, WIDTH),
-                HEIGHT - BOTTOM + 35 + ROW * (self.name_rows + row % 2),
-                f"{group.lowest.name} spills {DESTINATION_NAMES.get(group.overflow_to, 'into a downspout')}",
-            )
-            for row, group in enumerate(leaving)
+            Ending(x, self.names_end + ROW * (1 + row), words)
+            for x, row, words in zip(rights, rows, said, strict=True)
         )
+
+
+def _rows(words: Sequence[tuple[float, str, str]]) -> list[int]:
+    """The row that each of some words stands in, so that none covers another, on a phone neither.
+
+    Parameters
+    ----------
+    words : Where each stands on paper, whether that is its middle or its end, and the words.
+    """
+    ends: list[list[tuple[float, float]]] = []
+    found = []
+    for x, anchor, said in words:
+        width = width_px(said, LARGE_LETTERS) + BETWEEN_WORDS
+        left = x - (width / 2 if anchor == "middle" else width)
+        free = (
+            number
+            for number, row in enumerate(ends)
+            if all(left + width <= start or left >= end for start, end in row)
+        )
+        row = next(free, len(ends))
+        if row == len(ends):
+            ends.append([])
+        ends[row].append((left, left + width))
+        found.append(row)
+    return found

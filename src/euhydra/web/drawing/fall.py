@@ -2,7 +2,7 @@
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from euhydra.garden.kinds import kind_of
 from euhydra.garden.pipes import Pipe, Pump
@@ -12,6 +12,7 @@ from euhydra.planner.push.answer import LevelFigures, PushAnswer
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Joined, Outlet, Stop
 from euhydra.planner.water.zones import Zone
+from euhydra.web.drawing.plan_names import width_px
 
 WIDTH, HEIGHT = 720.0, 320.0
 MARGIN_TOP, MARGIN_BOTTOM = 34.0, 44.0
@@ -29,8 +30,14 @@ LABEL_ROOM = 130.0
 
 MOST_LABELS = 4
 
-ROW = 15.0
-"""Height of a row of words on paper."""
+ROW, LARGE_LETTERS = 19.0, 19.0
+"""Height of a row of words, and of its letters on a phone. On paper."""
+
+RIGHT_EDGE = 726.0
+"""Of the paper that is shown."""
+
+LONGEST_NAME = 18
+"""Letters of a name of which more are cut off."""
 
 LEAST_LOSS = 0.02
 """Loss over a piece that is worth a name. [m]"""
@@ -60,12 +67,16 @@ class WaterLevel:
 
 @dataclass(frozen=True)
 class Loss:
-    """Head lost in one piece or pipe on the way: its name, where on paper, how much."""
+    """Head lost in one piece or pipe on the way: its name, where on paper, how much.
+
+    label_end : Whether its words end there, for want of room to begin there.
+    """
 
     name: str
     x: float
     y: float
     loss_m: float
+    label_end: bool = False
 
 
 @dataclass(frozen=True)
@@ -374,7 +385,15 @@ def _labels(losses: tuple[Loss, ...]) -> tuple[Loss, ...]:
     for loss in sorted(losses, key=lambda loss: -abs(loss.loss_m)):
         if len(kept) < MOST_LABELS and all(abs(loss.x - other.x) >= LABEL_ROOM for other in kept):
             kept.append(loss)
-    return tuple(sorted(kept, key=lambda loss: loss.x))
+    return tuple(
+        replace(loss, label_end=loss.x + _label_width(loss) > RIGHT_EDGE)
+        for loss in sorted(kept, key=lambda loss: loss.x)
+    )
+
+
+def _label_width(loss: Loss) -> float:
+    """Of a name with its figure in large letters, on paper."""
+    return width_px(f"{loss.name[:LONGEST_NAME]} −0.000 m", LARGE_LETTERS)
 
 
 def _vessel(store: Store, paper: _Paper) -> VesselDrawn:

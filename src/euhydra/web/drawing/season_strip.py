@@ -7,7 +7,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.plantings import MONTH_DAYS, PlantingDate
 from euhydra.planner.need.growth import Growth, growths_in, lasts
 
-WIDTH, ROW, TOP = 826.0, 34.0, 24.0
+WIDTH, ROW, TOP = 826.0, 34.0, 36.0
 LEFT = 42.0
 """Where January begins: under the bars of the chart above it, at desk size."""
 YEAR = 366.0

@@ -6,7 +6,7 @@ import { scaleBand, scaleLinear } from "d3-scale";
 import { create } from "d3-selection";
 import { area, line } from "d3-shape";
 
-const MARGIN = { top: 22, right: 8, bottom: 26, left: 52 };
+const MARGIN = { top: 22, right: 16, bottom: 26, left: 52 };
 const HEIGHT = 300;
 
 const MONTH_STARTS = [0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334];
@@ -148,9 +148,12 @@ export function drawSizes(holder, { unit, volume, met, low, high, knee, present 
   svg.append("path").attr("class", "head-line")
     .attr("d", line().x((_, i) => x(volume[i])).y((v) => y(v))(met));
 
-  note(svg, x(volume[knee]), y(met[knee]), `knee: ${rounded(volume[knee])} ${unit}`, "ink-dot");
-  const now = nearest(volume, present);
-  note(svg, x(present), y(met[now]), "yours", "clay-dot");
+  // The curve rises to the right: one stands under it, the other over it.
+  const isFarRight = x(volume[knee]) > width / 2;
+  note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [isFarRight ? -4 : 8, 22],
+    `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
+  const now = [x(present), y(met[nearest(volume, present)])];
+  note(svg, "clay-dot", now, [-8, -8], "yours", "end");
   const marker = svg.append("g").attr("class", "marker");
   marker.append("line").attr("class", "clay").attr("y1", MARGIN.top).attr("y2", HEIGHT - MARGIN.bottom);
   marker.append("circle").attr("class", "clay-fill").attr("r", 6);
@@ -183,9 +186,10 @@ export function rounded(value) {
   return Math.round(value).toLocaleString("en");
 }
 
-function note(svg, x, y, words, dot) {
+/** A point with words so far off, which begin or end there. */
+function note(svg, dot, [x, y], [dx, dy], words, anchor) {
   svg.append("circle").attr("class", dot).attr("cx", x).attr("cy", y).attr("r", 4.5);
-  svg.append("text").attr("class", "over").attr("x", x + 8).attr("y", y + 18).text(words);
+  svg.append("text").attr("class", "over").attr("text-anchor", anchor).attr("x", x + dx).attr("y", y + dy).text(words);
 }
 
 function paperWidth(holder) {
