@@ -5,6 +5,7 @@ the promise holds on stores as it does on taps.
 import numpy as np
 import pytest
 
+from euhydra.garden import demo, normals
 from euhydra.planner import chain
 from euhydra.planner.answers import PlanError
 from euhydra.planner.chain import run_chain
@@ -79,3 +80,13 @@ def test_a_tap_has_no_levels_and_a_garden_that_cannot_be_run_none_either(monkeyp
 
     monkeypatch.setattr(usual_levels.replay, "replay", cannot)
     assert usual_levels.usual_levels(barrels(1), record, ways) == {}
+
+
+def test_beds_that_draw_on_no_store_change_no_level(monkeypatch):
+    garden, record = demo.garden(), normals.make_days(demo.normals(), 2)
+    begun = chain.begin_chain(garden, record)
+    ways = chain.ways_of(begun.first_answers.planted)
+    levels_found = usual_levels.usual_levels(garden, record, ways)
+    assert len(levels_found) > 1
+    monkeypatch.setattr(usual_levels, "_touches_stores", lambda garden, way: True)
+    assert usual_levels.usual_levels(garden, record, ways) == levels_found

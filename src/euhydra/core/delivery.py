@@ -1,6 +1,7 @@
 """What a run of the timer delivers while the store's level, and so its head, falls."""
 
 from bisect import bisect_right
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import accumulate, pairwise
@@ -38,7 +39,7 @@ class DrainCurve:
     time_left: tuple[float, ...]
 
     @classmethod
-    def of(cls, volume: list[float], flow: list[float]) -> "DrainCurve":
+    def of(cls, volume: Sequence[float], flow: Sequence[float]) -> "DrainCurve":
         """From flows solved at rising volumes. Flow must not fall as volume rises.
 
         Parameters

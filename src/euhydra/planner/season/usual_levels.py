@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
+from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
+from euhydra.planner.catch.order import order_of
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
@@ -40,11 +42,19 @@ def usual_levels(
     pushes = {way.push.zone.id: way.push for way in ways if way.push and way.push.zone.group}
     if not pushes:
         return {}
+    touching = tuple(way for way in ways if _touches_stores(garden, way))
     try:
-        season = replay.replay(garden, record, tuple(ways), GIVEN_OVER)
+        season = replay.replay(garden, record, touching, GIVEN_OVER)
     except PlanError:
         return {}
     return {zone_id: _levels(push, season) for zone_id, push in pushes.items()}
+
+
+def _touches_stores(garden: Garden, way: Watered) -> bool:
+    """Whether a bed draws from a store, or from a tap that tops one up: others change no level."""
+    tops_up = {store.topped_by for store in garden.stores}
+    sources = order_of(garden, way.need.part).all
+    return any(isinstance(source, Store) or source.id in tops_up for source in sources)
 
 
 def _levels(push: PushAnswer, season: Season) -> tuple[float, ...]:

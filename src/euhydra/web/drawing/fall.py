@@ -33,6 +33,9 @@ MOST_LABELS = 4
 ROW, LARGE_LETTERS = 19.0, 19.0
 """Height of a row of words, and of its letters on a phone. On paper."""
 
+LOWEST_WORDS = 306.0
+"""Lowest line of words on paper."""
+
 RIGHT_EDGE = 726.0
 """Of the paper that is shown."""
 
@@ -69,13 +72,15 @@ class WaterLevel:
 class Loss:
     """Head lost in one piece or pipe on the way: its name, where on paper, how much.
 
-    label_end : Whether its words end there, for want of room to begin there.
+    label_y : Where its words stand, under it.
+    label_end : Whether they end there, for want of room to begin there.
     """
 
     name: str
     x: float
     y: float
     loss_m: float
+    label_y: float = 0.0
     label_end: bool = False
 
 
@@ -313,10 +318,12 @@ def _words_apart(ys: Sequence[float]) -> list[float]:
 
 
 def _beside_the_head(top: float, end: float) -> tuple[float, float]:
-    """Where the head is said and the way's end is named: between both marks, if there is room for two rows."""
+    """Where the head is said and the way's end is named: over its mark each, if there is room for two rows."""
     if abs(end - top) >= 3 * ROW:
         return top - 8, end - 10
-    return min(top, end) - 8, max(top, end) + ROW + 4
+    over, under = min(top, end) - 8, max(top, end) + ROW + 4
+    # At the foot of the paper stand the names of losses.
+    return (over, under) if under < LOWEST_WORDS - 2 * ROW else (over - ROW, over)
 
 
 def _level(
@@ -386,8 +393,12 @@ def _labels(losses: tuple[Loss, ...]) -> tuple[Loss, ...]:
         if len(kept) < MOST_LABELS and all(abs(loss.x - other.x) >= LABEL_ROOM for other in kept):
             kept.append(loss)
     return tuple(
-        replace(loss, label_end=loss.x + _label_width(loss) > RIGHT_EDGE)
-        for loss in sorted(kept, key=lambda loss: loss.x)
+        replace(
+            loss,
+            label_y=LOWEST_WORDS - (place % 2) * ROW,
+            label_end=loss.x + _label_width(loss) > RIGHT_EDGE,
+        )
+        for place, loss in enumerate(sorted(kept, key=lambda loss: loss.x))
     )
 
 
