@@ -1,12 +1,16 @@
 """Every page: accessible in light and dark, on desk and phone, by keyboard, and small."""
 
+import sqlite3
+import time
 from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from barriers import COLOURS, barriers
+from euhydra.records import log
 from served import DESK, PAGES, PHONE
+from words_apart import crowded_words
 
 pytestmark = pytest.mark.browser
 
@@ -43,11 +47,13 @@ def test_no_barrier_in_light_and_dark_on_desk_and_phone(walker: Page, demo, path
     walker.emulate_media(color_scheme="light")
     walker.goto(f"{demo.url}/{path}")
     assert barriers(walker) == [], "light, desk"
+    assert crowded_words(walker) == [], "desk"
     walker.emulate_media(color_scheme="dark")
     assert barriers(walker, COLOURS) == [], "dark, desk"
     walker.emulate_media(color_scheme="light")
     walker.set_viewport_size(PHONE)
     assert barriers(walker) == [], "light, phone"
+    assert crowded_words(walker) == [], "phone"
     walker.evaluate(LINT)
     walker.remove_listener("console", note)
     assert said == []
@@ -162,3 +168,30 @@ def test_a_hint_is_given_on_the_first_visit_alone(page: Page, demo):
     expect(said).to_be_visible()
     page.goto(f"{demo.url}/gardens/1/need")
     expect(said).to_be_hidden()
+
+
+def test_a_page_that_takes_long_says_so_and_can_be_given_up(page: Page, demo, monkeypatch):
+    page.goto(f"{demo.url}/gardens/1/catch")
+    at_once = log.count
+
+    def slow(conn: sqlite3.Connection, garden_id: int) -> int:
+        time.sleep(3)
+        return at_once(conn, garden_id)
+
+    monkeypatch.setattr(log, "count", slow)
+    # In the page itself: while it waits for another, nobody else is answered.
+    page.evaluate("""() => {
+      const bar = document.getElementById("waiting");
+      setTimeout(() => document.querySelector("a[href$='/store']").click(), 50);
+      setTimeout(() => { window.atOnce = !bar.hidden; }, 400);
+      setTimeout(() => {
+        window.later = [!bar.hidden, bar.querySelector("[aria-live]").textContent !== ""];
+        bar.querySelector("button").click();
+      }, 1800);
+    }""")
+    page.wait_for_function("window.later")
+    assert page.evaluate("[window.atOnce, ...window.later]") == [False, True, True]
+    expect(page.locator("#waiting")).to_be_hidden()
+    assert page.url.endswith("/catch")
+    page.wait_for_timeout(2000)  # what was given up is not shown when it is there
+    assert page.url.endswith("/catch")

@@ -11,7 +11,7 @@ from euhydra.garden import edits
 from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.today.following import Follow, Followed, follow
 from euhydra.planner.today.foreseen import forecaster
-from euhydra.planner.today.worth import worth_of
+from euhydra.planner.today.worth import following
 from sound_gardens import BASES
 
 YEARS = 2
@@ -106,7 +106,9 @@ def test_its_chances_are_right_as_often_as_they_say(skill):
 @pytest.mark.parametrize("name", GARDENS)
 def test_what_it_is_worth_is_told_against_the_card(name):
     chain = chain_of(name, "champion")
-    found = worth_of(chain)
+    *so_far, found = following(chain)
+    assert [len(each.by) for each in so_far] == [0, 1, 2]
+    assert found.next_way is None
     card, today = (found.of(by) for by in (Follow.CARD, Follow.TODAY))
     assert card.litres == approx(followed(name, "champion", Follow.CARD).litres)
     saves = (card.litres - today.litres) / card.litres

@@ -167,3 +167,9 @@ def render(
     """A page."""
     context = (desk.context(request) if desk else {}) | more
     return templates.TemplateResponse(request, template, context, status_code=status)
+
+
+def piece_of(request: Request, template: str, desk: Desk, **more: Any) -> str:
+    """A piece of a page, for a page that grows."""
+    context = desk.context(request) | {"request": request} | more
+    return templates.get_template(template).render(context)

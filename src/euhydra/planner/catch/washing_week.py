@@ -156,11 +156,11 @@ def _week(garden: Garden, system: Greywater, months: tuple[int, ...]) -> WashWee
         return _through_hose(system, bed, months, inflow)
     volumes, flows = _solved(zone)
     is_pumped = bool(zone.pumps)
-    run = _run(system, is_pumped, tuple(volumes.tolist()), tuple(flows.sum(axis=1).tolist()))
+    run = _week_run(system, is_pumped, tuple(volumes.tolist()), tuple(flows.sum(axis=1).tolist()))
     clogged = None
     if zone.has_filter:
         dirty = _solved(zone, is_dirty=True)[1].sum(axis=1)
-        clogged = _run(system, is_pumped, tuple(volumes.tolist()), tuple(dirty.tolist()))
+        clogged = _week_run(system, is_pumped, tuple(volumes.tolist()), tuple(dirty.tolist()))
     by_outlet = greywater.shared_out(run, volumes, flows)
     by_part = {part.id: 0.0 for part in zone.watered}
     for outlet, litres in zip(zone.outlets, by_outlet.tolist(), strict=True):
@@ -178,8 +178,14 @@ def _solved(zone: Zone, is_dirty: bool = False) -> tuple[Floats, Floats]:
 
 
 @lru_cache(maxsize=64)
-def _run(
+def _week_run(
     system: Greywater, is_pumped: bool, volumes: tuple[float, ...], flows: tuple[float, ...]
+) -> DrumRun:
+    return _run(system, week_inflow(system), is_pumped, np.array(volumes), np.array(flows))
+
+
+def _run(
+    system: Greywater, inflow: Floats, is_pumped: bool, volumes: Floats, flows: Floats
 ) -> DrumRun:
     """The drum with an outlet that gives so many litres a minute at so many litres in it."""
     outlet: greywater.Outlet | FloatPump
@@ -192,8 +198,8 @@ def _run(
     elif flows[-1] <= 0:
         outlet = _shut
     else:
-        outlet = _draining(DrainCurve.of(volumes, [flow * MINUTES_PER_HOUR for flow in flows]))
-    return greywater.run_drum(week_inflow(system), _litres(system.drum_m3), outlet)
+        outlet = _draining(DrainCurve.of(volumes.tolist(), (flows * MINUTES_PER_HOUR).tolist()))
+    return greywater.run_drum(inflow, _litres(system.drum_m3), outlet)
 
 
 def _shut(level: float) -> float:

@@ -1,5 +1,6 @@
 """What mornings are worth in a garden: the newest years of its weather by Today, beside the card left alone."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from euhydra.garden.sentences import Amount, Sentence, say
@@ -10,18 +11,26 @@ from euhydra.planner.today.following import Follow, Followed, follow
 YEARS = 3
 """Years that are followed, the newest. [a] Our choice: some seconds are waited for that."""
 
+WAYS = (Follow.CARD, Follow.RULE, Follow.TODAY)
+"""Ways to go, as they are compared."""
+
 WORTH_A_WORD = 0.01
 """Share of the water under which nothing is saved worth a word. [-] Our choice."""
 
 
 @dataclass(frozen=True)
 class Worth:
-    """The same years by three ways to go.
+    """The same years by three ways to go, or by those that are followed so far.
 
-    by : In the order in which they are shown.
+    by : In the order of `WAYS`.
     """
 
     by: tuple[Followed, ...]
+
+    @property
+    def next_way(self) -> Follow | None:
+        """The way that is still to be followed; None when all are."""
+        return next(iter(WAYS[len(self.by) :]), None)
 
     @property
     def said(self) -> Sentence:
@@ -62,16 +71,22 @@ class Worth:
         return next(each for each in self.by if each.by is by)
 
 
-def worth_of(chain: Chain) -> Worth | Gap:
-    """Follow the newest years of the weather by card, rule and Today, without any forecast."""
+def following(chain: Chain) -> Iterator[Worth | Gap]:
+    """Follow the newest years of the weather by card, rule and Today, without any forecast, one after another.
+
+    Each time it is told how far that is; a gap is the last.
+    """
     if chain.record is None:
-        return Gap(say("worth-no-weather", "There is no weather yet: say where the garden is."))
+        yield Gap(say("worth-no-weather", "There is no weather yet: say where the garden is."))
+        return
+    found: tuple[Followed, ...] = ()
+    yield Worth(found)
     newest = chain.record.last_years(YEARS)
     own = chain if len(newest.days) == len(chain.record.days) else run_chain(chain.garden, newest)
-    found = []
-    for by in (Follow.CARD, Follow.RULE, Follow.TODAY):
+    for by in WAYS:
         followed = follow(own, by)
         if isinstance(followed, Gap):
-            return followed
-        found.append(followed)
-    return Worth(tuple(found))
+            yield followed
+            return
+        found = (*found, followed)
+        yield Worth(found)

@@ -13,6 +13,7 @@ import { leaving } from "./leaving.js";
 import { logbook } from "./logbook.js";
 import { morning } from "./morning.js";
 import { ticks } from "./ticks.js";
+import { watchWaits } from "./waiting.js";
 
 Alpine.data("begun", begun);
 Alpine.data("bench", bench);
@@ -32,3 +33,4 @@ Alpine.data("wish", wish);
 window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
 Alpine.start();
 aim();
+watchWaits();

@@ -35,16 +35,29 @@ export function cures() {
   };
 }
 
-/** What takes a while to work out, asked for when it is opened, once; a list may grow meanwhile. */
+/**
+ * What takes a while to work out, asked for when it is opened, once; it may grow meanwhile. Closed before
+ * it is whole, it is given up.
+ */
 export function opened() {
   return {
     said: "",
+    asked: null,
     async look() {
-      if (this.said !== "" || !this.$root.open) return;
-      this.said = "Trying it on the whole garden…";
-      const answer = await fetch(this.$root.dataset.url);
-      if (answer.ok) for await (const html of pieces(answer)) this.$refs.list.innerHTML = html;
-      this.said = answer.ok ? " " : "";
+      if (!this.$root.open) return this.asked?.abort();
+      if (this.said !== "") return;
+      this.said = "Trying it on the whole garden… Close this to stop.";
+      const asked = (this.asked = new AbortController());
+      const isWhole = await this.grow(asked.signal);
+      if (this.asked !== asked) return; // opened again meanwhile
+      this.asked = null;
+      this.said = isWhole ? " " : "";
+    },
+    async grow(signal) {
+      const answer = await fetch(this.$root.dataset.url, { signal }).catch(() => null);
+      if (answer === null || !answer.ok) return false;
+      for await (const html of pieces(answer)) this.$refs.list.innerHTML = html;
+      return !signal.aborted;
     },
   };
 }

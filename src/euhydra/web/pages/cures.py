@@ -15,11 +15,10 @@ from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.judgement.trying import TriedCure
 from euhydra.records import gardens
 from euhydra.web.answers_file import answers_of
-from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, piece_of
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import StationPage, Tells, based_on, found_on, pages_of
 from euhydra.web.pieces import END, in_pieces
-from euhydra.web.rendering import templates
 
 router = APIRouter()
 
@@ -93,9 +92,10 @@ def _told(
     template: str,
 ) -> str:
     """A finding's cures as a piece of the page."""
-    return templates.get_template(template).render(
-        desk.context(request),
-        request=request,
+    return piece_of(
+        request,
+        template,
+        desk,
         names=trying.FIGURE_NAMES,
         page_key=page.key,
         at=at,
@@ -133,9 +133,7 @@ def _weighed_once(request: Request, desk: Desk) -> assumed.Keep:
 
 def _worth_measuring(request: Request, desk: Desk, found: Sequence[Assumed]) -> str:
     worth = [each for each in assumed.in_order(found) if each.matters > 0][:MOST_MEASURED]
-    return templates.get_template("_measure.html").render(
-        desk.context(request), request=request, weighed=worth
-    )
+    return piece_of(request, "_measure.html", desk, weighed=worth)
 
 
 @router.post("/gardens/{garden_id}/cure", name="do_cure")

@@ -1,7 +1,9 @@
 """Keep: the season told, and its table."""
 
+from collections.abc import Iterator
+
 from fastapi import APIRouter, HTTPException, Request
-from starlette.responses import Response
+from starlette.responses import Response, StreamingResponse
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.formats import report_csv
@@ -10,13 +12,14 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport, report
 from euhydra.planner.today.following import Follow
-from euhydra.planner.today.worth import worth_of
-from euhydra.web.desk import Db, Desk, RowId, open_desk, render
+from euhydra.planner.today.worth import WAYS, following
+from euhydra.web.desk import Db, Desk, RowId, open_desk, piece_of
 from euhydra.web.drawing import charts
 from euhydra.web.logged_year import is_past, learned_of
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.year_choices import year_choices
+from euhydra.web.pieces import END, in_pieces
 
 router = APIRouter()
 
@@ -39,12 +42,17 @@ BY_NAMES = {
 
 
 @router.get("/gardens/{garden_id}/worth", name="worth")
-def worth(request: Request, garden_id: RowId, db: Db) -> Response:
-    """What following Today would have saved; asked for when it is opened, for it takes some seconds."""
+def worth(request: Request, garden_id: RowId, db: Db) -> StreamingResponse:
+    """What following Today would have saved: way by way, for it takes some seconds; it ends when nobody listens."""
     desk = open_desk(request, db, garden_id)
-    found = desk.kept(request, "worth", lambda: worth_of(desk.chain))
-    gap = found if isinstance(found, Gap) else None
-    return render(request, "_worth.html", desk, worth=found, gap=gap, by_names=BY_NAMES)
+
+    def told() -> Iterator[str]:
+        for found in following(desk.chain):
+            gap = found if isinstance(found, Gap) else None
+            more = {"worth": found, "gap": gap, "by_names": BY_NAMES, "of": len(WAYS)}
+            yield piece_of(request, "_worth.html", desk, **more) + END
+
+    return in_pieces(told())
 
 
 @router.get("/gardens/{garden_id}/season.csv", name="season_csv")
