@@ -139,6 +139,12 @@ def fill_form(page: Page, key: str, answers: dict[str, str]) -> None:
 
 
 def type_months(page: Page) -> None:
+    """Plan with the demo's twelve months."""
+    fill_months(page)
+    page.get_by_role("button", name="Plan with these months").click()
+
+
+def fill_months(page: Page) -> None:
     """The demo's twelve months, put into their fields at once, but for one that is typed."""
     columns = demo.normals()
     page.evaluate(
@@ -151,7 +157,6 @@ def type_months(page: Page) -> None:
         columns,
     )
     page.locator("input[name='precip_mm-1']").fill(str(columns["precip_mm"][0]))
-    page.get_by_role("button", name="Plan with these months").click()
 
 
 def served_garden(data: Path, garden: Garden | None, has_weather: bool = True) -> TestClient:

@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from plan_page import DATA, open_plan, part, until
-from served import PHONE, type_months
+from served import DESK, PHONE, fill_months
 
 pytestmark = pytest.mark.browser
 
@@ -259,18 +259,24 @@ def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
     said(phone, "of its due")
 
 
-@pytest.mark.parametrize("way", ["keys", "finger"])
-def test_forms_are_filled_and_sent(browser: Browser, own_demo, way):
-    """What is done on forms: lines laid, a finger in the soil logged, a step ticked, months typed."""
-    context = browser.new_context(viewport=PHONE, has_touch=True)
+@pytest.mark.parametrize("way", ["keys", "finger", "mouse"])
+def test_forms_are_filled_and_sent_and_what_came_of_it_is_told(browser: Browser, own_demo, way):
+    """Lines laid, a timer set, months typed, a finger in the soil logged, a step ticked, a change taken back."""
+    context = browser.new_context(viewport=DESK if way == "mouse" else PHONE, has_touch=True)
     page = context.new_page()
 
-    def go(target) -> None:
+    def go(target: Locator) -> None:
         if way == "finger":
             target.tap()
+        elif way == "mouse":
+            target.click()
         else:
             target.focus()
             page.keyboard.press("Space" if target.evaluate("e => e.matches('input')") else "Enter")
+
+    def told() -> str:
+        expect(page.locator("#told")).not_to_be_empty()
+        return page.locator("#told").inner_text()
 
     page.goto(f"{own_demo.url}/gardens/1/lay")
     until(page, f"{DATA}.view !== null")
@@ -278,24 +284,42 @@ def test_forms_are_filled_and_sent(browser: Browser, own_demo, way):
     page.locator("#for-me").get_by_label("For", exact=True).select_option(label="Currant hedge")
     with page.expect_navigation():
         go(page.locator("#for-me").get_by_role("button", name="Lay it"))
-    assert any(
-        "hedge" in i
-        for i in page.evaluate(f"Object.keys({DATA}.parts)")
-        if "row" in i or "line" in i
-    )
+    laid = page.evaluate(f"Object.keys({DATA}.parts)")
+    assert any("hedge" in each for each in laid if "row" in each or "line" in each)
+    assert "Lines laid for Currant hedge" in told()
+
+    page.goto(f"{own_demo.url}/gardens/1/time?at=shed-timer")
+    timer = page.locator("#shed-timer-now-set")
+    go(timer.locator("> summary"))
+    timer.get_by_label("Now set to run").fill("5 min")
+    timer.get_by_label("every so many days").fill("3")
+    with page.expect_navigation():
+        go(timer.get_by_role("button", name="Save"))
+    assert "changed. Undo takes it back." in told()
+    assert page.locator(".answer .verdict .summary").first.inner_text() in told()
+    with page.expect_navigation():
+        go(page.get_by_role("button", name="Undo"))
+    assert "changed" not in told()
+    assert page.locator(".answer .verdict .summary").first.inner_text() in told()
+
     page.goto(f"{own_demo.url}/gardens/1/keep")
     go(page.get_by_role("button", name="Finger test"))
     form = page.get_by_role("form", name="Finger test")
     go(form.get_by_role("radio").first)
     go(form.get_by_role("button", name="Keep it"))
+    expect(page.get_by_role("status").filter(has_text="Kept: Finger test")).to_be_visible()
     expect(page.locator("ol.log")).to_contain_text("Finger test")
+
     page.goto(f"{own_demo.url}/gardens/1/steps")
     box = page.locator("input.box").first
     go(box)
     expect(box).to_be_checked()
+
     page.goto(f"{own_demo.url}/gardens/1/weather")
-    type_months(page)
-    expect(page.locator(".verdict, .answer").first).to_be_visible()
+    fill_months(page)
+    with page.expect_navigation():
+        go(page.get_by_role("button", name="Plan with these months"))
+    assert "Planned with “Usual months, typed”" in told()
     context.close()
 
 

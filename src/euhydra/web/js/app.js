@@ -4,6 +4,7 @@
 import Alpine from "@alpinejs/csp";
 
 import { aim } from "./aimed.js";
+import { tellArrival } from "./arriving.js";
 import { begun } from "./begun.js";
 import { bench } from "./bench.js";
 import { cures, echo, newest, opened, outlets, wish } from "./components.js";
@@ -33,4 +34,5 @@ Alpine.data("wish", wish);
 window.Alpine = Alpine; // the browser tests lint the templates' expressions with it
 Alpine.start();
 aim();
+tellArrival();
 watchWaits();

@@ -17,7 +17,7 @@ from euhydra.records import gardens
 from euhydra.web.answers_file import answers_of
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, piece_of
 from euhydra.web.pages.gardens import download
-from euhydra.web.pages.station import StationPage, Tells, based_on, found_on, pages_of
+from euhydra.web.pages.station import StationPage, Tells, back_to, based_on, found_on, pages_of
 from euhydra.web.pieces import END, in_pieces
 
 router = APIRouter()
@@ -150,10 +150,8 @@ def do_cure(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Redirec
     system = desk.revision.garden.units
     change = cure.change.told(system)
     cured = changes.done_to(desk.revision.garden, cure.edits)
-    gardens.save(db, garden_id, based_on(typed), cured, change)
-    url = request.url_for("station", garden_id=garden_id, station=page.key)
-    asked = {"done": "1"} | ({"at": at} if (at := typed.get("at", "")) else {})
-    return RedirectResponse(url.include_query_params(**asked), 303)
+    done = gardens.save(db, garden_id, based_on(typed), cured, change)
+    return back_to(request, garden_id, page.key, typed.get("at", ""), done)
 
 
 def _finding(judged: Judgement, code: str, about: str, part: str) -> Finding | None:

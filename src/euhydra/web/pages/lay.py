@@ -158,10 +158,9 @@ def outlet(request: Request, garden_id: RowId, db: Db, zone: str, node: str) -> 
 def join_zones(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Response:
     """Join zones as proposed, as one change."""
     garden = gardens.current(db, garden_id).garden
-    gardens.save(
-        db, garden_id, based_on(typed), proposed_zones.propose(garden).garden, "Zones: joined"
-    )
-    return back_to(request, garden_id, PAGE.key)
+    joined = proposed_zones.propose(garden).garden
+    done = gardens.save(db, garden_id, based_on(typed), joined, "Zones joined")
+    return back_to(request, garden_id, PAGE.key, done=done)
 
 
 @router.post("/gardens/{garden_id}/lay/for-me", name="lay_for_me")
@@ -177,14 +176,15 @@ def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Resp
         laid_out = proposed_manifold.lay_together(cleared, wishes)
         chosen = {wish.waters for wish in wishes}
         names = ", ".join(p.name for p in garden.planted if p.id in chosen)
-        gardens.save(db, garden_id, based_on(typed), laid_out, f"Lines laid for {names}"[:120])
+        change = f"Lines laid for {names}"[:120]
+        done = gardens.save(db, garden_id, based_on(typed), laid_out, change)
     except (PlanError, QuantityError) as error:
         return show_refused(request, desk, typed, Gap.of(error).told(garden.units), 422)
     except ValidationError as error:
         return show_refused(request, desk, typed, told_of_faults(error, garden), 422)
     except StaleWriteError as error:
         return show_refused(request, desk, typed, str(error), 409)
-    return back_to(request, garden_id, PAGE.key, wishes[0].waters)
+    return back_to(request, garden_id, PAGE.key, wishes[0].waters, done)
 
 
 USUAL_LINES = {

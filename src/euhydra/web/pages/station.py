@@ -131,10 +131,20 @@ def based_on(typed: Typed) -> int:
     return quantities.whole_or(typed.get("based_on", ""), 0)  # which no revision has
 
 
-def back_to(request: Request, garden_id: int, key: str, at: str = "") -> RedirectResponse:
-    """To the top of a page, where the verdict stands."""
+def back_to(
+    request: Request, garden_id: int, key: str, at: str = "", done: int | None = None
+) -> RedirectResponse:
+    """To the top of a page, where the verdict stands.
+
+    Parameters
+    ----------
+    done : Revision that was just made: as long as the garden stands at it, the page says what it changed.
+    """
     url = request.url_for("station", garden_id=garden_id, station=key)
-    return RedirectResponse(url.include_query_params(at=at) if at else url, 303)
+    asked = {"at": at} if at else {}
+    if done is not None:
+        asked["done"] = str(done)
+    return RedirectResponse(url.include_query_params(**asked), 303)
 
 
 def show_page(

@@ -1,10 +1,13 @@
 """Every page of every station, in the order of the water, and the routes that all of them share."""
 
+from collections.abc import Sequence
+
 from fastapi import APIRouter, HTTPException, Request
 from starlette.responses import Response
 from starlette.routing import Match
 
 from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
 from euhydra.web.desk import Db, RowId, Typed, open_desk
@@ -115,15 +118,27 @@ def save_part(
         raise HTTPException(409, "Something this leads to is not there yet: add that first.")
     try:
         changed = form.read(typed)
-        gardens.save(db, garden_id, based_on(typed), changed, f"{form.form.noun}: changed")
+        known = {part.id for part in garden.parts}
+        parts = getattr(changed, form.form.collection)
+        added = [part for part in parts if part.id not in known]
+        change = _change(form, added)
+        done = gardens.save(db, garden_id, based_on(typed), changed, change)
     except FormError as error:
         return show_page(request, desk, page, at, status=422, retyped=error.view)
     except StaleWriteError as error:
         retyped = form.show_retyped(typed, str(error))
         return show_page(request, desk, page, at, status=409, retyped=retyped)
-    known = {part.id for part in garden.parts}
-    added = [part.id for part in getattr(changed, form.form.collection) if part.id not in known]
-    return back_to(request, garden_id, station, added[0] if added and page.turns_to_new else at)
+    at = added[0].id if added and page.turns_to_new else at
+    return back_to(request, garden_id, station, at, done)
+
+
+def _change(form: FormOn | FormOnSeveral, added: Sequence[Part]) -> str:
+    """What a form does, as undo and the page name it."""
+    if added:
+        return f"{form.form.noun} “{added[0].name}” added"
+    if isinstance(form, FormOn) and form.part is not None:
+        return f"{form.form.noun} “{form.part.name}” changed"
+    return f"{form.form.noun}: several changed"
 
 
 def _form_on(form: PartForm, garden: Garden, part_id: str, before: str) -> FormOn | FormOnSeveral:

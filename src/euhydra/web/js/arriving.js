@@ -1,0 +1,18 @@
+// After a form was sent, the page that comes of it says what it came to, for those who hear it too: what is
+// there when a page opens is not read out.
+
+const SENT = "sent"; // kept by the window until the next page
+const SOON_MS = 300; // a reader has to know of the place before words come into it
+
+/** Tells what came of the form that led here, and remembers that one was sent from here. */
+export function tellArrival() {
+  window.addEventListener("submit", (event) => {
+    if (!event.defaultPrevented) sessionStorage.setItem(SENT, "1");
+  });
+  if (sessionStorage.getItem(SENT) === null) return;
+  sessionStorage.removeItem(SENT);
+  const faults = [...document.querySelectorAll("main .fault-box")].filter((each) => each.offsetParent !== null);
+  const answers = document.querySelectorAll("main [data-told], main .answer .verdict .summary");
+  const words = (faults.length > 0 ? faults : [...answers]).map((each) => each.textContent.trim().replace(/\s+/g, " "));
+  setTimeout(() => (document.getElementById("told").textContent = words.join(" ")), SOON_MS);
+}
