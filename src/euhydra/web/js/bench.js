@@ -7,13 +7,18 @@ export function bench() {
     failed: "",
     parts: {},
     source: null,
+    watcher: null,
     init() {
       const [reading, parts] = this.$root.querySelectorAll("script[type='application/json']");
       this.parts = JSON.parse(parts.textContent);
       this.show(JSON.parse(reading.textContent));
+      const paper = this.$root.querySelector(".paper");
+      this.watcher = new ResizeObserver(() => sizeLetters(paper));
+      this.watcher.observe(paper);
       this.listen();
     },
     destroy() {
+      this.watcher.disconnect();
       this.source.close();
     },
     listen() {
@@ -71,4 +76,10 @@ function light(root, parts, zones) {
     }
     for (const outlet of root.querySelectorAll(`[data-zone="${id}"]`)) outlet.classList.toggle("running", open);
   }
+}
+
+/** Letters as large on every screen: how many metres a pixel is. */
+function sizeLetters(paper) {
+  const { width, height } = paper.viewBox.baseVal;
+  paper.style.setProperty("--px", Math.max(width / paper.clientWidth, height / paper.clientHeight));
 }
