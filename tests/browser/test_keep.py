@@ -125,6 +125,26 @@ def test_the_page_opens_again_while_the_computer_is_off(phone: Page, own_demo):
         again.stop()
 
 
+def test_steps_and_today_are_there_too_while_the_computer_is_off(phone: Page, own_demo):
+    """Though only Keep was opened: as they stood then, and the page says so."""
+    phone.goto(f"{own_demo.url}/gardens/1/keep")
+    phone.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    phone.reload()
+    kept = """async () => {
+      const cache = await caches.open("euhydra-1");
+      return (await cache.keys()).map((each) => new URL(each.url).pathname.split("/").pop());
+    }"""
+    for _ in range(100):
+        if {"keep", "steps", "today"} <= set(phone.evaluate(kept)):
+            break
+        phone.wait_for_timeout(200)
+    own_demo.stop()
+    for page, answer in (("today", "h1"), ("steps", "input.box"), ("keep", "h1")):
+        phone.goto(f"{own_demo.url}/gardens/1/{page}")
+        expect(phone.locator(answer).first).to_be_visible()
+        expect(phone.locator("#last-seen")).to_contain_text("As last seen on")
+
+
 def test_an_old_entry_that_is_refused_can_be_put_right(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/keep")
     phone.context.set_offline(True)

@@ -4,7 +4,7 @@
 import Alpine from "@alpinejs/csp";
 
 import { aim } from "./aimed.js";
-import { tellArrival } from "./arriving.js";
+import { tellArrival, tellLastSeen } from "./arriving.js";
 import { begun } from "./begun.js";
 import { bench } from "./bench.js";
 import { cures, echo, newest, opened, outlets, wish } from "./components.js";
@@ -35,4 +35,5 @@ window.Alpine = Alpine; // the browser tests lint the templates' expressions wit
 Alpine.start();
 aim();
 tellArrival();
+tellLastSeen();
 watchWaits();

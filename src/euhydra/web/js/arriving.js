@@ -16,3 +16,13 @@ export function tellArrival() {
   const words = (faults.length > 0 ? faults : [...answers]).map((each) => each.textContent.trim().replace(/\s+/g, " "));
   setTimeout(() => (document.getElementById("told").textContent = words.join(" ")), SOON_MS);
 }
+
+/** A page that was kept for when there is no connection says so, and since when it stands. */
+export function tellLastSeen() {
+  const { seen } = document.documentElement.dataset;
+  if (seen === undefined) return;
+  const day = new Date(seen).toLocaleString("en-GB", { day: "numeric", month: "long", hour: "numeric", minute: "2-digit" });
+  const bar = document.getElementById("last-seen");
+  bar.textContent = `As last seen on ${day}: the garden’s computer cannot be reached now.`;
+  bar.hidden = false;
+}
