@@ -5,6 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pytest import approx
 
+from euhydra.garden import quantities
 from euhydra.garden.quantities import KINDS, QuantityError, System, from_si, parse, show, to_si
 
 M, US = System.METRIC, System.US
@@ -164,3 +165,19 @@ def test_only_known_units_reach_the_units_library(unit, monkeypatch):
 )
 def test_units_may_be_put_together(text, kind, value):
     assert parse(text, kind, System.METRIC) == pytest.approx(value)
+
+
+@given(
+    st.lists(st.floats(0.0, 1e4).filter(lambda v: v == 0 or v > 1e-5), min_size=1),
+    st.sampled_from(["volume", "flow", "length"]),
+    st.sampled_from(list(System)),
+)
+def test_what_stands_in_a_column_has_one_precision(values, kind, system):
+    """But for what would be nothing among larger ones: that is shown as it is."""
+    places = quantities.column_decimals(values, kind, system)
+    for value in values:
+        text = quantities.show_number(value, kind, system, decimals=places)
+        decimals = len(text.partition(".")[2])
+        is_small = round(abs(quantities.from_si(value, kind, system)), places) == 0
+        assert decimals == places or is_small
+        assert (text == "0") == (quantities.show_number(value, kind, system) == "0")

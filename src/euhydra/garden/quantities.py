@@ -6,7 +6,7 @@ on a screen names one of the kinds below.
 
 import csv
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
@@ -372,8 +372,14 @@ def _number(text: str) -> float:
     return value
 
 
-def show(value: float, kind: str, system: System, digits: int = 3) -> str:
+def show(
+    value: float, kind: str, system: System, digits: int = 3, decimals: int | None = None
+) -> str:
     """`value` as people read it, with its unit, to about `digits` significant figures.
+
+    Parameters
+    ----------
+    decimals : With which it stands in a column, as of `column_decimals`; None by itself.
 
     Examples
     --------
@@ -384,12 +390,14 @@ def show(value: float, kind: str, system: System, digits: int = 3) -> str:
     >>> show(0.173, "tape", System.METRIC), show(0.173, "tape", System.US)
     ('17.3 cm', '6 13/16 in')
     """
-    number = show_number(value, kind, system, digits)
+    number = show_number(value, kind, system, digits, decimals)
     gap = "" if kind == "angle" else " "
     return f"{number}{gap}{KINDS[kind].display(system).sign}".rstrip()
 
 
-def show_number(value: float, kind: str, system: System, digits: int = 3) -> str:
+def show_number(
+    value: float, kind: str, system: System, digits: int = 3, decimals: int | None = None
+) -> str:
     """As `show`, without the unit."""
     shown = from_si(value, kind, system)
     if not isfinite(shown):
@@ -398,17 +406,41 @@ def show_number(value: float, kind: str, system: System, digits: int = 3) -> str
         return _sixteenths(shown)
     if kind in TO_THE_PENNY:
         return f"{shown:,.2f}".replace("-", "−")
-    if kind in WHOLE_FROM_TEN and digits <= 3:
-        digits = 2
     if shown == 0 or abs(shown) < 1e-9:
         return "0"
+    own = _decimals(shown, kind, digits)
+    # What would be nothing among larger ones is shown as it is by itself.
+    fixed = own if decimals is None or round(abs(shown), decimals) == 0 else decimals
     if kind in ROUNDED:
-        shown = float(f"{shown:.{digits}g}")
-    decimals = max(0, digits - 1 - floor(log10(abs(shown)) + 1e-9))
+        shown = float(f"{shown:.{_digits(kind, digits)}g}")
+    text = f"{shown:,.{fixed}f}".replace("-", "−")
+    is_alone = decimals is None or fixed != decimals
+    return text.rstrip("0").rstrip(".") if "." in text and is_alone else text
+
+
+def column_decimals(values: Iterable[float], kind: str, system: System) -> int:
+    """Decimals with which values that stand in one column are shown: those of the largest.
+
+    Examples
+    --------
+    >>> places = column_decimals([0.0213, 0.007], "volume", System.METRIC)
+    >>> [show(v, "volume", System.METRIC, decimals=places) for v in (0.0213, 0.007)]
+    ['21.3 L', '7.0 L']
+    """
+    shown = [abs(from_si(value, kind, system)) for value in values]
+    largest = max((v for v in shown if isfinite(v)), default=0.0)
+    return _decimals(largest, kind, 3) if largest > 1e-9 else 0
+
+
+def _digits(kind: str, digits: int) -> int:
+    return 2 if kind in WHOLE_FROM_TEN and digits <= 3 else digits
+
+
+def _decimals(shown: float, kind: str, digits: int) -> int:
+    """Decimals of a number that is not nothing, by its size."""
+    wanted = max(0, _digits(kind, digits) - 1 - floor(log10(abs(shown)) + 1e-9))
     finest = READ_DECIMALS if digits <= 3 else MOST_DECIMALS
-    text = f"{shown:,.{min(decimals, finest.get(kind, MOST_DECIMALS.get(kind, 6)))}f}"
-    text = text.replace("-", "−")
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    return min(wanted, finest.get(kind, MOST_DECIMALS.get(kind, 6)))
 
 
 def _sixteenths(inches: float) -> str:

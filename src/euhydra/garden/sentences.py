@@ -56,14 +56,19 @@ class Amount:
         """A time. [min]"""
         return cls(minutes * SECONDS_PER_MINUTE, "minutes")
 
-    def told(self, system: System) -> str:
-        """With its unit; days in words, hours as minutes where it is less than one."""
+    def told(self, system: System, decimals: int | None = None) -> str:
+        """With its unit; days in words, hours as minutes where it is less than one.
+
+        Parameters
+        ----------
+        decimals : With which it stands in a column; None by itself.
+        """
         if self.kind == "days":
             days = round(self.value / SECONDS_PER_DAY, 1)
             return f"{days:g} day{'' if days == 1 else 's'}"
         if self.kind == "hours" and self.value < SECONDS_PER_HOUR:
             return quantities.show(self.value, "minutes", system, 2)
-        return quantities.show(self.value, self.kind, system)
+        return quantities.show(self.value, self.kind, system, decimals=decimals)
 
 
 @dataclass(frozen=True)

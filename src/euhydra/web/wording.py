@@ -1,6 +1,6 @@
 """Amounts, sentences and choices as the page says them. Used by the templates as filters."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import cache
 from typing import Any
 
@@ -136,9 +136,18 @@ def _system(context: Context) -> System:
 
 
 @pass_context
-def amount_filter(context: Context, amount: Amount) -> str:
-    """`{{ amount | amount }}`."""
-    return amount.told(_system(context))
+def amount_filter(context: Context, amount: Amount, decimals: int | None = None) -> str:
+    """`{{ amount | amount }}`; with the decimals of its column."""
+    return amount.told(_system(context), decimals)
+
+
+@pass_context
+def column_filter(context: Context, values: Iterable[float | Amount], kind: str = "") -> int:
+    """`{{ values | column("volume") }}`, or of amounts: decimals with which all of them are shown."""
+    found = list(values)
+    numbers = [value.value if isinstance(value, Amount) else value for value in found]
+    kind = next((value.kind for value in found if isinstance(value, Amount)), kind)
+    return quantities.column_decimals(numbers, kind, _system(context)) if found else 0
 
 
 @pass_context
@@ -148,9 +157,11 @@ def say_filter(context: Context, sentence: Sentence) -> Markup:
 
 
 @pass_context
-def quantity_filter(context: Context, value: float, kind: str, digits: int = 3) -> str:
-    """`{{ value | quantity("volume") }}` for an SI number."""
-    return quantities.show(value, kind, _system(context), digits)
+def quantity_filter(
+    context: Context, value: float, kind: str, digits: int = 3, decimals: int | None = None
+) -> str:
+    """`{{ value | quantity("volume") }}` for an SI number; with the decimals of its column."""
+    return quantities.show(value, kind, _system(context), digits, decimals)
 
 
 @pass_context
@@ -160,9 +171,15 @@ def fill_filter(context: Context, text: str) -> str:
 
 
 @pass_context
-def litres_filter(context: Context, litres: float) -> str:
-    """`{{ litres | litres }}`."""
-    return quantities.show(litres / 1000, "volume", _system(context))
+def litres_filter(context: Context, litres: float, decimals: int | None = None) -> str:
+    """`{{ litres | litres }}`; with the decimals of its column."""
+    return quantities.show(litres / 1000, "volume", _system(context), decimals=decimals)
+
+
+@pass_context
+def litres_column_filter(context: Context, litres: Iterable[float]) -> int:
+    """`{{ values | litres_column }}`: decimals with which all of them are shown."""
+    return quantities.column_decimals((v / 1000 for v in litres), "volume", _system(context))
 
 
 @pass_context
@@ -244,10 +261,12 @@ def hose_threads(chosen: str) -> dict[str, str]:
 
 FILTERS = {
     "amount": amount_filter,
+    "column": column_filter,
     "say": say_filter,
     "quantity": quantity_filter,
     "fill": fill_filter,
     "litres": litres_filter,
+    "litres_column": litres_column_filter,
     "hours": hours_filter,
     "how_often": how_often,
     "example_of": example_filter,
