@@ -410,11 +410,11 @@ def show_number(
         return "0"
     own = _decimals(shown, kind, digits)
     # What would be nothing among larger ones is shown as it is by itself.
-    fixed = own if decimals is None or round(abs(shown), decimals) == 0 else decimals
+    is_alone = decimals is None or round(abs(shown), decimals) == 0
+    fixed = own if decimals is None or is_alone else decimals
     if kind in ROUNDED:
         shown = float(f"{shown:.{_digits(kind, digits)}g}")
     text = f"{shown:,.{fixed}f}".replace("-", "−")
-    is_alone = decimals is None or fixed != decimals
     return text.rstrip("0").rstrip(".") if "." in text and is_alone else text
 
 
