@@ -59,7 +59,7 @@ class Store(Part):
     volume_m3: float | None = asked(
         "Holds, to the overflow",
         "volume",
-        "One of them. Leave empty to reckon it from its size.",
+        "One of them. Leave empty to take it from its size.",
         default=None,
         ge=0.005,
         le=100,

@@ -128,7 +128,7 @@ def _short(answer: GroupAnswer) -> Finding:
         return Finding.of(
             say(
                 "store-too-small",
-                "“{store}” holds {holds}, too little: {lacks} a year are wanting in the dry weeks, while {spills} spill"
+                "“{store}” holds {holds}, too little: {lacks} a year are missing in the dry weeks, while {spills} spill"
                 " over in the wet ones.",
                 **values,
             ),
@@ -139,7 +139,7 @@ def _short(answer: GroupAnswer) -> Finding:
     return Finding.of(
         say(
             "store-too-little-comes",
-            "Too little comes into “{store}”: {lacks} a year are wanting, and only {spills} spill over.",
+            "Too little comes into “{store}”: {lacks} a year are missing, and only {spills} spill over.",
             **values,
         ),
         answer.group.id,

@@ -140,7 +140,7 @@ def _out_of_season(track: BedTrack, entry: LogEntry) -> BedReading:
         (
             say(
                 "keeping-something-grow-add",
-                "If something does grow there, add it on Need, and its soil is reckoned too.",
+                "If something does grow there, add it on Need, and its soil is followed too.",
             ),
         ),
     )

@@ -45,11 +45,11 @@ SAID = {
     ),
     ClaimKind.ROOF: (
         "learned-roof",
-        "“{name}” brings {value} of what the plan reckons with (likely {low} to {high}).",
+        "“{name}” brings {value} of what the plan counts on (likely {low} to {high}).",
     ),
     ClaimKind.THIRST: (
         "learned-thirst",
-        "“{name}” drinks {value} of what the plan reckons with (likely {low} to {high}).",
+        "“{name}” drinks {value} of what the plan counts on (likely {low} to {high}).",
     ),
 }
 

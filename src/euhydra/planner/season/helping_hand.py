@@ -31,8 +31,8 @@ class Help:
         if self.deep_m3 is not None:
             return say(
                 "season-deep-by-hand",
-                "You give “{part}” {litres} by hand from “{source}” every {days} days beside its line: it is too dry on "
-                "{with_it} of a mean year so, and on {without} if nobody does. Its settings leave that water out.",
+                "You give “{part}” {litres} by hand from “{source}” every {days} days beside its line: with that it is "
+                "too dry on {with_it} of a mean year, without it on {without}. Its settings leave that water out.",
                 part=self.part.name,
                 litres=Amount(self.deep_m3, "volume"),
                 source=self.source.name,
@@ -42,8 +42,8 @@ class Help:
             )
         return say(
             "season-helped-by-hand",
-            "You help “{part}” out by hand from “{source}”: it is too dry on {with_it} of a mean year so, "
-            "and on {without} if nobody does.",
+            "You help “{part}” out by hand from “{source}”: with that it is too dry on {with_it} of a mean year, "
+            "without it on {without}.",
             part=self.part.name,
             source=self.source.name,
             with_it=Amount.days(round(self.with_it)),

@@ -145,4 +145,6 @@ def _height_told(garden: Garden, place: ReferenceClimate) -> str:
     by = show(abs(higher), "elevation", garden.units, 2)
     cooler = "cooler" if higher > 0 else "warmer"
     which = "higher" if higher > 0 else "lower"
-    return f"Your garden lies {by} {which}, and is reckoned that much {cooler}: 0.65 °C for 100 m. "
+    return (
+        f"Your garden lies {by} {which}, and is taken to be that much {cooler}: 0.65 °C for 100 m. "
+    )
