@@ -245,9 +245,25 @@ def run_waterworks(
     SpillLoopError : if tanks spill in a ring.
     """
     days = WorksDays(works, widths, widened)
-    for day in range(days.length):
-        days.live_through(day)
+    for day, is_still in enumerate(_still_days(works, days.length)):
+        if is_still:
+            days.stand_still(day)
+        else:
+            days.live_through(day)
     return days.so_far()
+
+
+def _still_days(works: Waterworks, length: int) -> list[bool]:
+    """Days on which nothing comes, nobody wants any and nothing dries: all stands as it stood."""
+    still = np.arange(length) > 0  # on the first a store may be fuller than it holds
+    comes = [tank.inflow for tank in works.tanks]
+    comes += [tank.dries for tank in works.tanks if tank.dries is not None]
+    comes += [watering.asked for watering in works.waterings]
+    for litres in comes:
+        still &= litres == 0
+    for is_due in [t.is_due for t in works.top_ups] + [t.is_due for t in works.transfers]:
+        still &= False if is_due is None else ~is_due
+    return [bool(each) for each in still]
 
 
 class WorksDays:
@@ -318,6 +334,11 @@ class WorksDays:
                 self._water(bed, day)
         self._settle(day)
         self._dry(day)
+
+    def stand_still(self, day: int) -> None:
+        """One day on which nothing happens."""
+        for levels, level in zip(self._levels, self.level, strict=True):
+            levels[day] = level
 
     def so_far(self) -> WaterworksRun:
         """What happened on the days that were lived through; nothing on the others."""

@@ -53,6 +53,9 @@ async def typed_form(request: Request) -> AsyncIterator[dict[str, str]]:
 Typed = Annotated[dict[str, str], Depends(typed_form)]
 
 
+JUDGED_BY_LOG = "judgement and log"
+"""Under which what the log says is kept."""
+
 LAST_ROW = 2**63 - 1
 """Highest number that a row of the database can have."""
 
@@ -87,18 +90,32 @@ class Desk:
 
     def kept_with_log(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
         """As `kept`, for what follows from the log and the day too."""
+        return self.kept(request, self._with_log(request, what), compute)
+
+    def _with_log(self, request: Request, what: Hashable) -> Hashable:
         with self.reading(request) as conn:
             state = log.state(conn, self.revision.garden_id)
-        return self.kept(request, (what, state, date.today()), compute)
+        return what, state, date.today()
 
     def judgement(self, request: Request) -> Judgement:
         """All that is wrong with the garden and by its log, and how each station stands by it."""
 
         def compute() -> Judgement:
-            of_plan = self.kept(request, "judgement", lambda: judge(self.chain))
-            return replace(of_plan, kept=logged_year.findings_of(request, self))
+            by_log = logged_year.findings_of(request, self)
+            return replace(self.plan_judgement(request), kept=by_log)
 
-        return self.kept_with_log(request, "judgement and log", compute)
+        return self.kept_with_log(request, JUDGED_BY_LOG, compute)
+
+    def plan_judgement(self, request: Request) -> Judgement:
+        """As `judgement`, but for what the log says: only Keep tells that."""
+        return self.kept(request, "judgement", lambda: judge(self.chain))
+
+    def known_judgement(self, request: Request) -> Judgement | None:
+        """As `judgement` if it is worked out already, or has no log to wait for."""
+        if self.logged is None:
+            return self.judgement(request)
+        answers: KeptResults[Any] = request.app.state.answers
+        return answers.known((*self.key, self._with_log(request, JUDGED_BY_LOG)))
 
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""
@@ -106,10 +123,12 @@ class Desk:
 
     def context(self, request: Request) -> dict[str, Any]:
         """Names that every template of a garden may use."""
+        known = self.known_judgement(request)
+        judged = known or self.plan_judgement(request)
         stream = self.kept(
             request,
-            ("stream", self.entries, self.judgement(request).kept),
-            lambda: watercourse.draw(self.chain, self.judgement(request), self.entries),
+            ("stream", self.entries, known and known.kept),
+            lambda: watercourse.draw(self.chain, judged, self.entries, is_log_read=bool(known)),
         )
         garden = self.revision.garden
 

@@ -29,6 +29,11 @@ class KeptResults(Generic[T]):
         result: T = self._get(key, compute)
         return result
 
+    def known(self, key: Hashable) -> T | None:
+        """The result of `key` if it is there already."""
+        with self._turn:
+            return self._results.get(key)
+
 
 def _key_alone(key: Hashable, compute: Callable[[], Any]) -> Hashable:
     return key

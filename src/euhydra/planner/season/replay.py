@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, store, waterworks
+from euhydra.core import store, waterworks
 from euhydra.core.bed import BedInputs, BedRun
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.core.tried_days import Gives
@@ -24,7 +24,7 @@ from euhydra.garden.store_groups import Group, groups_of
 from euhydra.planner.answers import PlanError
 from euhydra.planner.catch.order import SourceOrder, order_of
 from euhydra.planner.need.daily import Need
-from euhydra.planner.season import works
+from euhydra.planner.season import kept_runs, works
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.programme import DayRuns
@@ -54,7 +54,8 @@ class Season:
     def beds(self) -> tuple[BedRun, ...]:
         """The root zone of every bed."""
         return tuple(
-            bed.run_bed(inputs, self.run.supplied(i)) for i, inputs in enumerate(self.bed_inputs)
+            kept_runs.run_bed(way.need, inputs, self.run.supplied(i))
+            for i, (way, inputs) in enumerate(zip(self.ways, self.bed_inputs, strict=True))
         )
 
     @cached_property
@@ -99,10 +100,8 @@ class Season:
         return tuple(self._bed_with(i, run.supplied(i)) for i in range(len(self.ways)))
 
     def _bed_with(self, place: int, supplied: Floats) -> BedRun:
-        """One bed given so much; as it was run where that is what it was given."""
-        if np.array_equal(supplied, self.run.supplied(place)):
-            return self.beds[place]
-        return bed.run_bed(self.bed_inputs[place], supplied)
+        """One bed given so much."""
+        return kept_runs.run_bed(self.ways[place].need, self.bed_inputs[place], supplied)
 
     @cached_property
     def without_moves(self) -> WaterworksRun:
@@ -129,6 +128,8 @@ class Season:
         return {rule: self._under_rule(rule) for rule in StoreRule}
 
     def _under_rule(self, rule: StoreRule) -> WaterworksRun:
+        if all(tank.rule is rule for tank in self.works.tanks):
+            return self.run
         tanks = tuple(replace(tank, rule=rule) for tank in self.works.tanks)
         return waterworks.run_waterworks(replace(self.works, tanks=tanks))
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import planters, rootzone, weather
+from euhydra.core import planters, weather
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MM_PER_M
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.tried_days import Gives
@@ -23,6 +23,7 @@ from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.catch.order import SourceOrder
 from euhydra.planner.catch.taps import daily_litres
 from euhydra.planner.need.daily import Need
+from euhydra.planner.season import kept_runs
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time import programme
 from euhydra.planner.water import solving, zones
@@ -166,7 +167,7 @@ class Assembly:
                 waters |= greywater_litres(self.garden, part, need.part.id, self.record) > 0
         if not order.sources or any(not isinstance(part, Greywater) for part in order.all):
             waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
-        net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
+        net = kept_runs.refill_on(need, waters)
         window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
         hours = np.where(waters, window / 3600, 0.0)
         return hours, net * need.area_m2 / way.efficiency
@@ -246,7 +247,7 @@ def _by_float(way: Watered) -> tuple[Floats, Floats]:
     """All day long what the roots took. [h], [L]"""
     need = way.need
     daily = np.ones(len(need.rain), dtype=bool)
-    net = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, daily)
+    net = kept_runs.refill_on(need, daily)
     dries = need.is_growing * np.maximum(planters.OPEN_WATER * need.et0 - need.record.precip, 0.0)
     return np.full(len(net), HOURS_A_DAY), net * need.area_m2 + dries * _open_m2(need.part)
 
@@ -275,7 +276,7 @@ def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
     asked = timing.design.litres_each(days.minutes, need.record.month) * due.flow_share
     wanted = np.minimum(asked, most_wanted(way, is_stored))
     if timing.timer.gives is Gives.LACKING:
-        filled = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, hours > 0)
+        filled = kept_runs.refill_on(need, hours > 0)
         wanted = filled * need.area_m2 / way.efficiency
     return hours, np.where(hours > 0, wanted, 0.0)
 

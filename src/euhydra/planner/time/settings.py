@@ -110,8 +110,8 @@ def choose_year(
 
 def as_told(chosen: Sequence[MonthChoice | None], design: Design) -> list[MonthChoice | None]:
     """The same settings followed through the years of another design, and how they do there."""
-    positions = [choice.setting.position if choice else OFF for choice in chosen]
-    told = choose_year(design, positions)
+    positions = tuple(choice.setting.position if choice else OFF for choice in chosen)
+    told = _told_year(_Asked(design), positions)
     return [
         replace(there, is_carried=here.is_carried) if here and there else None
         for here, there in zip(chosen, told, strict=True)
@@ -146,9 +146,20 @@ def _best_year(asked: _Asked) -> tuple[MonthChoice | None, ...]:
     return tuple(_walk(asked.design, None))
 
 
+@lru_cache(maxsize=YEARS_KEPT)
+def _told_year(asked: _Asked, positions: tuple[Position, ...]) -> tuple[MonthChoice | None, ...]:
+    return tuple(_walk(asked.design, positions))
+
+
+@lru_cache(maxsize=YEARS_KEPT)
+def _for_new(asked: _Asked) -> Position | None:
+    return choose_for_new(asked.design)
+
+
 def forget() -> None:
     """Keep nothing of what was worked out, for measuring."""
-    _best_year.cache_clear()
+    for kept in (_best_year, _told_year, _for_new):
+        kept.cache_clear()
 
 
 def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthChoice | None]:
@@ -356,7 +367,7 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
     return Programme(
         design.timer,
         tuple(choice.setting.position if choice else None for choice in months),
-        choose_for_new(design),
+        _for_new(_Asked(design)),
         design.rain_a_day,
         design.pauses,
         tuple(_heat_rule(choice, design) for choice in months),

@@ -18,7 +18,7 @@ from euhydra.planner.lay.answer import LayAnswer, due_of
 from euhydra.planner.water import laws
 from euhydra.planner.water.solving import ZoneState
 from euhydra.web.drawing import plan_shapes
-from euhydra.web.drawing.plan_names import PlacedName, metres_a_pixel, place_names
+from euhydra.web.drawing.plan_names import LETTER_PX, PlacedName, metres_a_pixel, place_names
 from euhydra.web.drawing.plan_shapes import Shape
 
 MARGIN = 0.8
@@ -30,6 +30,9 @@ LEAST_SIDE = 6.0
 
 FRAMES = {"wide": (700.0, 630.0), "narrow": (356.0, 480.0)}
 """Frames for which names are placed: beside fields and on a phone. [px]"""
+
+BAR_WORDS_EM = 3.0
+"""Width of what is said beside the scale bar. [em]"""
 
 FOOT = quantities.to_si(1.0, "ft", "length")
 
@@ -76,7 +79,11 @@ class PlanDrawing:
 
     def named(self, px: float) -> tuple[PlacedName, ...]:
         """Where names stand whose letters are so many pixels of that size. [m px⁻¹]"""
-        return place_names(self.garden, self.shapes, self.box, px)
+        left, top, _, height = self.box
+        # As _plan_scale.html draws it, with its words beside it.
+        bar_y, row = top + height - 0.25, LETTER_PX * px
+        bar = left + 0.3, bar_y - row, left + 0.4 + self.bar_m + BAR_WORDS_EM * row, bar_y + row / 2
+        return place_names(self.garden, self.shapes, self.box, px, bar)
 
 
 def draw(answer: LayAnswer, system: System) -> PlanDrawing:

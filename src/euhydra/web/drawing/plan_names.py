@@ -130,7 +130,7 @@ def metres_a_pixel(paper: Bounds, width: float, height: float) -> float:
 
 
 def place_names(
-    garden: Garden, shapes: Sequence[Shape], paper: Bounds, px: float
+    garden: Garden, shapes: Sequence[Shape], paper: Bounds, px: float, scale_bar: Bounds
 ) -> tuple[PlacedName, ...]:
     """Every name that stands on the plan, placed for one size.
 
@@ -138,10 +138,11 @@ def place_names(
     ----------
     paper : Left, top, width and height. [m]
     px : Size of a pixel. [m]
+    scale_bar : Left, top, right and bottom of the bar with its words. [m]
     """
     parts = {part.id: part for part in garden.parts}
     named = [shape for shape in shapes if shape.layer not in ("pipes", "pieces") and shape.name]
-    sight = _Sight(garden, paper, px)
+    sight = _Sight(garden, paper, px, scale_bar)
     names = [_Name(shape, parts[shape.id], sight) for shape in named]
     chosen = [int(name.cost.argmin()) for name in names]
     for _ in range(ROUNDS):
@@ -159,7 +160,7 @@ def place_names(
 class _Sight:
     """What a name should not lie on, in pixels."""
 
-    def __init__(self, garden: Garden, paper: Bounds, px: float) -> None:
+    def __init__(self, garden: Garden, paper: Bounds, px: float, scale_bar: Bounds) -> None:
         self.px = px
         left, top, width, height = (value / px for value in paper)
         self.paper = left, top, left + width, top + height
@@ -167,14 +168,15 @@ class _Sight:
         owners: list[str] = []
         weights: list[float] = []
         found: list[BaseGeometry] = []
+        bar = box(*(value / px for value in scale_bar))
         for kind in (k for k in kinds.PART_KINDS if k.layer):
             for part in getattr(garden, kind.collection):
                 for geometry, weight in _seen(part, kind.layer, places):
                     found.append(geometry)
                     weights.append(weight)
                     owners.append(part.id)
-        self.weights, self.owners = np.array(weights), np.array(owners)
-        self.tree = STRtree([in_pixels(geometry, px) for geometry in found])
+        self.weights, self.owners = np.array([*weights, OVER_BODY]), np.array([*owners, ""])
+        self.tree = STRtree([*(in_pixels(geometry, px) for geometry in found), bar])
 
     def cost(self, boxes: Floats) -> Floats:
         """What it costs a name to stand in each of several boxes."""

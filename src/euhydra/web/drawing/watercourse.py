@@ -37,6 +37,7 @@ class Station:
     """One station on the stream.
 
     headline : None while it waits for something.
+    waits_for_log : Whether its mark is still to be worked out from the log.
     """
 
     key: str
@@ -44,6 +45,7 @@ class Station:
     headline: Amount | None
     caption: str
     mark: Mark | None
+    waits_for_log: bool = False
 
 
 @dataclass(frozen=True)
@@ -66,10 +68,17 @@ class Watercourse:
     is_dry: bool
 
 
-def draw(chain: Chain, judgement: Judgement, entries: int) -> Watercourse:
-    """The watercourse of a garden's chain, with so many entries in its log."""
+def draw(
+    chain: Chain, judgement: Judgement, entries: int, *, is_log_read: bool = True
+) -> Watercourse:
+    """The watercourse of a garden's chain, with so many entries in its log.
+
+    Parameters
+    ----------
+    is_log_read : Whether the judgement knows what the log says; else Keep has no mark yet.
+    """
     judged = (_judged(each, judgement) for each in _stations(chain))
-    stations = (*judged, _keep(entries, judgement))
+    stations = (*judged, _keep(entries, judgement, is_log_read))
     step = WIDTH / len(stations)
     caught, kept, rooted = _litres(chain)
     widest = max(caught, kept, rooted, 1e-9)
@@ -211,9 +220,10 @@ def _build(chain: Chain) -> Station:
     return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
 
 
-def _keep(entries: int, judgement: Judgement) -> Station:
-    mark = judgement.stations["keep"].mark
-    return Station("keep", "Keep", Amount(entries, "plain"), "in the log", mark)
+def _keep(entries: int, judgement: Judgement, is_log_read: bool) -> Station:
+    mark = judgement.stations["keep"].mark if is_log_read else None
+    said = Amount(entries, "plain")
+    return Station("keep", "Keep", said, "in the log", mark, waits_for_log=not is_log_read)
 
 
 def _band(points: list[tuple[float, float]]) -> str:

@@ -62,6 +62,16 @@ export function opened() {
   };
 }
 
+/** What comes after the page, since it takes longer than the rest. */
+export function later() {
+  return {
+    async init() {
+      const answer = await fetch(this.$root.dataset.url).catch(() => null);
+      if (answer?.ok) this.$root.innerHTML = await answer.text();
+    },
+  };
+}
+
 /** Says under a quantity's field how it is understood while it is typed. */
 export function echo() {
   return {

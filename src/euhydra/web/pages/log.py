@@ -8,7 +8,7 @@ from typing import Annotated, Any
 from uuid import NAMESPACE_OID, uuid4, uuid5
 
 from fastapi import APIRouter, File, HTTPException, Request, UploadFile
-from starlette.responses import FileResponse, JSONResponse, RedirectResponse, Response
+from starlette.responses import FileResponse, HTMLResponse, JSONResponse, RedirectResponse, Response
 
 from euhydra.formats import log_csv
 from euhydra.formats.log_csv import MOST_ID, LogFileError, LogRow
@@ -22,7 +22,7 @@ from euhydra.records import gardens, log, pictures
 from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
 from euhydra.web import log_words
-from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, piece_of, render
 from euhydra.web.log_words import EntryShown
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import Shown, StationPage, back_to, pages_of, show_page
@@ -268,6 +268,14 @@ def photo_file(request: Request, garden_id: RowId, digest: str, db: Db) -> Respo
     if path is None or not log.has_photo(db, garden_id, digest):
         raise HTTPException(404, "This photo is not here.")
     return FileResponse(path, headers={"cache-control": "private, max-age=31536000, immutable"})
+
+
+@router.get("/gardens/{garden_id}/keep-mark", name="keep_mark")
+def keep_mark(request: Request, garden_id: RowId, db: Db) -> HTMLResponse:
+    """How Keep stands by the log: pages of the other stations do not wait for it."""
+    desk = open_desk(request, db, garden_id)
+    mark = desk.judgement(request).stations["keep"].mark
+    return HTMLResponse(piece_of(request, "_keep_mark.html", desk, value=mark))
 
 
 @router.get("/sw.js", name="service_worker")

@@ -15,7 +15,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.judgement import telling
-from euhydra.planner.judgement.answer import BY_HAND, NOT_NEEDED, stops_what_waits
+from euhydra.planner.judgement.answer import BY_HAND, NOT_NEEDED, Judgement, stops_what_waits
 from euhydra.planner.judgement.finding import Finding
 from euhydra.web.desk import Desk, Typed, render
 from euhydra.web.forms import FormOn, FormView
@@ -198,7 +198,7 @@ def show_page(
 
 def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -> Sentence | None:
     """What a station's first page says in place of a gap where the garden has no use for it."""
-    judged = desk.judgement(request).stations[page.station]
+    judged = _judged(request, desk, page).stations[page.station]
     is_said = judged.summary.code in (NOT_NEEDED[0], BY_HAND[0])
     if not is_said or shown.gap is None or page.key != page.station:
         return None
@@ -210,7 +210,7 @@ def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> 
     if page.tells is not Tells.ALL:
         return choice
     about = page.about(desk, choice.id) or ()
-    here = desk.judgement(request).at(page.station)
+    here = _judged(request, desk, page).at(page.station)
     marks = [f.severity.mark for f in here if f.about and telling.touches(f, about)]
     known = [Mark.WORKS] if choice.mark is not None else []
     worst = max([*known, *marks], key=list(Mark).index, default=None)
@@ -221,8 +221,14 @@ def found_on(request: Request, desk: Desk, page: StationPage, at: str) -> tuple[
     """The findings that lead the verdict of a page."""
     if page.tells is Tells.NOTHING:
         return ()
-    found = telling.found_at(desk.judgement(request), page.station, page.about(desk, at))
+    found = telling.found_at(_judged(request, desk, page), page.station, page.about(desk, at))
     return found if page.tells is Tells.ALL else tuple(f for f in found if f.severity.is_grave)
+
+
+def _judged(request: Request, desk: Desk, page: StationPage) -> Judgement:
+    """The garden as judged so far as a page tells it: what the log says is told by Keep alone."""
+    is_keep = page.station == "keep"
+    return desk.judgement(request) if is_keep else desk.plan_judgement(request)
 
 
 def verdict_on(page: StationPage, shown: Shown, found: Sequence[Finding]) -> Verdict | None:

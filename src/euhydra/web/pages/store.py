@@ -3,7 +3,7 @@
 from typing import Any
 
 from fastapi import APIRouter, HTTPException, Request
-from starlette.responses import Response
+from starlette.responses import HTMLResponse, Response
 
 from euhydra.garden import quantities
 from euhydra.garden.beds import Bed
@@ -21,7 +21,7 @@ from euhydra.planner.store.sizing import SizeCurve
 from euhydra.planner.store.standing import answer_standing
 from euhydra.planner.store.storms import storm_figures
 from euhydra.planner.water import zones
-from euhydra.web.desk import Db, Desk, RowId, open_desk, render
+from euhydra.web.desk import Db, Desk, RowId, open_desk, piece_of, render
 from euhydra.web.drawing import (
     charts,
     drains,
@@ -46,7 +46,7 @@ def _store(request: Request, desk: Desk, at: str) -> Shown:
         return Shown(None, chain.store, always)
     answer = chain.store.group(at)
     always |= _spill(desk, answer)
-    always |= {"chart": charts.store_chart(answer, garden.units), "rule_names": RULE_NAMES}
+    always |= {"chart": charts.store_chart(answer, garden.units)}
     return Shown(answer, None, always)
 
 
@@ -155,6 +155,15 @@ def sizes(request: Request, garden_id: RowId, db: Db, at: str = "") -> dict[str,
 
     curve = curves.get((*desk.key, answer.tank), compute)
     return charts.size_chart(curve, desk.revision.garden.units)
+
+
+@router.get("/gardens/{garden_id}/store/rules", name="store_rules")
+def store_rules(request: Request, garden_id: RowId, db: Db, at: str = "") -> HTMLResponse:
+    """What the store gives under each rule; asked for when it is opened, for each is another run of all years."""
+    desk = open_desk(request, db, garden_id)
+    answer = _group(desk, at)
+    more = {"answer": answer, "rule_names": RULE_NAMES}
+    return HTMLResponse(piece_of(request, "_store_rules.html", desk, **more))
 
 
 @router.get("/gardens/{garden_id}/store/year", name="store_year")
