@@ -168,7 +168,8 @@ class _Sight:
         owners: list[str] = []
         weights: list[float] = []
         found: list[BaseGeometry] = []
-        bar = box(*(value / px for value in scale_bar))
+        bar_left, bar_top, bar_right, bar_bottom = (value / px for value in scale_bar)
+        bar = box(bar_left, bar_top, bar_right, bar_bottom)
         for kind in (k for k in kinds.PART_KINDS if k.layer):
             for part in getattr(garden, kind.collection):
                 for geometry, weight in _seen(part, kind.layer, places):
