@@ -29,10 +29,12 @@ def percentile(benchmark, share: float) -> float:
 
 
 def plain_loop() -> float:
-    """Ten million additions, one after another: how fast the machine is now. [s]"""
-    started, total = time.perf_counter(), 0
-    for number in range(10_000_000):
-        total += number
+    """Ten million additions to a name of a module, in its dictionary: how fast the machine is now. [s]
+
+    A loop on a function's own names says little: it runs in the processor alone, as a program does not.
+    """
+    started = time.perf_counter()
+    exec("for number in range(10_000_000): total += number", {"total": 0})  # noqa: S102
     return time.perf_counter() - started
 
 

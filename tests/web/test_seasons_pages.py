@@ -10,7 +10,9 @@ import pytest
 
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
-from served import client_of, lay_demo
+from euhydra.web.pieces import END
+from served import client_of, lay_demo, served_garden
+from sound_gardens import BASES
 
 
 @pytest.fixture(scope="module")
@@ -271,3 +273,32 @@ def test_the_bench_is_steered_and_read(client):
     # browser tests listen to it.
     assert client.get("/gardens/7/bench/stream").status_code == 409
     assert json.dumps(now())
+
+
+def rows(piece: str) -> int:
+    return piece.count('<th scope="row">')
+
+
+def test_what_mornings_are_worth_comes_way_by_way_and_is_kept(tmp_path):
+    client = served_garden(tmp_path, BASES["tap_pots"]())
+    for expected in ([0, 1, 2, 3], [3]):
+        pieces = client.get("/gardens/1/worth").text.split(END)
+        assert [rows(piece) for piece in pieces if piece.strip()] == expected
+
+
+def test_keeps_mark_comes_after_the_page_and_then_stands_on_it(tmp_path):
+    client = served_garden(tmp_path, None)
+    first = client.get("/gardens/1/catch").text
+    assert "/gardens/1/keep-mark" in first
+    mark = client.get("/gardens/1/keep-mark").text
+    assert mark.count("<svg") == 1
+    then = client.get("/gardens/1/catch").text
+    assert "/gardens/1/keep-mark" not in then
+    assert then.count('class="mark') == first.count('class="mark') + 1
+    assert "/gardens/1/keep-mark" not in client.get("/gardens/1/judge").text
+
+
+def test_the_rules_of_the_daily_sum_are_asked_for(tmp_path):
+    client = served_garden(tmp_path, None)
+    assert "/gardens/1/store/rules" in client.get("/gardens/1/store").text
+    assert rows(client.get("/gardens/1/store/rules").text) >= 3

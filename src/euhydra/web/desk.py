@@ -88,6 +88,11 @@ class Desk:
         result: T = answers.get((*self.key, what), compute)
         return result
 
+    def known(self, request: Request, what: Hashable) -> Any:
+        """What was kept, if it is there already; else None."""
+        answers: KeptResults[Any] = request.app.state.answers
+        return answers.known((*self.key, what))
+
     def kept_with_log(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
         """As `kept`, for what follows from the log and the day too."""
         return self.kept(request, self._with_log(request, what), compute)
@@ -114,8 +119,8 @@ class Desk:
         """As `judgement` if it is worked out already, or has no log to wait for."""
         if self.logged is None:
             return self.judgement(request)
-        answers: KeptResults[Any] = request.app.state.answers
-        return answers.known((*self.key, self._with_log(request, JUDGED_BY_LOG)))
+        known: Judgement | None = self.known(request, self._with_log(request, JUDGED_BY_LOG))
+        return known
 
     def reading(self, request: Request) -> closing[sqlite3.Connection]:
         """A connection of its own, for what a page looks up besides."""

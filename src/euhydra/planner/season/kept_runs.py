@@ -59,4 +59,8 @@ def _refilled(days: _Days) -> Floats:
 @lru_cache(maxsize=RUNS_KEPT)
 def _bed_run(days: _Days) -> BedRun:
     assert days.inputs is not None
-    return bed.run_bed(days.inputs, days.daily[-1].astype(np.float64))
+    found = bed.run_bed(days.inputs, days.daily[-1].astype(np.float64))
+    for each in vars(found).values():
+        if isinstance(each, np.ndarray):
+            each.flags.writeable = False
+    return found

@@ -12,7 +12,7 @@ from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport, report
 from euhydra.planner.today.following import Follow
-from euhydra.planner.today.worth import WAYS, following
+from euhydra.planner.today.worth import WAYS, Worth, following
 from euhydra.web.desk import Db, Desk, RowId, open_desk, piece_of
 from euhydra.web.drawing import charts
 from euhydra.web.logged_year import is_past, learned_of
@@ -47,10 +47,12 @@ def worth(request: Request, garden_id: RowId, db: Db) -> StreamingResponse:
     desk = open_desk(request, db, garden_id)
 
     def told() -> Iterator[str]:
-        for found in following(desk.chain):
+        before: Worth | Gap | None = desk.known(request, "worth")
+        for found in [before] if before else following(desk.chain):
             gap = found if isinstance(found, Gap) else None
             more = {"worth": found, "gap": gap, "by_names": BY_NAMES, "of": len(WAYS)}
             yield piece_of(request, "_worth.html", desk, **more) + END
+        desk.kept(request, "worth", lambda: found)  # the last, which is whole
 
     return in_pieces(told())
 
