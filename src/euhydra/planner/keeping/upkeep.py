@@ -17,6 +17,7 @@ from euhydra.garden.timers import find_timer
 from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.catch import greywater
 from euhydra.planner.chain import Chain, ZoneChain
+from euhydra.planner.keeping.log_by_kind import LogByKind
 from euhydra.planner.keeping.winter import Stored, hose_list, spring_list, winter_list
 from euhydra.planner.water import laws, zones
 
@@ -127,17 +128,18 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
     today : By the gardener's calendar.
     """
     last, first = _frosts(chain, today)
+    done = LogByKind(log)
     tasks = [
-        *_filters(chain, log, today),
-        *_lines(chain, log, today),
-        *_screens(chain.garden, log, today),
-        *_drums(chain.garden, log, today),
-        *_chains(chain.garden, log, first),
-        *_hand_filled(chain, log, today),
-        *_batteries(chain.garden, log, today),
-        *_fingers(chain, log, today),
-        *_leaves(chain.garden, log, today),
-        *_seasons(chain.garden, log, last, first),
+        *_filters(chain, done, today),
+        *_lines(chain, done, today),
+        *_screens(chain.garden, done, today),
+        *_drums(chain.garden, done, today),
+        *_chains(chain.garden, done, first),
+        *_hand_filled(chain, done, today),
+        *_batteries(chain.garden, done, today),
+        *_fingers(chain, done, today),
+        *_leaves(chain.garden, done, today),
+        *_seasons(chain.garden, done, last, first),
     ]
     return Upkeep(
         tuple(sorted(tasks, key=lambda t: t.due)),
@@ -150,30 +152,15 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
     )
 
 
-def _last(log: Sequence[LogEntry], kinds: tuple[str, ...], *parts: str) -> date | None:
-    """When something was last done to any of some parts; a flush of no part is one of all."""
-    days = (
-        e.at.date()
-        for e in reversed(log)
-        if e.kind in kinds and (e.part_id in parts or (e.kind == "flush" and e.part_id is None))
-    )
-    return next(days, None)
-
-
-def _was_done(log: Sequence[LogEntry], title: str, about: date) -> bool:
+def _was_done(log: LogByKind, title: str, about: date) -> bool:
     """Whether a task of the year was ticked off near its day."""
     return any(
-        e.kind == "upkeep" and e.note == title and abs((e.at.date() - about).days) <= NEAR_ITS_DAY
-        for e in log
+        e.note == title and abs((e.at.date() - about).days) <= NEAR_ITS_DAY
+        for e in log.of("upkeep")
     )
 
 
-def _begun(log: Sequence[LogEntry], today: date) -> date:
-    """From when intervals count that nothing is logged of."""
-    return log[0].at.date() if log else today
-
-
-def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _filters(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
     for zone in chain.zones:
         for piece in zone.zone.way.parts:
             if not isinstance(piece, Fitting) or piece.role is not FittingRole.FILTERS:
@@ -182,9 +169,9 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                 continue  # by its lint: see ``_drums``
             a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
             holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE
-            last = _last(log, ("flush", "upkeep"), piece.id)
+            last = log.last(("flush", "upkeep"), piece.id)
             if zone.zone.keeps_level:
-                yield _screen_of_float(zone, piece, last, _begun(log, today))
+                yield _screen_of_float(zone, piece, last, log.begun(today))
                 continue
             days = min(180, max(7, round(holds / a_day))) if a_day > 0 else 180
             yield Task(
@@ -198,7 +185,7 @@ def _filters(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                     holds=Amount(holds, "volume"),
                     day=Amount(a_day, "volume"),
                 ),
-                _in_season(zone, (last or _begun(log, today)) + timedelta(days=days), today),
+                _in_season(zone, (last or log.begun(today)) + timedelta(days=days), today),
                 piece.id,
                 "flush",
                 last,
@@ -222,13 +209,13 @@ def _screen_of_float(zone: ZoneChain, piece: Fitting, last: date | None, begun: 
     )
 
 
-def _hand_filled(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _hand_filled(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
     """Tanks that floats empty unseen, and only a hand fills."""
     for zone in chain.zones:
         if not zone.zone.keeps_level or not zone.zone.is_filled_by_hand:
             continue
         store = zone.zone.source
-        last = _last(log, ("dip",), store.id)
+        last = log.last(("dip",), store.id)
         yield Task(
             f"refill-{store.id}",
             f"Dip “{store.name}”",
@@ -236,14 +223,14 @@ def _hand_filled(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator
                 "keeping-refill-at-a-third",
                 "Every week in season: when a third is left, fill it up; its floats empty it unseen (common practice).",
             ),
-            (last or _begun(log, today)) + DIP_EVERY,
+            (last or log.begun(today)) + DIP_EVERY,
             store.id,
             "dip",
             last,
         )
 
 
-def _chains(garden: Garden, log: Sequence[LogEntry], first: date | None) -> Iterator[Task]:
+def _chains(garden: Garden, log: LogByKind, first: date | None) -> Iterator[Task]:
     """Tubes between planters, in which roots grow all summer: rinsed before the frost."""
     for pots in garden.pots:
         if pots.kept_by is KeptBy.CHAIN and first is not None:
@@ -276,12 +263,12 @@ def litres_a_day(zone: ZoneChain, today: date) -> float:
     return setting.litres_a_day if setting else max(given, default=0.0)
 
 
-def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _lines(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
     for zone in chain.zones:
         ids = [pipe.id for pipe in zone.zone.pipes if laws.gives(pipe)]
         if not ids or zone.zone.keeps_level:
             continue  # what ends in a float has no end to open: its screen and tubes are rinsed
-        last = _last(log, ("flush",), *ids, zone.zone.id)
+        last = log.last(("flush",), *ids, zone.zone.id)
         yield Task(
             f"flush-{zone.zone.id}",
             f"Flush the lines of “{zone.zone.name}”",
@@ -289,18 +276,18 @@ def _lines(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]
                 "keeping-months-season-open",
                 "Every two months in season: open the ends until it runs clear.",
             ),
-            _in_season(zone, (last or _begun(log, today)) + FLUSH_EVERY, today),
+            _in_season(zone, (last or log.begun(today)) + FLUSH_EVERY, today),
             ids[0],
             "flush",
             last,
         )
 
 
-def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _screens(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
     for spout in garden.downspouts:
         if spout.leads_to is None:
             continue
-        last = _last(log, ("upkeep", "flush"), spout.id)
+        last = log.last(("upkeep", "flush"), spout.id)
         yield Task(
             f"screen-{spout.id}",
             f"Gutter, screen and first flush of “{spout.name}”",
@@ -308,13 +295,13 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
                 "keeping-season-after-leaf",
                 "Each season, and after leaf fall: clear the gutter, rinse the screen, empty the tube.",
             ),
-            (last or _begun(log, today)) + SCREENS_EVERY,
+            (last or log.begun(today)) + SCREENS_EVERY,
             spout.id,
             "upkeep",
             last,
         )
     for store in garden.stores:
-        last = _last(log, ("upkeep",), store.id)
+        last = log.last(("upkeep",), store.id)
         yield Task(
             f"store-{store.id}",
             f"Look into “{store.name}”",
@@ -323,14 +310,14 @@ def _screens(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[T
                 "Mesh and lid whole, no larvae, no smell; stand level, overflow clear; mud out once a "
                 "year.",
             ),
-            (last or _begun(log, today)) + SCREENS_EVERY,
+            (last or log.begun(today)) + SCREENS_EVERY,
             store.id,
             "upkeep",
             last,
         )
 
 
-def _drums(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _drums(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
     """Lint of washing water, in a bag or in the filter of its lines."""
     for drum in garden.greywaters:
         days = greywater.lint_days(drum)
@@ -338,7 +325,7 @@ def _drums(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Tas
             continue
         zone = next((z for z in zones.zones_of(garden) if z.source.id == drum.id), None)
         own = [p.id for p in zone.way.parts if isinstance(p, Fitting)] if zone else []
-        last = _last(log, ("upkeep", "flush"), drum.id, *own)
+        last = log.last(("upkeep", "flush"), drum.id, *own)
         yield Task(
             f"lint-{drum.id}",
             f"Lint bag and filter of “{drum.name}”",
@@ -349,19 +336,19 @@ def _drums(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Tas
                 holds=Amount(drum.lint_m3, "volume"),
                 days=days,
             ),
-            (last or _begun(log, today)) + timedelta(days=days),
+            (last or log.begun(today)) + timedelta(days=days),
             drum.id,
             "upkeep",
             last,
         )
 
 
-def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _batteries(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
     for timer in garden.timers:
         kind = find_timer(garden.own_timers, timer.kind)
         if kind.battery_months <= 0 or timer.body is not None:
             continue
-        last = _last(log, ("battery",), timer.id)
+        last = log.last(("battery",), timer.id)
         days = timedelta(days=round(kind.battery_months * BATTERY_MONTH_D))
         yield Task(
             f"battery-{timer.id}",
@@ -371,21 +358,21 @@ def _batteries(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator
                 "A set lasts about {battery_months} months; a flat one leaves the valve as it stands.",
                 battery_months=kind.battery_months,
             ),
-            (last or _begun(log, today)) + days,
+            (last or log.begun(today)) + days,
             timer.id,
             "battery",
             last,
         )
 
 
-def _fingers(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _fingers(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
     """A finger test after a setting was changed, while none was made."""
     for zone in chain.zones:
-        changes = [e for e in log if e.kind == "setting" and e.part_id == zone.zone.id]
+        changes = log.of("setting", zone.zone.id)
         if not changes or today - changes[-1].at.date() > FEEL_UNTIL:
             continue
         for part in zone.zone.watered:
-            felt = [e for e in log if e.kind == "finger" and e.part_id == part.id]
+            felt = log.of("finger", part.id)
             if felt and felt[-1].at > changes[-1].at:
                 continue
             yield Task(
@@ -401,13 +388,13 @@ def _fingers(chain: Chain, log: Sequence[LogEntry], today: date) -> Iterator[Tas
             )
 
 
-def _leaves(garden: Garden, log: Sequence[LogEntry], today: date) -> Iterator[Task]:
+def _leaves(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
     """The first walk along the leaves after something was planted, while none was made."""
     for part in garden.planted:
-        planted = [e for e in log if e.kind == "planting" and e.part_id == part.id]
+        planted = log.of("planting", part.id)
         if not planted or today - planted[-1].at.date() > LOOK_UNTIL:
             continue
-        if any(e.kind == "leaf" and e.part_id == part.id and e.at > planted[-1].at for e in log):
+        if any(e.at > planted[-1].at for e in log.of("leaf", part.id)):
             continue
         yield Task(
             f"leaf-{part.id}",
@@ -443,7 +430,7 @@ def _next(day_of_year: int, today: date) -> date:
 
 
 def _seasons(
-    garden: Garden, log: Sequence[LogEntry], last: date | None, first: date | None
+    garden: Garden, log: LogByKind, last: date | None, first: date | None
 ) -> Iterator[Task]:
     if first is not None:
         yield from _of_the_year(
@@ -463,9 +450,7 @@ def _seasons(
         )
 
 
-def _of_the_year(
-    log: Sequence[LogEntry], key: str, title: str, why: str, due: date
-) -> Iterator[Task]:
+def _of_the_year(log: LogByKind, key: str, title: str, why: str, due: date) -> Iterator[Task]:
     """A task that comes once a year; none while this year's is done."""
     if not _was_done(log, title, due):
         yield Task(key, title, words(why), due, None, "upkeep")
