@@ -4,11 +4,13 @@ Water runs from a source through pieces and pipes. Each says by id what it begin
 along a pipe is counted in metres from the pipe's own beginning, as drawn.
 """
 
+from collections.abc import Sequence
 from enum import StrEnum
 from itertools import pairwise
 from math import hypot
 from typing import Annotated, Any, Self
 
+import numpy as np
 from pydantic import Field, field_validator, model_validator
 
 from euhydra.core.pumps import PumpCurve, PumpCurveError
@@ -165,19 +167,15 @@ class Pipe(Part):
 
     def point_at(self, along: float) -> Point:
         """The place so many metres along it, as drawn; its ends beyond them."""
-        x, y = self.place_at(along)
+        ((x, y),) = self.places_at([along])
         return Point(x_m=x, y_m=y)
 
-    def place_at(self, along: float) -> tuple[float, float]:
+    def places_at(self, along: Sequence[float]) -> list[tuple[float, float]]:
         """As `point_at`, as bare numbers, for the many outlets of a line. [m]"""
-        left = max(along, 0.0)
-        for a, b in pairwise(self.path):
-            step = hypot(b.x_m - a.x_m, b.y_m - a.y_m)
-            if left <= step and step > 0:
-                share = left / step
-                return a.x_m + share * (b.x_m - a.x_m), a.y_m + share * (b.y_m - a.y_m)
-            left -= step
-        return self.path[-1].x_m, self.path[-1].y_m
+        x, y = np.array([(p.x_m, p.y_m) for p in self.path]).T
+        sofar = np.concatenate([[0.0], np.hypot(np.diff(x), np.diff(y)).cumsum()])
+        east, north = np.interp(along, sofar, x), np.interp(along, sofar, y)
+        return list(zip(east.tolist(), north.tolist(), strict=True))
 
 
 class Piece(Part):

@@ -102,7 +102,7 @@ def _apart(garden: Garden) -> list[Sentence]:
         feeder = parts.get(pipe.begins_at or "")
         if isinstance(feeder, Pipe):
             along = feeder.drawn_m if pipe.begins_along_m is None else pipe.begins_along_m
-            x, y = feeder.place_at(along)
+            ((x, y),) = feeder.places_at([along])
             gap = ((pipe.path[0].x_m - x) ** 2 + (pipe.path[0].y_m - y) ** 2) ** 0.5
             if gap > meetings_drawn.TOUCH:
                 found.append(

@@ -135,7 +135,7 @@ def _profile(zone: Zone, state: ZoneState, pipe: Pipe, ground: LieOfLand) -> lis
     heads = [head for _, head in known]
     found = [_Place(0.0, begins.height, heads[0])]
     for along in _bends(pipe):
-        x, y = pipe.place_at(along)
+        ((x, y),) = pipe.places_at([along])
         height = ground.height_at(x, y) + pipe.rise_m
         found.append(_Place(along, height, float(np.interp(along, alongs, heads))))
     return found

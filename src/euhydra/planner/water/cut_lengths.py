@@ -40,7 +40,7 @@ def cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
         return pipe.lies_m
     looks = max(2, min(MOST_LOOKS, ceil(pipe.drawn_m / SEEN_EACH) + 1))
     step = pipe.drawn_m / (looks - 1)
-    heights = [ground.height_at(*pipe.place_at(i * step)) for i in range(looks)]
+    heights = [ground.height_at(x, y) for x, y in pipe.places_at([i * step for i in range(looks)])]
     along = sum(hypot(step, b - a) for a, b in pairwise(heights))
     down, up = _begins(garden, pipe, heights[0]), _ends(garden, pipe, heights[-1])
     return along + abs(down - heights[0]) + abs(up - heights[-1])

@@ -203,13 +203,17 @@ class _Layout:
         number = {node: i for i, node in enumerate(places.values())}
         lies = self._lies(pipe)
         last, loss, stretch = 0.0, pipe.fittings_loss, lies / pipe.drawn_m
-        for along, node in self._cuts(pipe, places):
+        cuts = self._cuts(pipe, places)
+        there = pipe.places_at([along / stretch for along, _ in cuts])
+        for (along, node), (x, y) in zip(cuts, there, strict=True):
             is_outlet = node in number
             if not is_outlet and not self.segments[pipe.id] and along - last < SAME_PLACE:
                 self.joints[pipe.id].append((along / stretch, before))  # at its very beginning
                 continue
             loss += kind.barb_loss if is_outlet else 0.0
-            before = self._cut(pipe, node, before, along - last, along / stretch, loss)
+            height = self._height(pipe, x, y)
+            here = Stop(node, x, y, height, before, pipe.id, along - last)
+            before = self._cut(pipe, here, before, along / stretch, loss)
             if is_outlet:
                 hole = law_of_hole(pipe, number[node], law)
                 self._add_outlet(pipe, node, hole)
@@ -235,16 +239,14 @@ class _Layout:
             self.lengths[pipe.id] = cut_m(self.way.garden, self.ground, pipe)
         return self.lengths[pipe.id]
 
-    def _cut(
-        self, pipe: Pipe, node: str, before: str, length: float, drawn: float, loss: float
-    ) -> str:
-        """Add the stretch of a pipe that leads to a node; the node that it really leads to."""
-        x, y = pipe.place_at(drawn)
-        joined = self._joined_end(pipe) if node == _end_node(pipe) else ""
+    def _cut(self, pipe: Pipe, here: Stop, before: str, drawn: float, loss: float) -> str:
+        """Add the stretch of a pipe that leads to a stop; the node that it really leads to."""
+        joined = self._joined_end(pipe) if here.node == _end_node(pipe) else ""
         if not joined:
-            self.stops[node] = Stop(node, x, y, self._height(pipe, x, y), before, pipe.id, length)
-        end = joined or node
-        self.segments[pipe.id].append(Segment(node, before, end, max(length, SAME_PLACE), loss))
+            self.stops[here.node] = here
+        end = joined or here.node
+        length = max(here.length, SAME_PLACE)
+        self.segments[pipe.id].append(Segment(here.node, before, end, length, loss))
         self.joints[pipe.id].append((drawn, end))
         return end
 
