@@ -14,6 +14,7 @@ from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water.ground import ground_of
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
@@ -60,7 +61,7 @@ def air_in(zone: Zone) -> tuple[Sentence, ...]:
 
 
 def _found(zone: Zone, state: ZoneState) -> Iterator[Sentence]:
-    ground, lowest_after = LieOfLand(zone.garden), _lowest_after(zone)
+    ground, lowest_after = ground_of(zone.garden), _lowest_after(zone)
     for pipe in zone.pipes:
         places = _profile(zone, state, pipe, ground)
         if not places:

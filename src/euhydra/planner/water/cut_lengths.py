@@ -8,6 +8,7 @@ from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
 from euhydra.planner.water import laws
+from euhydra.planner.water.ground import ground_of
 from euhydra.planner.water.same import SameGarden
 
 SEEN_EACH = 0.5
@@ -30,7 +31,7 @@ def cut_lengths(garden: Garden) -> dict[str, float]:
 @lru_cache(maxsize=8)
 def _cut_lengths(same: SameGarden) -> dict[str, float]:
     garden = same.garden
-    ground = LieOfLand(garden)
+    ground = ground_of(garden)
     return {pipe.id: cut_m(garden, ground, pipe) for pipe in garden.pipes}
 
 

@@ -13,7 +13,6 @@ from euhydra.core.constants import GRAVITY
 from euhydra.core.network import Network, NetworkBuilder, NetworkError, ValveKind
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.beds import Bed
-from euhydra.garden.heights import LieOfLand
 from euhydra.garden.joints import SAME_PLACE
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Piece, Pipe, Pump
@@ -24,6 +23,7 @@ from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water.cut_lengths import cut_m
+from euhydra.planner.water.ground import ground_of
 from euhydra.planner.water.laws import (
     USUAL_BORE,
     as_printed,
@@ -161,7 +161,7 @@ class _Layout:
 
     def __post_init__(self) -> None:
         garden = self.way.garden
-        self.ground = LieOfLand(garden)
+        self.ground = ground_of(garden)
         self.parts = {part.id: part for part in self.way.parts}
         self.beds: dict[str, Bed] = {bed.id: bed for bed in garden.beds}
         self.pots: dict[str, Pots] = {pots.id: pots for pots in garden.pots}

@@ -1,0 +1,17 @@
+"""The lie of a garden's land, looked at once for all that is laid on it."""
+
+from functools import lru_cache
+
+from euhydra.garden.heights import LieOfLand
+from euhydra.garden.model import Garden
+from euhydra.planner.water.same import SameGarden
+
+
+def ground_of(garden: Garden) -> LieOfLand:
+    """The lie of a garden's land."""
+    return _ground_of(SameGarden(garden))
+
+
+@lru_cache(maxsize=8)
+def _ground_of(same: SameGarden) -> LieOfLand:
+    return LieOfLand(same.garden)
