@@ -55,11 +55,20 @@ def _form(element: Element) -> Form:
     return Form(element.get("action", ""), fields, tuple(files))
 
 
+LATER = ("later", "opened")
+"""Components that fetch a piece of a page."""
+
+
 @dataclass(frozen=True)
 class Page:
-    """A page as a browser would take it apart."""
+    """A page as a browser would take it apart; or a piece of one, which comes after it."""
 
     html: str
+
+    @property
+    def is_piece(self) -> bool:
+        """Whether it is set into a page that is there."""
+        return "<!doctype" not in self.html[:200].lower()
 
     @cached_property
     def _parsed(self) -> tuple[Element, list[str]]:
@@ -70,6 +79,7 @@ class Page:
             f"{code}: {lines[min(line, len(lines)) - 1].strip()[:120]}"
             for (line, _), code, data in parser.errors
             if data.get("name") not in AFTER_THE_PARSER
+            and not (self.is_piece and code == "expected-doctype-but-got-start-tag")
         ]
         return root, faults
 
@@ -79,8 +89,9 @@ class Page:
         return [e for e in self._parsed[0].iter() if isinstance(e.tag, str)]
 
     def addresses(self) -> set[str]:
-        """Where its links, pictures and scripts lead, without the place on the page."""
-        found = (e.get(name, "") for e in self.elements for name in ("href", "src"))
+        """Where its links, pictures, scripts and pieces lead, without the place on the page."""
+        found = [e.get(name, "") for e in self.elements for name in ("href", "src")]
+        found += [e.get("data-url", "") for e in self.elements if e.get("x-data") in LATER]
         return {address.split("#")[0] for address in found if address and address[0] in "/?"}
 
     def forms(self) -> list[Form]:
@@ -137,6 +148,8 @@ class Page:
 
     def _of_headings(self) -> list[str]:
         levels = [int(e.tag[1]) for e in self.elements if re.fullmatch("h[1-6]", e.tag)]
+        if self.is_piece:
+            return []
         faults = [] if levels.count(1) == 1 else [f"{levels.count(1)} first headings"]
         for before, after in pairwise(levels):
             if after > before + 1:

@@ -48,20 +48,20 @@ class Worth:
         if saved >= WORTH_A_WORD * card.litres:
             return say(
                 "worth-saves",
-                "Following Today would save {saved} a year ({share}); days too dry a year, summed over beds: {today} in"
-                " place of {card}.",
+                "Following Today would save {saved} a year ({share}); days too dry a year, summed over beds: {today}, not"
+                " {card}.",
                 **values,
             )
         if -saved >= WORTH_A_WORD * card.litres:
             return say(
                 "worth-gives-more",
-                "Following Today would give {saved} a year more ({share}); days too dry a year, summed over beds: {today}"
-                " in place of {card}.",
+                "Following Today would give {saved} a year more ({share}); days too dry a year, summed over beds: {today},"
+                " not {card}.",
                 **values,
             )
         return say(
             "worth-gives-alike",
-            "Following Today would give as much as the card; days too dry a year, summed over beds: {today} in place of"
+            "Following Today would give as much as the card; days too dry a year, summed over beds: {today}, not"
             " {card}.",
             **values,
         )

@@ -3,8 +3,8 @@
 from dataclasses import asdict
 from typing import Any
 
-from fastapi import APIRouter, Request
-from starlette.responses import JSONResponse, Response
+from fastapi import APIRouter, HTTPException, Request
+from starlette.responses import HTMLResponse, JSONResponse, Response
 
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
@@ -13,7 +13,7 @@ from euhydra.planner.chain import ZoneChain
 from euhydra.planner.push.answer import answer_push
 from euhydra.planner.water import zones
 from euhydra.records import gardens
-from euhydra.web.desk import Db, Desk, RowId
+from euhydra.web.desk import Db, Desk, RowId, open_desk, piece_of
 from euhydra.web.drawing import (
     fall,
     float_chain,
@@ -47,6 +47,17 @@ def _push(request: Request, desk: Desk, at: str) -> Shown:
             "chain_sides": [float_chain.draw(chain) for chain in push.chains],
         },
     )
+
+
+@router.get("/gardens/{garden_id}/push/ways", name="push_ways")
+def push_ways(request: Request, garden_id: RowId, db: Db, at: str = "") -> HTMLResponse:
+    """What else might drive a zone, and how long its rows may be: after the page, for each is solved."""
+    desk = open_desk(request, db, garden_id)
+    zone = desk.chain.zone(at)
+    push = zone if isinstance(zone, Gap) else zone.push
+    if isinstance(push, Gap):
+        raise HTTPException(409, str(push.sentence))
+    return HTMLResponse(piece_of(request, "_push_ways.html", desk, answer=push))
 
 
 def _step(units: System) -> dict[str, Any]:

@@ -36,7 +36,7 @@ def show_report(request: Request, desk: Desk, at: str) -> Shown:
 
 BY_NAMES = {
     Follow.CARD: "The card, left alone",
-    Follow.RULE: "The card, a run left out after 10 mm of rain",
+    Follow.RULE: "The card, a run left out after {10 mm|rain} of rain",
     Follow.TODAY: "Today, every morning",
 }
 
