@@ -31,6 +31,12 @@ class Visitor:
         whole = urljoin(self.at, address) if is_whole else f"{self.garden}/{address}"
         self._read(self.client.get(whole))
 
+    def wait(self) -> None:
+        """Until what comes after the page is there, as a browser sets it in."""
+        for place in self.page.xpath("//*[@x-data='later']"):
+            piece = self.client.get(place.get("data-url")).text
+            place.append(lxml.html.fragment_fromstring(piece, create_parent="div"))
+
     @property
     def garden(self) -> str:
         """The beginning of the addresses of the garden at hand."""

@@ -421,7 +421,7 @@ def test_points_to_measure_lie_where_they_are_drawn(planned):
     assert points[0].at == (timer.at.x_m, timer.at.y_m)
     line = next(p for p in zone.pipes if p.id == "middle-line-1")
     ends = {p.word: p.at for p in points if p.part_id == line.id}
-    x, y = line.place_at(line.drawn_m)
+    x, y = line.places_at([line.drawn_m])[0]
     assert np.hypot(ends["last"][0] - x, ends["last"][1] - y) < 0.5
     assert ends["first"] != ends["last"]
 

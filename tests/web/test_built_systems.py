@@ -123,6 +123,7 @@ def test_a_battery_pump_and_a_drilled_pipe_over_a_row(tmp_path):
     battery = {"Battery, ampere-hours": "20", "Draws, watts": "15"}
     stranger.fill("add-pump", {"Name": "Bilge pump", "Kind of pump": "solar-small"} | battery)
     stranger.open("push")
+    stranger.wait()
     assert "A 20 Ah battery" in stranger.text
     assert "“Row, row 1”: friction takes" in stranger.text
     stranger.open("build")
