@@ -296,6 +296,8 @@ def test_forms_are_filled_and_sent_and_what_came_of_it_is_told(browser: Browser,
     with page.expect_navigation():
         go(timer.get_by_role("button", name="Save"))
     assert "changed. Undo takes it back." in told()
+    expect(page.locator(".answer .verdict .summary").first).to_be_in_viewport()
+    expect(timer).to_have_attribute("open", "")  # to be typed in again
     assert page.locator(".answer .verdict .summary").first.inner_text() in told()
     with page.expect_navigation():
         go(page.get_by_role("button", name="Undo"))

@@ -7,14 +7,22 @@ const SOON_MS = 300; // a reader has to know of the place before words come into
 /** Tells what came of the form that led here, and remembers that one was sent from here. */
 export function tellArrival() {
   window.addEventListener("submit", (event) => {
-    if (!event.defaultPrevented) sessionStorage.setItem(SENT, "1");
+    if (!event.defaultPrevented) sessionStorage.setItem(SENT, new URL(event.target.action).hash);
   });
-  if (sessionStorage.getItem(SENT) === null) return;
+  const place = sessionStorage.getItem(SENT);
+  if (place === null) return;
   sessionStorage.removeItem(SENT);
+  openAgain(document.getElementById(place.slice(1)));
   const faults = [...document.querySelectorAll("main .fault-box")].filter((each) => each.offsetParent !== null);
   const answers = document.querySelectorAll("main [data-told], main .answer .verdict .summary");
   const words = (faults.length > 0 ? faults : [...answers]).map((each) => each.textContent.trim().replace(/\s+/g, " "));
   setTimeout(() => (document.getElementById("told").textContent = words.join(" ")), SOON_MS);
+}
+
+/** The form that was sent stays open, though the page is shown from its answer on. */
+function openAgain(form) {
+  const folded = form?.matches("details") ? form : form?.querySelector(":scope > details");
+  folded?.setAttribute("open", "");
 }
 
 /** A page that was kept for when there is no connection says so, and since when it stands. */

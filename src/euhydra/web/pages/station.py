@@ -142,9 +142,11 @@ def back_to(
     """
     url = request.url_for("station", garden_id=garden_id, station=key)
     asked = {"at": at} if at else {}
-    if done is not None:
-        asked["done"] = str(done)
-    return RedirectResponse(url.include_query_params(**asked), 303)
+    if done is None:
+        return RedirectResponse(url.include_query_params(**asked), 303)
+    # Without a place of its own a browser keeps that of the form, and shows the form again.
+    url = url.include_query_params(**asked, done=str(done)).replace(fragment="main")
+    return RedirectResponse(url, 303)
 
 
 def show_page(
