@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from barriers import COLOURS, barriers
 from euhydra.records import log
+from plan_page import until
 from served import DESK, PAGES, PHONE
 from words_apart import crowded_words
 
@@ -189,7 +190,7 @@ def test_a_page_that_takes_long_says_so_and_can_be_given_up(page: Page, demo, mo
         bar.querySelector("button").click();
       }, 1800);
     }""")
-    page.wait_for_function("window.later")
+    until(page, "window.later !== undefined")
     assert page.evaluate("[window.atOnce, ...window.later]") == [False, True, True]
     expect(page.locator("#waiting")).to_be_hidden()
     assert page.url.endswith("/catch")
