@@ -113,7 +113,7 @@ def test_the_size_marker_follows_mouse_keyboard_and_touch(browser: Browser, demo
     expect(size).to_have_text("2,000 L")
 
     paper = page.locator("[x-data=sizes] svg.drawing")
-    paper.scroll_into_view_if_needed()
+    paper.hover()  # in view, and standing still
     box = paper.bounding_box()
     middle = box["y"] + box["height"] / 2
     page.mouse.move(box["x"] + box["width"] * 0.9, middle)

@@ -92,8 +92,10 @@ def test_any_day_is_read_by_key_and_by_pointer(page: Page, own):
     first = said.inner_text()
     page.locator("#day").press("ArrowRight")
     expect(said).not_to_have_text(first)
-    box = page.locator("[x-data=levels] svg").bounding_box()
-    page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2)
+    drawing = page.locator("[x-data=levels] svg")
+    box = drawing.bounding_box()
+    # Hovering waits until the drawing stands still: others above it come in later and push it down.
+    drawing.hover(position={"x": box["width"] * 0.3, "y": box["height"] / 2})
     expect(said).to_contain_text("April")
 
 
