@@ -9,10 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.csgraph import connected_components, reverse_cuthill_mckee
+from scipy.sparse.csgraph import reverse_cuthill_mckee
 from scipy.sparse.linalg import splu
 
 from euhydra.core import friction, outlets
+from euhydra.core.islands import islands_of
 from euhydra.core.network import HeadLossLaw, Network, NetworkError, Solution, ValveKind, ValveLink
 from euhydra.core.pieces import SEAL_SLOPE, Status, next_status, pump_loss, valve_loss
 
@@ -331,8 +332,7 @@ def _refuse_islands(network: Network, is_fixed: NDArray[np.bool_]) -> None:
     count = len(nodes.ids)
     shut = np.flatnonzero(~network.pipes.is_open)
     start, end = np.delete(network.start, shut), np.delete(network.end, shut)
-    graph = csr_matrix((np.ones(len(start)), (start, end)), (count, count))
-    _, island = connected_components(graph, directed=False)
+    island = islands_of(count, start, end)
     fed = np.isin(island, island[is_fixed])
     if not fed.all():
         names = [nodes.ids[i] for i in np.flatnonzero(~fed)[:5]]

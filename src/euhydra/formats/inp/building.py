@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.cluster.hierarchy import DisjointSet
 
+from euhydra.core.islands import islands_of
 from euhydra.core.network import HeadLossLaw, Network, NetworkBuilder, NetworkError, ValveKind
 from euhydra.core.pumps import PumpCurve, PumpCurveError
 from euhydra.formats.inp import at_start
@@ -99,17 +99,26 @@ class Building:
         sources = [
             words[0] for name in ("RESERVOIRS", "TANKS") for _, words in self.file.rows(name)
         ]
-        joined = DisjointSet([*nodes, *sources])
-        for name in ("PIPES", "PUMPS", "VALVES"):
-            for _, words in self.file.rows(name):
-                is_shut = self.standing.is_shut(words[0]) or words[-1].upper() == at_start.CLOSED
-                if not is_shut and len(words) > 2 and words[1] in joined and words[2] in joined:
-                    joined.merge(words[1], words[2])
         if not sources:
             return set()  # which is told as what it is
-        fed = {joined[source] for source in sources}
+        place = {name: i for i, name in enumerate(dict.fromkeys([*nodes, *sources]))}
+        joined = [
+            (place[words[1]], place[words[2]])
+            for name in ("PIPES", "PUMPS", "VALVES")
+            for _, words in self.file.rows(name)
+            if len(words) > 2
+            and words[1] in place
+            and words[2] in place
+            and not self._is_shut(words)
+        ]
+        start, end = np.array(joined, dtype=np.intp).reshape(-1, 2).T
+        island = islands_of(len(place), start, end)
+        fed = {island[place[source]] for source in sources}
         demands = self._demands()
-        return {node for node in nodes if joined[node] not in fed and not demands.get(node)}
+        return {node for node in nodes if island[place[node]] not in fed and not demands.get(node)}
+
+    def _is_shut(self, words: list[str]) -> bool:
+        return self.standing.is_shut(words[0]) or words[-1].upper() == at_start.CLOSED
 
     def _links(self, section: str, alone: set[str]) -> Rows:
         return [

@@ -19,6 +19,8 @@ from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.chain import Chain
 from euhydra.planner.keeping import growing_year
+from euhydra.planner.keeping.log_by_kind import LogByKind
+from euhydra.planner.keeping.signs import LEFT_OVERNIGHT
 from euhydra.planner.need.daily import need_of
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
@@ -26,6 +28,7 @@ from euhydra.planner.season.watering import Watered
 from euhydra.planner.time.answer import TimeAnswer
 
 Floats = NDArray[np.float64]
+Integers = NDArray[np.intp]
 
 WATERED_BY = 9
 """Hour by which a day's watering is done. Common practice: timers run before the heat."""
@@ -93,13 +96,30 @@ class Hindcast:
     @property
     def is_kept_up(self) -> bool:
         """Whether rain is not logged at all, so that the record's counts, or was logged lately."""
-        last = max((e.at.date() for e in self.log if e.kind == "rain"), default=None)
-        return not self.rain_is_logged or (last is not None and self.today - last <= KEPT_UP)
+        read = self.by_kind.of("rain")
+        return not self.rain_is_logged or (
+            bool(read) and self.today - read[-1].at.date() <= KEPT_UP
+        )
+
+    @cached_property
+    def by_kind(self) -> LogByKind:
+        """The log, sorted by what was done."""
+        return LogByKind(self.log)
 
     def day(self, at: datetime | date) -> int:
         """Index of a day of the record; the nearest where it lies outside."""
         day = at.date() if isinstance(at, datetime) else at
         return min(max((day - self.first).days, 0), len(self.record.days) - 1)
+
+    def evening(self, at: datetime) -> int:
+        """Index of the evening that a look tells of, the nearest of the record."""
+        return self.day(at - LEFT_OVERNIGHT)
+
+    def evenings(self, looks: Sequence[datetime]) -> Integers:
+        """As `evening`, of many looks."""
+        at = np.array(looks, dtype="datetime64[s]") - np.timedelta64(LEFT_OVERNIGHT)
+        days = (at.astype("datetime64[D]") - np.datetime64(self.first)).astype(np.intp)
+        return np.clip(days, 0, len(self.record.days) - 1)
 
     @cached_property
     def tracks(self) -> tuple[BedTrack, ...]:
@@ -128,9 +148,8 @@ class Hindcast:
             set_so = way.time.design.litres_each(np.nan_to_num(minutes), self.record.month) * share
             extra = way.time.design.litres_each(self.by_hand(way), self.record.month) * share
             given = np.where(np.isnan(minutes), planned, set_so) + extra
-        for entry in self.log:
-            own = entry.kind == "watered" and entry.part_id == way.need.part.id
-            if own and entry.amounts[0] and self.holds(entry.at):
+        for entry in self.by_kind.of("watered", way.need.part.id):
+            if entry.amounts[0] and self.holds(entry.at):
                 given[self.day(entry.at)] += entry.amounts[0] * LITRES_PER_CUBIC_METRE
         return given
 
@@ -188,7 +207,7 @@ class Hindcast:
         head = way.time.zone.head if way.time is not None else None
         if not isinstance(head, Timer):
             return iter(())
-        own = (e for e in self.log if e.kind == kind and e.part_id == head.id)
+        own = self.by_kind.of(kind, head.id)
         return (entry for entry in own if kind == "setting" or self.holds(entry.at))
 
     def next_run(self, at: datetime) -> int:

@@ -20,10 +20,19 @@ class LogByKind:
             found.setdefault(entry.kind, []).append(entry)
         return found
 
+    @cached_property
+    def _by_part(self) -> dict[tuple[str, str | None], list[LogEntry]]:
+        found: dict[tuple[str, str | None], list[LogEntry]] = {}
+        for kind, entries in self._by_kind.items():
+            for entry in entries:
+                found.setdefault((kind, entry.part_id), []).append(entry)
+        return found
+
     def of(self, kind: str, part_id: str | None = None) -> list[LogEntry]:
         """Entries of a kind, oldest first; those about one part, if it is named."""
-        known = self._by_kind.get(kind, [])
-        return known if part_id is None else [e for e in known if e.part_id == part_id]
+        if part_id is None:
+            return self._by_kind.get(kind, [])
+        return self._by_part.get((kind, part_id), [])
 
     def last(self, kinds: Sequence[str], *parts: str) -> date | None:
         """When something was last done to any of some parts; a flush of no part is one of all."""

@@ -17,7 +17,7 @@ NEAR = timedelta(hours=36)
 """How far apart a finger and a leaf tell of the same state, whichever came first. Our choice."""
 
 LEFT_OVERNIGHT = timedelta(hours=12)
-"""What a finger feels in the morning is what was left last evening."""
+"""What a finger or a stick finds in the morning is what was left last evening."""
 
 WET_WORDS = {"muddy": "muddy", "yellow": "yellow from below"}
 DRY_WORDS = {"dry": "dry", "droop": "drooping", "crisp": "crisp"}

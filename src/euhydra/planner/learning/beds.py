@@ -1,7 +1,6 @@
 """What fingers say of a bed: how dry it is, and whether it drinks more or less than the plan reckons with."""
 
 from dataclasses import dataclass, replace
-from datetime import timedelta
 
 import numpy as np
 from numpy.typing import NDArray
@@ -102,16 +101,15 @@ def _bed(ran: Ran, place: int, given: Floats) -> BedTold:
     told = ran.told
     part = told.season.ways[place].need.part
     inputs = told.season.bed_inputs[place]
-    tests = [
-        (told.day(e.at - timedelta(hours=12)), e.word) for _, e in ran.of_kind("finger", part.id)
-    ]
+    tests = ran.of_kind("finger", part.id)
     if not tests:
         return BedTold(part.id, part.name, given, _gone(inputs, given, 1.0), 1.0, SPREAD, None)
     by_thirst = np.array([_gone(inputs, given, float(f)) for f in THIRSTS])
     logs = -0.5 * (np.log(THIRSTS) / SPREAD) ** 2
-    for said in {word for _, word in tests}:
-        days = [day for day, word in tests if word == said]
-        logs = logs + ALIKE * np.log(likelihood_of_finger(said, by_thirst[:, days])).sum(axis=1)
+    for said in {entry.word for _, entry in tests}:
+        felt = [entry.at for _, entry in tests if entry.word == said]
+        days, times = np.unique(told.evenings(felt), return_counts=True)
+        logs = logs + ALIKE * np.log(likelihood_of_finger(said, by_thirst[:, days])) @ times
     weight = np.exp(logs - logs.max())
     weight /= weight.sum()
     mean = float(weight @ THIRSTS)

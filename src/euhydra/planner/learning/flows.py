@@ -98,13 +98,11 @@ class _Weighing:
         self.log = ZoneMeasured(self.ran, self.zone, self.water)
         self.days = len(self.ran.told.record.days)
         own = {part.id for part in self.zone.zone.way.parts}
-        done = ("flush", "repair")
         self._mends = sorted(
             self.ran.told.day(e.at)
-            for e in self.ran.told.log
-            if e.kind in done
-            and (e.part_id in own or e.part_id is None)
-            and self.ran.told.holds(e.at)
+            for kind in ("flush", "repair")
+            for e in self.ran.told.by_kind.of(kind)
+            if (e.part_id in own or e.part_id is None) and self.ran.told.holds(e.at)
         )
 
     def found(self) -> ZoneFlow:

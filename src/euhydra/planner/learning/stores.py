@@ -261,8 +261,7 @@ class _Store:
                     for by in (0.0, STICK_M, -STICK_M)
                 )
                 noise = max(LEAST_DIP_L, (more - less) / 2)
-                # A dip in the morning tells of last evening.
-                day = self.ran.told.day(entry.at - timedelta(hours=12))
+                day = self.ran.told.evening(entry.at)
                 found[day] = (place, (day, volume, noise))
         days = sorted(found)
         return [found[d][0] for d in days], tuple(found[d][1] for d in days)

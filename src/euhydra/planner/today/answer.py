@@ -122,7 +122,7 @@ def _unread(learned: Learned) -> Sentence | None:
     told = learned.told
     if not told.rain_is_logged or told.is_kept_up:
         return None
-    last = max(entry.at.date() for entry in told.log if entry.kind == "rain")
+    last = told.by_kind.of("rain")[-1].at.date()
     return say(
         "today-gauge-unread",
         "The gauge was last read on {day}: since then as much rain is taken as other years had. Read it, or write"

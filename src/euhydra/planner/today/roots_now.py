@@ -122,8 +122,8 @@ def _rain(
     """As the gauge had it, give or take; after its last reading as it was in years like the record's. [mm]"""
     told, need = learned.told, track.way.need
     comes = need.rain[days][:, None] * np.exp(chance.normal(0, GAUGE, (len(days), LANES)))
-    read = [told.day(e.at) for e in told.log if e.kind == "rain" and told.holds(e.at)]
-    unread = days > (max(read) if read else -1)
+    read = (told.day(e.at) for e in reversed(told.by_kind.of("rain")) if told.holds(e.at))
+    unread = days > next(read, -1)
     if not unread.any() or (told.rain_is_logged and told.is_kept_up):
         return np.asarray(comes)
     here = (told.today.timetuple().tm_yday - 1) % 365 + 1
@@ -141,10 +141,9 @@ def _felt(learned: Learned, track: BedTrack, first: int) -> dict[int, Sequence[s
     told, part_id = learned.told, track.way.need.part.id
     since = told.today - timedelta(days=FELT_BACK_D)
     found: dict[int, dict[str, None]] = {}
-    log = told.log
-    for entry in log[bisect_left(log, since, key=lambda e: e.at.date()) :]:
-        if entry.kind == "finger" and entry.part_id == part_id:
-            day = told.day(entry.at - timedelta(hours=12))
-            if day >= first:
-                found.setdefault(day, {})[entry.word] = None
+    tests = told.by_kind.of("finger", part_id)
+    for entry in tests[bisect_left(tests, since, key=lambda e: e.at.date()) :]:
+        day = told.evening(entry.at)
+        if day >= first:
+            found.setdefault(day, {})[entry.word] = None
     return {day: tuple(words) for day, words in found.items()}
