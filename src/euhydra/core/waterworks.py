@@ -137,6 +137,14 @@ class Waterworks:
     top_ups: tuple[TopUp, ...] = ()
     transfers: tuple[Transfer, ...] = ()
 
+    @property
+    def length(self) -> int:
+        """Days of the record."""
+        daily = [tank.inflow for tank in self.tanks]
+        daily += [supply.available for supply in self.supplies]
+        daily += [watering.wanted for watering in self.waterings]
+        return len(daily[0])
+
 
 @dataclass(frozen=True)
 class WaterworksRun:
@@ -288,7 +296,7 @@ class WorksDays:
         self.drawn: list[Litres] = []
         self.left: list[Litres] = []
         tanks = range(len(works.tanks))
-        self.length = len(works.tanks[0].inflow if works.tanks else works.supplies[0].available)
+        self.length = works.length
         self._levels, self._spills, self._arrived, self._dried = (
             [self._blank() for _ in tanks] for _ in range(4)
         )

@@ -1,13 +1,17 @@
-"""Daily loops of root zones that are kept: an edit runs anew only the beds that it changes."""
+"""Daily loops that are kept: an edit runs anew only the stores and the root zones that it changes."""
 
-from dataclasses import dataclass
-from functools import lru_cache
+from collections.abc import Hashable
+from dataclasses import dataclass, fields, is_dataclass
+from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, rootzone
+from euhydra.core import bed, rootzone, separate_works, waterworks
 from euhydra.core.bed import BedInputs, BedRun
+from euhydra.core.store import StoreRun
+from euhydra.core.waterworks import Waterworks, WaterworksRun
 from euhydra.planner.need.daily import Need
 
 Floats = NDArray[np.float64]
@@ -15,6 +19,69 @@ Flags = NDArray[np.bool_]
 
 RUNS_KEPT = 48
 """Runs that are kept: several of each of a dozen beds."""
+
+
+WORKS_KEPT = 24
+"""Runs of stores that are kept: several of each of a few that do not touch."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Works:
+    """Works as a key: two that hold the same are the same."""
+
+    works: Waterworks
+
+    @cached_property
+    def content(self) -> Hashable:
+        """All that is in them."""
+        return _content_of(self.works)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Works) and other.content == self.content
+
+    def __hash__(self) -> int:
+        return hash(self.content)
+
+
+def _content_of(value: Any) -> Hashable:
+    if isinstance(value, np.ndarray):
+        return value.dtype.str, value.tobytes()
+    if isinstance(value, tuple):
+        return tuple(map(_content_of, value))
+    if is_dataclass(value):
+        return tuple(_content_of(getattr(value, each.name)) for each in fields(value))
+    kept: Hashable = value
+    return kept
+
+
+def run_works(works: Waterworks) -> WaterworksRun:
+    """As `waterworks.run_waterworks`, with those kept that do not touch what has changed.
+
+    Raises
+    ------
+    SpillLoopError : if stores spill in a ring.
+    """
+    found = [(each, _works_run(_Works(each.works))) for each in separate_works.separated(works)]
+    return separate_works.joined(works, found)
+
+
+def run_of_widths(works: Waterworks, tank: int, widths: Floats) -> StoreRun:
+    """One tank made so many times as wide at the same heights; arrays are [day, width]."""
+    own = next(each for each in separate_works.separated(works) if tank in each.tanks)
+    place = own.tanks.index(tank)
+    return waterworks.run_waterworks(own.works, widths, place).tank_run(place)
+
+
+@lru_cache(maxsize=WORKS_KEPT)
+def _works_run(key: _Works) -> WaterworksRun:
+    found = waterworks.run_waterworks(key.works)
+    for daily in (found.level, found.spill, found.arrived, found.topped, found.moved, found.dried):
+        for each in daily:
+            each.flags.writeable = False  # it is handed out again
+    for flows in found.given:
+        for each in flows:
+            each.flags.writeable = False
+    return found
 
 
 @dataclass(frozen=True, eq=False)

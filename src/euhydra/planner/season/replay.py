@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import store, waterworks
+from euhydra.core import store
 from euhydra.core.bed import BedInputs, BedRun
 from euhydra.core.store import StoreRule, StoreRun
 from euhydra.core.tried_days import Gives
@@ -96,7 +96,7 @@ class Season:
                 self.works.waterings, self.orders, self.ways, strict=True
             )
         )
-        run = waterworks.run_waterworks(replace(self.works, waterings=waterings))
+        run = kept_runs.run_works(replace(self.works, waterings=waterings))
         return tuple(self._bed_with(i, run.supplied(i)) for i in range(len(self.ways)))
 
     def _bed_with(self, place: int, supplied: Floats) -> BedRun:
@@ -108,7 +108,7 @@ class Season:
         """The same works if nobody moved water into a reserve before rain, nor out of it."""
         if not self.works.transfers:
             return self.run
-        return waterworks.run_waterworks(replace(self.works, transfers=()))
+        return kept_runs.run_works(replace(self.works, transfers=()))
 
     def met_by(self, run: WaterworksRun) -> float:
         """Of what all beds and pots ask, what a run of the works gave, over the whole record. [L]"""
@@ -131,11 +131,11 @@ class Season:
         if all(tank.rule is rule for tank in self.works.tanks):
             return self.run
         tanks = tuple(replace(tank, rule=rule) for tank in self.works.tanks)
-        return waterworks.run_waterworks(replace(self.works, tanks=tanks))
+        return kept_runs.run_works(replace(self.works, tanks=tanks))
 
     def with_widths(self, tank: int, widths: Floats) -> StoreRun:
         """One tank made so many times as wide at the same heights; arrays are [day, width]."""
-        return waterworks.run_waterworks(self.works, widths, tank).tank_run(tank)
+        return kept_runs.run_of_widths(self.works, tank, widths)
 
 
 def _unhelped(watering: Watering, order: SourceOrder, need: Need) -> Watering:
@@ -207,7 +207,7 @@ def replay(
         tuple(assembly.top_ups()),
         tuple(assembly.transfers()),
     )
-    run = waterworks.run_waterworks(assembled)
+    run = kept_runs.run_works(assembled)
     return Season(garden, record, groups, supplies, ways, orders, assembled, run)
 
 
