@@ -214,16 +214,22 @@ def _through_hose(
     system: Greywater, bed: Bed | None, months: tuple[int, ...], inflow: Floats
 ) -> WashWeek:
     """By the open hose to its bed; a drum without one keeps its water until it runs over."""
+    run = _hose_run(system, None if bed is None else bed.outlet_m)
+    by_part = {bed.id: float(run.out.sum())} if bed is not None else {}
+    return WashWeek(months, None, inflow, run, None, np.zeros(0), by_part)
+
+
+@lru_cache(maxsize=64)
+def _hose_run(system: Greywater, bed_m: float | None) -> DrumRun:
+    """The drum emptied through its open hose, whose end lies at a height; through none where that is None. [m]"""
     outlet: greywater.Outlet | FloatPump = _shut
-    if bed is not None and system.outlet is DrumOutlet.PUMP:
+    if bed_m is not None and system.outlet is DrumOutlet.PUMP:
         flow = system.pump_m3_s * LITRES_A_MINUTE
         levels = _litres(system.pump_on_m3), _litres(system.pump_off_m3)
         outlet = FloatPump(lambda level: flow, *levels)
-    elif bed is not None and (curve := gravity_curve(system, bed.outlet_m)) is not None:
+    elif bed_m is not None and (curve := gravity_curve(system, bed_m)) is not None:
         outlet = _draining(curve)
-    run = greywater.run_drum(inflow, _litres(system.drum_m3), outlet)
-    by_part = {bed.id: float(run.out.sum())} if bed is not None else {}
-    return WashWeek(months, None, inflow, run, None, np.zeros(0), by_part)
+    return greywater.run_drum(week_inflow(system), _litres(system.drum_m3), outlet)
 
 
 def gravity_curve(system: Greywater, bed_m: float) -> DrainCurve | None:

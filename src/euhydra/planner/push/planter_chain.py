@@ -166,10 +166,8 @@ class PlanterChain:
         """Of the valve, opened so far. [m³ s⁻¹]"""
         zone = self.zone
         pipe = next(p for p in zone.pipes if p.waters == self.pots.id and p.dripper)
-        part = pipe.model_copy(
-            update={"outlet_factor": pipe.outlet_factor * opening * self.valve_share}
-        )
-        state = solving.solve_zone(zones.in_garden(zone, pipes={pipe.id: part}), _level(zone))
+        opened = {pipe.id: opening * self.valve_share}
+        state = solving.solve_opened(zone, _level(zone), opened)
         return state.flow * state.share_to(self.pots.id)
 
     def levels(self, draw: float, blocked: float, count: int | None = None) -> ChainLevels:

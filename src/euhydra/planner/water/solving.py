@@ -1,6 +1,7 @@
 """Zones solved: heads and flows at a level of the store, and what each outlet gets of its due."""
 
 import pickle
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
@@ -215,13 +216,33 @@ def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:
     """
     known = zone.solved.get((share, is_dirty))
     if known is None:
-        known = zone.solved[share, is_dirty] = _solve(zone, share, is_dirty)
+        network = network_of(zone, share, is_dirty)
+        known = zone.solved[share, is_dirty] = _solve(zone, share, network)
     assert isinstance(known, ZoneState)
     return known
 
 
-def _solve(zone: Zone, share: float, is_dirty: bool) -> ZoneState:
-    network = network_of(zone, share, is_dirty)
+def solve_opened(zone: Zone, share: float, factors: Mapping[str, float]) -> ZoneState:
+    """As `solve_zone`, with what comes out at some pipes times a factor, at the same head.
+
+    Parameters
+    ----------
+    factors : By the id of the pipe. [-]
+
+    Raises
+    ------
+    PlanError : if the network could not be solved.
+    """
+    network = network_of(zone, share)
+    index = {name: i for i, name in enumerate(network.nodes.ids)}
+    coefficient = network.nodes.outlet_coefficient.copy()
+    for node, pipe in {outlet.node: outlet.pipe for outlet in zone.outlets}.items():
+        coefficient[index[node]] *= factors.get(pipe.id, 1.0)
+    nodes = replace(network.nodes, outlet_coefficient=coefficient)
+    return _solve(zone, share, replace(network, nodes=nodes))
+
+
+def _solve(zone: Zone, share: float, network: Network) -> ZoneState:
     solution = _solved(zone, network)
     drilled = [pipe for pipe in zone.pipes if laws.kind_of(pipe).family == "drilled"]
     if drilled:
