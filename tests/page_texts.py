@@ -13,9 +13,9 @@ import tempfile
 from contextlib import closing
 from difflib import unified_diff
 from pathlib import Path
-from xml.etree.ElementTree import Element
 
-import html5lib
+import lxml.html
+from lxml.etree import _Element as Element
 
 from euhydra.garden import edits
 from euhydra.garden.quantities import System
@@ -71,7 +71,7 @@ def lines_of(html: str) -> list[str]:
             if child.tail and child.tail.strip():
                 lines.append(" ".join(child.tail.split()))
 
-    walk(html5lib.HTMLParser(namespaceHTMLElements=False).parse(html))
+    walk(lxml.html.document_fromstring(html))
     return lines
 
 

@@ -70,15 +70,15 @@ def first_flush_taken(
     """
     if reset is FirstFlushReset.DAY:
         return np.minimum(arriving, holds)
+    wet = np.flatnonzero(arriving > 0)
+    is_empty = np.diff(wet, prepend=-1) > max(dry_days, 1)  # after as many days without any
+    each, room = [], holds
+    for amount, empties in zip(arriving[wet].tolist(), is_empty.tolist(), strict=True):
+        room = holds if empties else room
+        each.append(min(amount, room))
+        room -= each[-1]
     taken = np.zeros_like(arriving)
-    room, dry = holds, 0
-    for day, amount in enumerate(arriving.tolist()):
-        if amount <= 0:
-            dry += 1
-            room = holds if dry >= dry_days else room
-            continue
-        taken[day] = min(amount, room)
-        room, dry = room - taken[day], 0
+    taken[wet] = each
     return taken
 
 
