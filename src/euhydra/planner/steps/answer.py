@@ -1,6 +1,7 @@
 """Every step of a garden in order, and how far the builder is."""
 
 from collections.abc import Collection, Iterable, Iterator
+from functools import lru_cache
 
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, lowered, say
@@ -11,6 +12,7 @@ from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, link
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
 from euhydra.planner.water.cut_lengths import cut_lengths
+from euhydra.planner.water.same import SameGarden
 
 
 def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
@@ -63,6 +65,12 @@ def steps_of(garden: Garden) -> tuple[Step, ...]:
 
 def stages_of(garden: Garden) -> tuple[Stage, ...]:
     """Steps by what is done in one go, in the order that works: nothing is built on what is not there."""
+    return _stages_of(SameGarden(garden))
+
+
+@lru_cache(maxsize=8)
+def _stages_of(same: SameGarden) -> tuple[Stage, ...]:
+    garden = same.garden
     stores = [step for store in garden.stores for step in store_steps(garden, store)]
     found = [
         Stage("gather", "Before you begin", (_gather(garden),)),
