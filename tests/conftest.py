@@ -16,7 +16,9 @@ from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.judgement import assumed
 from euhydra.planner.time import choosing_years
+from euhydra.planner.today import worth
 from euhydra.web import desk
 
 YEARS_AS_SHIPPED = choosing_years.YEARS
@@ -65,6 +67,15 @@ def as_shipped(_few_years: None) -> Iterator[None]:
         choosing_years.forget()
         yield
     choosing_years.forget()
+
+
+@pytest.fixture(scope="module")
+def briefly() -> Iterator[None]:
+    """One value weighed and one year followed: how many there are is the matter of other tests."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(assumed, "MOST_WEIGHED", 1)
+        patched.setattr(worth, "YEARS", 1)
+        yield
 
 
 @pytest.fixture

@@ -15,11 +15,12 @@ from fastapi.testclient import TestClient
 import hostile
 from euhydra.cli.commands import main
 from euhydra.garden import plain_text
-from euhydra.planner.judgement import assumed
 from euhydra.records import database, gardens
 from euhydra.web.app import create_app
 from hostile import Enemy
 from served import client_of, lay_demo
+
+pytestmark = pytest.mark.usefixtures("briefly")
 
 REQUESTS = 90
 """Of each seed."""
@@ -33,14 +34,6 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     lay_demo(data, with_log=True)
     with client_of(create_app(data), follow_redirects=False) as client:
         yield client
-
-
-@pytest.fixture(autouse=True, scope="module")
-def few_weighed():
-    """What is worth measuring is another test's: here one value is weighed."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(assumed, "MOST_WEIGHED", 1)
-        yield
 
 
 def _standing(client: TestClient) -> list[int]:

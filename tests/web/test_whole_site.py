@@ -15,6 +15,8 @@ from gardens import abroad, one_barrel, soggy, tapped, two_sources, with_part
 from markup import Page
 from served import PAGES, served_garden
 
+pytestmark = pytest.mark.usefixtures("briefly")
+
 MOST_PAGES = 600
 """Addresses of a garden: that there are more means that links breed links."""
 
