@@ -57,6 +57,7 @@ def test_what_is_done_is_in_the_log_and_can_be_taken_back(phone: Page, dry_garde
     phone.goto(f"{dry_garden.url}/gardens/1/today")
     done(phone).first.tap()
     expect(phone.get_by_text("Done today")).to_be_visible()
+    expect(phone.get_by_text("Done for this morning.")).to_be_visible()
     assert kinds(dry_garden) in (["run"], ["setting"])
     phone.get_by_role("button", name="not done after all").tap()
     expect(done(phone).first).to_be_visible()

@@ -12,7 +12,7 @@ from euhydra.core.foretelling import DAYS, WET_MM
 from euhydra.garden import edits
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
-from euhydra.planner.answers import PlanError
+from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
@@ -76,6 +76,19 @@ def test_a_bed_that_is_far_behind_is_run_by_hand_now():
     assert act.reason.values["rest"].code == "today-is-dry"
     assert answer.acts[0].do is Do.BY_HAND  # what needs somebody stands first
     assert answer.verdict.summary.code == "today-water"
+    asked = {act.about for act in answer.acts if act.do is not Do.AS_SET}
+    after = replace(answer, done=frozenset(asked)).verdict
+    assert (after.summary.code, after.mark) == ("today-done", Mark.WORKS)
+
+
+def test_what_is_left_is_not_said_to_be_as_little_as_itself():
+    log = [*gauge(DRY), set_to("bed-timer", 1)]
+    said = [act.reason.values["rest"] for act in morning(log).acts]
+    doubted = [rest for rest in said if rest.code == "today-may-be-dry"]
+    assert all(r.values["left"].value - r.values["low"].value > 0.05 for r in doubted)
+    dry = [LogEntry("finger", at(30), "bed", (), "dry")]
+    rest = act_of(morning(log + dry), "bed-timer").reason.values["rest"]
+    assert rest.code in ("today-is-dry", "today-dry-on")
 
 
 def test_after_a_deluge_what_is_set_is_paused():

@@ -36,6 +36,7 @@ class TodayAnswer:
     before : What is done before frost or heat that is foreseen.
     unread : Since when nobody read the gauge; None while it is read, or never was.
     look : Which look would narrow most what is not known; None where enough is.
+    done : Acts that somebody has done already, by what they are about.
     """
 
     day: date
@@ -46,12 +47,14 @@ class TodayAnswer:
     is_foreseen: bool
     look: Sentence | None = None
     unread: Sentence | None = None
+    done: frozenset[str] = frozenset()
 
     @property
     def verdict(self) -> Verdict:
-        """Whether anybody has to do anything."""
-        thirsty = [act for act in self.acts if act.do in (Do.BY_HAND, Do.CANS)]
-        paused = [act for act in self.acts if act.do is Do.PAUSE]
+        """Whether anybody has to do anything yet."""
+        left = [act for act in self.acts if act.about not in self.done]
+        thirsty = [act for act in left if act.do in (Do.BY_HAND, Do.CANS)]
+        paused = [act for act in left if act.do is Do.PAUSE]
         if not self.acts:
             return Verdict(
                 Mark.WORKS, say("today-nothing-grows", "Nothing grows now: it wants no water.")
@@ -62,6 +65,8 @@ class TodayAnswer:
             return Verdict(Mark.BUT, said, (turn_off,) if paused else ())
         if paused:
             return Verdict(Mark.BUT, turn_off)
+        if len(left) < len(self.acts):
+            return Verdict(Mark.WORKS, say("today-done", "Done for this morning."))
         said = say("today-nothing-to-do", "Nothing to do: what is set does it.")
         return Verdict(Mark.WORKS, said)
 

@@ -18,6 +18,9 @@ LOOKED_BACK_D = 3
 SURE_WITHIN, FAIR_WITHIN = 0.35, 0.6
 """Of what roots reach easily: how far apart the likely ends may lie. [-] Our choice."""
 
+LEAST_APART = 0.05
+"""By how much less there may be left than is likely, from where on that is told. [-] Our choice."""
+
 WIDE = 1.64
 """Standard deviations that nine times in ten lie within."""
 
@@ -54,7 +57,7 @@ def _left(morning: Morning, tracks: Sequence[BedTrack], is_watered: bool) -> Sen
     days = lasts(morning, track)
     low, middle, _ = morning.roots(track).left
     part, left = track.way.need.part.name, Amount(middle, "share")
-    if is_watered and days > 1:
+    if is_watered and days > 1 and middle - low > LEAST_APART:
         return say(
             "today-may-be-dry",
             "“{part}” may have {left} left within easy reach, but as little as {low} too: it is watered to be safe.",

@@ -1,6 +1,7 @@
 """Keep: what the garden wants this morning."""
 
 import sqlite3
+from dataclasses import dataclass, replace
 from datetime import date
 from uuid import NAMESPACE_OID, uuid5
 
@@ -19,6 +20,7 @@ from euhydra.records import feeds, forecasts, gardens, log, prices
 from euhydra.records.forecasts import KeptForecast
 from euhydra.web.desk import Desk
 from euhydra.web.home_addresses import for_phones, is_only_here
+from euhydra.web.log_words import said
 from euhydra.web.logged_year import log_of
 from euhydra.web.pages.station import Shown, StationPage
 
@@ -58,7 +60,9 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         for act in found.acts
         if (fields := _entry_of(act))
     }
-    return Shown(found, None, more | {"entries": entries, "done": _done(request, desk, entries)})
+    done = _done(request, desk, entries)
+    found = replace(found, done=frozenset(done))
+    return Shown(found, None, more | {"entries": entries, "done": done})
 
 
 def _feed(request: Request, garden_id: int) -> list[str]:
@@ -111,18 +115,26 @@ def _once(garden_id: int, about: str) -> dict[str, str]:
     return {"sent_id": told.hex, "once": "yes"}
 
 
-def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> dict[str, int]:
-    """Those of them that were done today: the number of each in the log, to take it back by."""
+@dataclass(frozen=True)
+class DoneToday:
+    """What the log has of an act that was done: its number there, to take it back by, and how much."""
+
+    id: int
+    said: str
+
+
+def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> dict[str, DoneToday]:
+    """Those of them that were done today."""
     with desk.reading(request) as conn:
         newest = log.find(conn, desk.revision.garden_id, log.Search(), most=MOST_DONE)
-    today = date.today()
+    today, units = date.today(), desk.revision.garden.units
     written = {
-        (kept.entry.kind, kept.entry.part_id): kept.id
+        (kept.entry.kind, kept.entry.part_id): DoneToday(kept.id, said(kept.entry, units))
         for kept in reversed(newest)
         if kept.entry.at.date() == today
     }
     own = {about: written.get((f["kind"], f["part"])) for about, f in entries.items()}
-    return {about: number for about, number in own.items() if number is not None}
+    return {about: done for about, done in own.items() if done is not None}
 
 
 def _answered(
