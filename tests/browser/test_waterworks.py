@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from served import Served, fill_form, lay_demo
+from served import PHONE, Served, fill_form, lay_demo
 
 pytestmark = pytest.mark.browser
 
@@ -83,6 +83,19 @@ def test_a_joint_that_cannot_be_is_refused_where_it_was_typed(page: Page, own):
     form.get_by_label("Its overflow runs").select_option("in-rain-garden")
     form.get_by_role("button").press("Enter")
     expect(page.get_by_text("Rain garden it takes", exact=True)).to_be_visible()
+
+
+def test_a_store_smaller_than_all_others_is_named_beside_the_axis(page: Page, own):
+    page.set_viewport_size(PHONE)
+    page.goto(f"{own.url}/gardens/1/store?at=shed-barrel")
+    fill_form(page, "shed-barrel", {"Holds, to the overflow": "20 L"})
+    yours = page.get_by_text("yours", exact=True)
+    expect(yours).to_be_visible()
+    ticks = page.locator("[x-data=sizes] svg.drawing .tick text").all()
+    ends = [
+        box["x"] + box["width"] for box in map(lambda t: t.bounding_box(), ticks[-5:])
+    ]  # upwards
+    assert yours.bounding_box()["x"] > max(ends)
 
 
 def test_any_day_is_read_by_key_and_by_pointer(page: Page, own):

@@ -8,6 +8,7 @@ import { area, line } from "d3-shape";
 
 const MARGIN = { top: 22, right: 16, bottom: 26, left: 52 };
 const HEIGHT = 300;
+const WORD = 48; // a short word beside a dot
 
 const MONTH_STARTS = [0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334];
 
@@ -153,7 +154,8 @@ export function drawSizes(holder, { unit, volume, met, low, high, knee, present 
   note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [isFarRight ? -4 : 8, 22],
     `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
   const now = [x(present), y(met[nearest(volume, present)])];
-  note(svg, "clay-dot", now, [-8, -8], "yours", "end");
+  const hasRoom = now[0] - MARGIN.left > WORD; // else it would lie on the numbers of the axis
+  note(svg, "clay-dot", now, [hasRoom ? -8 : 8, -8], "yours", hasRoom ? "end" : "start");
   const marker = svg.append("g").attr("class", "marker");
   marker.append("line").attr("class", "clay").attr("y1", MARGIN.top).attr("y2", HEIGHT - MARGIN.bottom);
   marker.append("circle").attr("class", "clay-fill").attr("r", 6);
