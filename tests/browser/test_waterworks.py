@@ -92,10 +92,8 @@ def test_a_store_smaller_than_all_others_is_named_beside_the_axis(page: Page, ow
     yours = page.get_by_text("yours", exact=True)
     expect(yours).to_be_visible()
     ticks = page.locator("[x-data=sizes] svg.drawing .tick text").all()
-    ends = [
-        box["x"] + box["width"] for box in map(lambda t: t.bounding_box(), ticks[-5:])
-    ]  # upwards
-    assert yours.bounding_box()["x"] > max(ends)
+    upwards = [tick.bounding_box() for tick in ticks[-5:]]
+    assert yours.bounding_box()["x"] > max(box["x"] + box["width"] for box in upwards)
 
 
 def test_any_day_is_read_by_key_and_by_pointer(page: Page, own):
