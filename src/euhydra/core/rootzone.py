@@ -274,18 +274,25 @@ def least_irrigation(
     -------
     Net watering of each day. [mm]
     """
-    depletion, grew = 0.0, False
-    given = np.zeros_like(rain)
-    days = zip(rain.tolist(), crop_et.tolist(), ready.tolist(), is_growing.tolist(), strict=True)
-    for day, (fell, et, raw, growing) in enumerate(days):
-        if growing and not grew:
+    season, begins = _season_of(is_growing)
+    days = (each[season].tolist() for each in (rain, crop_et, ready))
+    depletion, each_day = 0.0, []
+    for is_first, fell, et, raw in zip(begins, *days, strict=True):
+        if is_first:
             depletion = 0.0
-        grew = growing
-        if growing:
-            needed = max(0.0, depletion - fell + et - raw)
-            given[day] = needed
-            depletion = max(0.0, depletion - fell - needed + et)
+        needed = max(0.0, depletion - fell + et - raw)
+        each_day.append(needed)
+        depletion = max(0.0, depletion - fell - needed + et)
+    given = np.zeros_like(rain)
+    given[season] = each_day
     return given
+
+
+def _season_of(is_growing: NDArray[np.bool_]) -> tuple[NDArray[np.intp], list[bool]]:
+    """Days on which something grows, and whether a season begins with each."""
+    season = np.flatnonzero(is_growing)
+    begins: list[bool] = (np.diff(season, prepend=-2) > 1).tolist()
+    return season, begins
 
 
 def refill_on(
@@ -307,22 +314,16 @@ def refill_on(
     -------
     Net watering of each day; 0 on other days. [mm]
     """
-    depletion, grew = 0.0, False
-    given = np.zeros_like(rain)
-    days = zip(
-        rain.tolist(),
-        crop_et.tolist(),
-        total.tolist(),
-        is_growing.tolist(),
-        waters.tolist(),
-        strict=True,
-    )
-    for day, (fell, et, most, growing, gives) in enumerate(days):
-        if growing and not grew:
+    season, begins = _season_of(is_growing)
+    days = (each[season].tolist() for each in (rain, crop_et, total, waters))
+    depletion, each_day = 0.0, []
+    for is_first, fell, et, most, gives in zip(begins, *days, strict=True):
+        if is_first:
             depletion = 0.0
-        grew = growing
-        if growing:
-            depletion = min(max(0.0, depletion - fell + et), most)
-            if gives:
-                given[day], depletion = depletion, 0.0
+        depletion = min(max(0.0, depletion - fell + et), most)
+        each_day.append(depletion if gives else 0.0)
+        if gives:
+            depletion = 0.0
+    given = np.zeros_like(rain)
+    given[season] = each_day
     return given
