@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from plan_page import DATA, open_plan, part, until
 from served import PHONE, Served
@@ -79,6 +79,32 @@ def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
     plan.mouse.move(x + 40, y, steps=6)
     is_saved(plan, plan.mouse.up)
     assert part(plan, "top-bed")["at"]["x_m"] > before
+
+
+def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
+    plan.mouse.click(*middle_of(plan, "top-bed"))
+    outlet = plan.locator('[data-outlets-of="top-line-1"] .outlet').first
+
+    def places() -> tuple[float, float]:
+        bed = plan.locator('[data-part="top-bed"] path').first.bounding_box()
+        return outlet.bounding_box()["x"], bed["x"]
+
+    asked: list[Route] = []
+    plan.route("**/try", lambda route: route.continue_() if asked else asked.append(route))
+    (dot, bed), (x, y) = places(), middle_of(plan, "top-bed")
+    plan.mouse.move(x, y)
+    plan.mouse.down()
+    plan.mouse.move(x + 40, y, steps=2)
+    while not asked:
+        plan.wait_for_timeout(10)
+    dot_at_once, bed_at_once = places()
+    assert bed_at_once - bed > 20
+    assert dot_at_once - dot == pytest.approx(bed_at_once - bed, abs=0.5)
+    asked[0].continue_()
+    until(plan, f"({DATA}.painted ?? 0) > 0 && !{DATA}.isAsking")
+    assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
+    is_saved(plan, plan.mouse.up)
+    assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
 
 
 def test_a_bed_is_drawn_typed_exactly_and_laid(plan: Page):

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import groupby
 from math import hypot
 from typing import Any
 
@@ -49,6 +50,7 @@ class OutletDot:
     r: float
     due: str
     node: str
+    pipe: str
     zone: str
     said: str
 
@@ -69,6 +71,13 @@ class PlanDrawing:
     wet: tuple[tuple[float, float, float], ...]
     bar_m: float
     step_m: float
+
+    @property
+    def outlets_by_pipe(self) -> list[tuple[str, list[OutletDot]]]:
+        """Outlets pipe by pipe, along the water's way."""
+        return [
+            (pipe_id, list(dots)) for pipe_id, dots in groupby(self.outlets, key=lambda o: o.pipe)
+        ]
 
     @cached_property
     def names(self) -> Mapping[str, tuple[PlacedName, ...]]:
@@ -116,21 +125,23 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
 def dots_of(state: ZoneState, system: System) -> Iterable[OutletDot]:
     """Every outlet of a zone as it is drawn."""
     shares, flows = (100 * state.got).round().astype(int).tolist(), state.outlet_flow.tolist()
-    for (node, due, r, x, y), share, q in zip(repainted(state), shares, flows, strict=True):
+    radii = (0.045 * state.got.clip(0.2, 2.5) ** 0.5).round(4).tolist()
+    pipes = [outlet.pipe.id for outlet in state.zone.outlets]
+    each = zip(repainted(state), radii, pipes, shares, flows, strict=True)
+    for (node, due, x, y), r, pipe_id, share, q in each:
         said = f"{share} % of its due, {quantities.show(q, 'flow', system, 2)}"
-        yield OutletDot(x, y, r, due, node, state.zone.id, said)
+        yield OutletDot(x, y, r, due, node, pipe_id, state.zone.id, said)
 
 
-Repainted = tuple[str, str, float, float, float]
-"""Node, how it stands, radius, x and y on paper."""
+Repainted = tuple[str, str, float, float]
+"""Node, how it stands, x and y on paper."""
 
 
 def repainted(state: ZoneState) -> list[Repainted]:
     """What a drag changes of every outlet of a zone."""
-    radii = (0.045 * state.got.clip(0.2, 2.5) ** 0.5).round(4).tolist()
     return [
-        (o.node, due_of(share), r, round(o.x, 3), round(-o.y, 3))
-        for o, share, r in zip(state.zone.outlets, state.got.tolist(), radii, strict=True)
+        (o.node, due_of(share), round(o.x, 3), round(-o.y, 3))
+        for o, share in zip(state.zone.outlets, state.got.tolist(), strict=True)
     ]
 
 

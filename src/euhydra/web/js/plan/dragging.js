@@ -5,14 +5,27 @@ import * as server from "./server.js";
 import { nearestEnd, onGrid } from "./snap.js";
 import { untracked } from "./paper.js";
 
+const STILL = { ids: new Set(), dx: 0, dy: 0 };
+const SEEN = 0.002; // metres: answers are to the millimetre
+
 /** Methods of the plan about dragging. */
 export const dragging = {
   dragTo(to) {
     const { dx, dy } = this.shift(this.drag, to);
-    for (const id of parts.withCompanions(this.parts, this.chosen)) this.shapeOf(id)?.setAttribute("transform", `translate(${dx} ${-dy})`);
+    const ids = this.showMoved(this.chosen, dx, dy);
     this.drag.dx = dx;
     this.drag.dy = dy;
-    this.lookAhead(() => parts.allMoved(this.parts, this.chosen, dx, dy));
+    this.lookAhead(() => parts.allMoved(this.parts, this.chosen, dx, dy), { ids, dx, dy });
+  },
+  // Parts, what moves along with them and their outlets shown so far from where they are drawn; the ids of all that moves.
+  showMoved(chosen, dx, dy) {
+    const ids = parts.withCompanions(this.parts, chosen);
+    for (const id of ids) {
+      const name = CSS.escape(id);
+      const own = this.svg.querySelectorAll(`[data-part="${name}"], [data-outlets-of="${name}"]`);
+      for (const g of own) g.setAttribute("transform", `translate(${dx} ${-dy})`);
+    }
+    return ids;
   },
   shift({ from, id }, to) {
     const free = { x: to.x - from.x, y: -(to.y - from.y) };
@@ -34,28 +47,30 @@ export const dragging = {
     this.showGrips();
     for (const g of this.svg.querySelectorAll("[transform]")) g.removeAttribute("transform");
   },
-  // Asks what every outlet would get while something is dragged, one question at a time.
-  async lookAhead(puts) {
+  // Asks what every outlet would get while something is dragged, one question at a time. What is shown moved as a whole
+  // says how far: its outlets stand where they stood in it.
+  async lookAhead(puts, moved = STILL) {
     if (this.isAsking) {
-      this.waiting = puts;
+      this.waiting = [puts, moved];
       return;
     }
     this.isAsking = true;
     const answer = await server.attempt(this.$root.dataset.try, { puts: puts() });
     this.isAsking = false;
-    if (answer.ok && this.drag) this.recolour(answer.outlets);
+    if (answer.ok && this.drag) this.recolour(answer.outlets, moved);
     const next = this.waiting;
     this.waiting = null;
-    if (next && this.drag) this.lookAhead(next);
+    if (next && this.drag) this.lookAhead(...next);
   },
-  recolour(outlets) {
+  recolour(outlets, moved) {
     const circles = this.circles();
-    for (const [node, due, r, x, y] of outlets) {
+    for (const [node, due, x, y] of outlets) {
       const circle = circles.get(node);
       if (!circle) continue;
-      for (const [name, value] of [["class", `outlet ${due}`], ["r", r], ["cx", x], ["cy", y]]) {
-        if (circle.getAttribute(name) !== String(value)) circle.setAttribute(name, value);
-      }
+      const { dx, dy } = moved.ids.has(circle.parentNode.dataset.outletsOf) ? moved : STILL;
+      if (circle.getAttribute("class") !== `outlet ${due}`) circle.setAttribute("class", `outlet ${due}`);
+      place(circle, "cx", x - dx);
+      place(circle, "cy", y + dy);
     }
     this.painted = (this.painted ?? 0) + 1;
   },
@@ -71,3 +86,8 @@ export const dragging = {
     return this.svg.querySelector(`[data-part="${CSS.escape(id)}"]`);
   },
 };
+
+// Only what has moved is set: every set place is drawn anew.
+function place(circle, name, value) {
+  if (Math.abs(Number(circle.getAttribute(name)) - value) > SEEN) circle.setAttribute(name, value);
+}

@@ -50,7 +50,7 @@ export const keeping = {
     this.nudged.dx += x * step;
     this.nudged.dy += y * step;
     const { ids, dx, dy } = this.nudged;
-    for (const id of parts.withCompanions(this.parts, ids)) this.shapeOf(id)?.setAttribute("transform", `translate(${dx} ${-dy})`);
+    this.showMoved(ids, dx, dy);
     clearTimeout(this.settling);
     this.settling = setTimeout(() => this.settle(), GATHER);
   },
