@@ -1,5 +1,7 @@
 """The plan in a real browser: a drag until the outlets are repainted, panning and zooming."""
 
+import gc
+
 import pytest
 from playwright.sync_api import sync_playwright
 
@@ -115,8 +117,10 @@ def url(tmp_path_factory):
         gardens.create(conn, garden)
     conn.close()
     served = Served(data)
+    gc.freeze()  # as the program does before it serves
     yield served.url
     served.stop()
+    gc.unfreeze()
 
 
 @pytest.fixture(scope="module")
