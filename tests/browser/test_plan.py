@@ -83,7 +83,7 @@ def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
 
 def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
-    outlet = plan.locator('[data-outlets-of="top-line-1"] .outlet').first
+    outlet = plan.locator('[data-moves-with="top-line-1"] .outlet').first
 
     def places() -> tuple[float, float]:
         bed = plan.locator('[data-part="top-bed"] path').first.bounding_box()

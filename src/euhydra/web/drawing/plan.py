@@ -18,6 +18,7 @@ from euhydra.planner.answers import Mark
 from euhydra.planner.lay.answer import LayAnswer, due_of
 from euhydra.planner.water import laws
 from euhydra.planner.water.solving import ZoneState
+from euhydra.planner.water.way import Outlet
 from euhydra.web.drawing import plan_shapes
 from euhydra.web.drawing.plan_names import LETTER_PX, PlacedName, metres_a_pixel, place_names
 from euhydra.web.drawing.plan_shapes import Shape
@@ -55,11 +56,16 @@ class OutletDot:
     said: str
 
 
+Round = tuple[float, float, float]
+"""A circle on paper: x, y, radius. [m]"""
+
+
 @dataclass(frozen=True)
 class PlanDrawing:
     """Everything on the paper. `box` is left, top, width and height. [m]
 
     garden : Whose plan it is.
+    wet : What outlets wet, pipe by pipe.
     """
 
     garden: Garden
@@ -68,7 +74,7 @@ class PlanDrawing:
     shapes: tuple[Shape, ...]
     outlets: tuple[OutletDot, ...]
     arrows: tuple[str, ...]
-    wet: tuple[tuple[float, float, float], ...]
+    wet: tuple[tuple[str, list[Round]], ...]
     bar_m: float
     step_m: float
 
@@ -112,14 +118,17 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
         tuple(dot for state in states for dot in dots_of(state, system)),
         tuple(arrow for state in states for arrow in _arrows(state)),
         tuple(
-            (round(o.x, 3), round(-o.y, 3), round(widths[o.waters] / 2, 3))
+            (pipe_id, [_wetted(o, widths[o.waters]) for o in own if o.waters in widths])
             for state in states
-            for o in state.zone.outlets
-            if o.waters in widths
+            for pipe_id, own in groupby(state.zone.outlets, key=lambda o: o.pipe.id)
         ),
         unit * (1 if system is System.METRIC else 3),
         unit / 2 if system is System.METRIC else unit,
     )
+
+
+def _wetted(outlet: Outlet, width: float) -> Round:
+    return round(outlet.x, 3), round(-outlet.y, 3), round(width / 2, 3)
 
 
 def dots_of(state: ZoneState, system: System) -> Iterable[OutletDot]:

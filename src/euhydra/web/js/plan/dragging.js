@@ -17,14 +17,11 @@ export const dragging = {
     this.drag.dy = dy;
     this.lookAhead(() => parts.allMoved(this.parts, this.chosen, dx, dy), { ids, dx, dy });
   },
-  // Parts, what moves along with them and their outlets shown so far from where they are drawn; the ids of all that moves.
+  // Parts, what moves along with them, their outlets and grips shown so far from where they are drawn; the ids of all that moves.
   showMoved(chosen, dx, dy) {
     const ids = parts.withCompanions(this.parts, chosen);
-    for (const id of ids) {
-      const name = CSS.escape(id);
-      const own = this.svg.querySelectorAll(`[data-part="${name}"], [data-outlets-of="${name}"]`);
-      for (const g of own) g.setAttribute("transform", `translate(${dx} ${-dy})`);
-    }
+    const own = [...ids].map((id) => CSS.escape(id)).flatMap((name) => [`[data-part="${name}"]`, `[data-moves-with="${name}"]`]);
+    for (const g of this.svg.querySelectorAll([".grips", ...own].join())) g.setAttribute("transform", `translate(${dx} ${-dy})`);
     return ids;
   },
   shift({ from, id }, to) {
@@ -67,7 +64,7 @@ export const dragging = {
     for (const [node, due, x, y] of outlets) {
       const circle = circles.get(node);
       if (!circle) continue;
-      const { dx, dy } = moved.ids.has(circle.parentNode.dataset.outletsOf) ? moved : STILL;
+      const { dx, dy } = moved.ids.has(circle.parentNode.dataset.movesWith) ? moved : STILL;
       if (circle.getAttribute("class") !== `outlet ${due}`) circle.setAttribute("class", `outlet ${due}`);
       place(circle, "cx", x - dx);
       place(circle, "cy", y + dy);
