@@ -1,6 +1,7 @@
 """The morning on a phone: what is done is written down with a touch, taken back, and kept without a connection."""
 
 from contextlib import closing
+from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -62,6 +63,22 @@ def test_what_is_done_is_in_the_log_and_can_be_taken_back(phone: Page, dry_garde
     phone.get_by_role("button", name="not done after all").tap()
     expect(done(phone).first).to_be_visible()
     assert kinds(dry_garden) == []
+
+
+def test_what_is_done_in_part_is_said_and_still_asked_for(phone: Page, dry_garden):
+    phone.goto(f"{dry_garden.url}/gardens/1/today")
+    done(phone).first.tap()
+    expect(phone.get_by_text("Done today")).to_be_visible()
+    (kept,) = entries(dry_garden)
+    amount, *rest = kept.entry.amounts
+    part_of_it = replace(kept.entry, amounts=(amount / 10, *rest))
+    phone.get_by_role("button", name="not done after all").tap()
+    expect(done(phone).first).to_be_visible()
+    with closing(database.connect(dry_garden.data / database.FILE_NAME)) as conn:
+        log.add(conn, 1, "a tenth", part_of_it)
+    phone.reload()
+    expect(phone.get_by_text("So far today")).to_be_visible()
+    expect(phone.get_by_text("Done for this morning.")).to_have_count(0)
 
 
 def test_without_a_connection_it_waits_and_is_written_once(phone: Page, dry_garden):

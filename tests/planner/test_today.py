@@ -21,6 +21,7 @@ from euhydra.planner.today.acts import MOST_CANS
 from euhydra.planner.today.ahead import ForecastDay, ahead_of
 from euhydra.planner.today.answer import answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.done import is_done
 from euhydra.planner.today.reasons import Sure
 from sound_gardens import RECORD, barrel_two_beds, tap_shared, tap_two_beds
 
@@ -79,6 +80,22 @@ def test_a_bed_that_is_far_behind_is_run_by_hand_now():
     asked = {act.about for act in answer.acts if act.do is not Do.AS_SET}
     after = replace(answer, done=frozenset(asked)).verdict
     assert (after.summary.code, after.mark) == ("today-done", Mark.WORKS)
+
+
+def test_what_was_done_is_all_only_if_it_is_what_is_asked_now():
+    act = act_of(morning([*gauge(DRY), set_to("bed-timer", 1)]), "bed-timer")
+    asked = act.minutes * 60
+    assert act.do is Do.BY_HAND
+    assert [is_done(act, share * asked) for share in (0.0, 0.5, 0.95, 2.0)] == [
+        False,
+        False,
+        True,
+        True,
+    ]
+    cans = replace(act, do=Do.CANS, head_id=None)
+    assert (is_done(cans, act.litres / 1000), is_done(cans, act.litres / 2000)) == (True, False)
+    paused = replace(act, do=Do.PAUSE, days=3)
+    assert (is_done(paused, 3 * 86400.0), is_done(paused, 86400.0)) == (True, False)
 
 
 def test_what_is_left_is_not_said_to_be_as_little_as_itself():

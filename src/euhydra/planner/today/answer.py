@@ -36,7 +36,7 @@ class TodayAnswer:
     before : What is done before frost or heat that is foreseen.
     unread : Since when nobody read the gauge; None while it is read, or never was.
     look : Which look would narrow most what is not known; None where enough is.
-    done : Acts that somebody has done already, by what they are about.
+    done : Acts that somebody has done already, as much as is asked, by what they are about.
     """
 
     day: date

@@ -1,6 +1,7 @@
 """Keep: what the garden wants this morning."""
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from uuid import NAMESPACE_OID, uuid5
@@ -8,12 +9,14 @@ from uuid import NAMESPACE_OID, uuid5
 from fastapi import Request
 
 from euhydra.formats import forecast_csv
+from euhydra.garden.quantities import System
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.steps.answer import steps_of
 from euhydra.planner.today.acts import MorningAct
 from euhydra.planner.today.ahead import ForecastDay
 from euhydra.planner.today.answer import TodayAnswer, answer_today
 from euhydra.planner.today.choosing import Do
+from euhydra.planner.today.done import is_done
 from euhydra.planner.today.in_words import forecast_of
 from euhydra.planner.today.reasons import Sure
 from euhydra.records import feeds, forecasts, gardens, log, prices
@@ -60,8 +63,8 @@ def show_today(request: Request, desk: Desk, at: str) -> Shown:
         for act in found.acts
         if (fields := _entry_of(act))
     }
-    done = _done(request, desk, entries)
-    found = replace(found, done=frozenset(done))
+    done = _done(request, desk, found.acts, entries)
+    found = replace(found, done=frozenset(about for about, each in done.items() if each.is_all))
     return Shown(found, None, more | {"entries": entries, "done": done})
 
 
@@ -117,24 +120,48 @@ def _once(garden_id: int, about: str) -> dict[str, str]:
 
 @dataclass(frozen=True)
 class DoneToday:
-    """What the log has of an act that was done: its number there, to take it back by, and how much."""
+    """What the log has of an act today.
+
+    id : Of the newest entry, to take it back by.
+    is_all : Whether it is as much as is asked now.
+    """
 
     id: int
     said: str
+    is_all: bool
 
 
-def _done(request: Request, desk: Desk, entries: dict[str, dict[str, str]]) -> dict[str, DoneToday]:
-    """Those of them that were done today."""
+ADDED_UP = ("run", "watered")
+"""Entries of which two on one morning are twice as much; of others the newest stands."""
+
+
+def _done(
+    request: Request, desk: Desk, acts: Sequence[MorningAct], entries: dict[str, dict[str, str]]
+) -> dict[str, DoneToday]:
+    """What was done of them today, all of it or in part."""
     with desk.reading(request) as conn:
         newest = log.find(conn, desk.revision.garden_id, log.Search(), most=MOST_DONE)
-    today, units = date.today(), desk.revision.garden.units
-    written = {
-        (kept.entry.kind, kept.entry.part_id): DoneToday(kept.id, said(kept.entry, units))
-        for kept in reversed(newest)
-        if kept.entry.at.date() == today
-    }
-    own = {about: written.get((f["kind"], f["part"])) for about, f in entries.items()}
-    return {about: done for about, done in own.items() if done is not None}
+    todays = [kept for kept in newest if kept.entry.at.date() == date.today()]
+    found = {}
+    for act in acts:
+        fields = entries.get(act.about, {})
+        own = [k for k in todays if (k.entry.kind, k.entry.part_id) == _kind_and_part(fields)]
+        if own:
+            found[act.about] = _together(act, own, desk.revision.garden.units)
+    return found
+
+
+def _kind_and_part(fields: dict[str, str]) -> tuple[str | None, str | None]:
+    return fields.get("kind"), fields.get("part")
+
+
+def _together(act: MorningAct, own: Sequence[log.KeptEntry], units: System) -> DoneToday:
+    """Entries of one act as one, newest first."""
+    newest = own[0].entry
+    counted = own if newest.kind in ADDED_UP else own[:1]
+    amount = sum(kept.entry.amounts[0] or 0.0 for kept in counted)
+    entry = replace(newest, amounts=(amount, *newest.amounts[1:]))
+    return DoneToday(own[0].id, said(entry, units), is_done(act, amount))
 
 
 def _answered(
