@@ -37,10 +37,17 @@ async (moves) => {
   const times = []
   for (let i = 0; i < moves; i++) {
     while (plan.isAsking) await frame()
-    const before = plan.painted ?? 0
+    const repainted = new Promise((done) => {
+      const { recolour } = plan
+      plan.recolour = function (...what) {
+        plan.recolour = recolour
+        recolour.apply(this, what)
+        done()
+      }
+    })
     const start = performance.now()
     send('pointermove', 8 + 2 * i)
-    while ((plan.painted ?? 0) === before) await new Promise((done) => setTimeout(done))
+    await repainted
     await frame()
     times.push(performance.now() - start)
   }

@@ -9,9 +9,8 @@ BORE = np.array([0.0136])
 
 
 def loss(flow: float, minor: float = 0.0) -> tuple[float, float]:
-    found = friction.darcy_weisbach(
-        np.array([flow]), np.array([10.0]), BORE, SMOOTH, np.array([minor]), VISCOSITY
-    )
+    pipes = friction.DarcyWeisbach(np.array([10.0]), BORE, SMOOTH, np.array([minor]), VISCOSITY)
+    found = pipes.loss(np.array([flow]))
     return float(found.head_loss[0]), float(found.slope[0])
 
 

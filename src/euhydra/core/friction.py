@@ -5,6 +5,7 @@ flow, together with its derivative, because the solver needs both.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,25 +41,16 @@ class PipeLoss:
     slope: Floats
 
 
-def darcy_weisbach(
-    flow: Floats,
-    length: Floats,
-    diameter: Floats,
-    roughness: Floats,
-    minor_loss: Floats,
-    viscosity: float,
-) -> PipeLoss:
-    """Loss by Darcy–Weisbach, right from laminar to rough.
+@dataclass(frozen=True)
+class DarcyWeisbach:
+    """Loss by Darcy–Weisbach, right from laminar to rough, in pipes that run full.
 
         h = (f L / D + K) v |v| / 2g
 
     Laminar pipes are written out as Hagen–Poiseuille, which is linear in the flow and so has
-    no singular slope at rest.
+    no singular slope at rest. What does not follow from the flow is worked out once.
 
-    Parameters
-    ----------
-    flow : Flow of each pipe, either sign. [m³ s⁻¹]
-    length : [m]
+    length : Of each pipe. [m]
     diameter : Inner diameter. [m]
     roughness : Height of wall roughness. [m]
     minor_loss : Sum of local loss coefficients K. [-]
@@ -68,54 +60,107 @@ def darcy_weisbach(
     ----------
     Rossman et al. (2020), EPANET 2.2 User Manual, §3.1 and the analysis algorithms chapter.
     """
-    area = np.pi * diameter**2 / 4
-    size = np.abs(flow)
-    reynolds = size * diameter / (area * viscosity)
-    half_velocity_head = 1 / (2 * GRAVITY * area**2)  # v²/2g for a flow of 1 m³/s
 
-    laminar = reynolds < LAMINAR_BELOW
-    poiseuille = 32 * viscosity * length / (GRAVITY * diameter**2 * area)
-    friction, friction_slope = poiseuille * size, poiseuille
-    # All that planters' tubes carry is laminar: then nothing else is worked out.
-    if not laminar.all():
-        factor, factor_slope = friction_factor(reynolds, roughness / diameter)
-        factor_slope = factor_slope * diameter / (area * viscosity)  # by Re → by flow
-        unit_friction = length / diameter * half_velocity_head
-        rough = unit_friction * factor * size**2
-        rough_slope = unit_friction * (factor_slope * size**2 + 2 * factor * size)
-        friction = np.where(laminar, friction, rough)
-        friction_slope = np.where(laminar, poiseuille, rough_slope)
+    length: Floats
+    diameter: Floats
+    roughness: Floats
+    minor_loss: Floats
+    viscosity: float
 
-    local = minor_loss * half_velocity_head
-    return _signed(flow, friction + local * size**2, friction_slope + 2 * local * size)
+    @cached_property
+    def _reynolds(self) -> Floats:
+        """Reynolds number for a flow of 1 m³/s."""
+        return self.diameter / (self._area * self.viscosity)
+
+    @cached_property
+    def _area(self) -> Floats:
+        return np.pi * self.diameter**2 / 4
+
+    @cached_property
+    def _velocity_head(self) -> Floats:
+        """v²/2g for a flow of 1 m³/s."""
+        return 1 / (2 * GRAVITY * self._area**2)
+
+    @cached_property
+    def _poiseuille(self) -> Floats:
+        return 32 * self.viscosity * self.length / (GRAVITY * self.diameter**2 * self._area)
+
+    @cached_property
+    def _local(self) -> Floats:
+        return self.minor_loss * self._velocity_head
+
+    @cached_property
+    def _unit_friction(self) -> Floats:
+        return self.length / self.diameter * self._velocity_head
+
+    @cached_property
+    def _relative_roughness(self) -> Floats:
+        return self.roughness / self.diameter
+
+    def loss(self, flow: Floats) -> PipeLoss:
+        """Loss and slope at each pipe's flow, either sign.
+
+        Parameters
+        ----------
+        flow : [m³ s⁻¹]
+        """
+        size = np.abs(flow)
+        reynolds = size * self._reynolds
+        laminar = reynolds < LAMINAR_BELOW
+        slope = self._poiseuille
+        friction = slope * size
+        # All that planters' tubes carry is laminar: then nothing else is worked out.
+        if not laminar.all():
+            factor, factor_slope = friction_factor(reynolds, self._relative_roughness)
+            by_flow = factor_slope * self._reynolds  # by Re → by flow
+            rough = self._unit_friction * factor * size**2
+            rough_slope = self._unit_friction * (by_flow * size**2 + 2 * factor * size)
+            friction = np.where(laminar, friction, rough)
+            slope = np.where(laminar, slope, rough_slope)
+        return _signed(flow, friction + self._local * size**2, slope + 2 * self._local * size)
 
 
-def hazen_williams(
-    flow: Floats, length: Floats, diameter: Floats, coefficient: Floats, minor_loss: Floats
-) -> PipeLoss:
+@dataclass(frozen=True)
+class HazenWilliams:
     """Loss by Hazen–Williams, h = A C^-1.852 d^-4.871 L q^1.852, plus local losses.
 
     Made for water in turbulent flow in pipes over some 50 mm: badly wrong in small tube. It is
     here to read other people's networks, not to plan gardens.
 
-    Parameters
-    ----------
-    flow : Flow of each pipe, either sign. [m³ s⁻¹]
-    length : [m]
-    diameter : Inner diameter. [m]
+    length, diameter, minor_loss : As of `DarcyWeisbach`. [m], [m], [-]
     coefficient : Hazen–Williams C. [-]
-    minor_loss : Sum of local loss coefficients K. [-]
 
     References
     ----------
     Rossman et al. (2020), EPANET 2.2 User Manual, table 3.1.
     """
-    size = np.abs(flow)
-    resistance = HAZEN_WILLIAMS_FACTOR * coefficient**-1.852 * diameter**-4.871 * length
-    local = minor_loss * 8 / (np.pi**2 * GRAVITY * diameter**4)
-    loss = resistance * size**1.852 + local * size**2
-    slope = 1.852 * resistance * size**0.852 + 2 * local * size
-    return _signed(flow, loss, slope)
+
+    length: Floats
+    diameter: Floats
+    coefficient: Floats
+    minor_loss: Floats
+
+    @cached_property
+    def _resistance(self) -> Floats:
+        return np.asarray(
+            HAZEN_WILLIAMS_FACTOR * self.coefficient**-1.852 * self.diameter**-4.871 * self.length
+        )
+
+    @cached_property
+    def _local(self) -> Floats:
+        return self.minor_loss * 8 / (np.pi**2 * GRAVITY * self.diameter**4)
+
+    def loss(self, flow: Floats) -> PipeLoss:
+        """As `DarcyWeisbach.loss`.
+
+        Parameters
+        ----------
+        flow : [m³ s⁻¹]
+        """
+        size = np.abs(flow)
+        loss = self._resistance * size**1.852 + self._local * size**2
+        slope = 1.852 * self._resistance * size**0.852 + 2 * self._local * size
+        return _signed(flow, loss, slope)
 
 
 def friction_factor(reynolds: Floats, relative_roughness: Floats) -> tuple[Floats, Floats]:
@@ -139,7 +184,7 @@ def friction_factor(reynolds: Floats, relative_roughness: Floats) -> tuple[Float
     ----------
     Rossman et al. (2020), EPANET 2.2 User Manual, analysis algorithms chapter (friction factor).
     """
-    re = np.maximum(reynolds, 1.0)  # a still pipe takes the linear law in darcy_weisbach
+    re = np.maximum(reynolds, 1.0)  # a still pipe takes the linear law of DarcyWeisbach
     wall = relative_roughness / 3.7
 
     factor = 64 / re

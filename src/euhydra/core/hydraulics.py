@@ -5,22 +5,16 @@ of each step, which leaves one sparse symmetric system for the heads (Todini and
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.csgraph import reverse_cuthill_mckee
-from scipy.sparse.linalg import splu
 
 from euhydra.core import friction, outlets
-from euhydra.core.islands import islands_of
-from euhydra.core.network import HeadLossLaw, Network, NetworkError, Solution, ValveKind, ValveLink
+from euhydra.core.junction_heads import HeadEquations
+from euhydra.core.network import HeadLossLaw, Network, Solution, ValveKind, ValveLink
 from euhydra.core.pieces import SEAL_SLOPE, Status, next_status, pump_loss, valve_loss
 
 Floats = NDArray[np.float64]
-Integers = NDArray[np.intp]
 
 START_VELOCITY = 0.3
 """Velocity from which the search starts in every pipe. [m s⁻¹] Any will do."""
@@ -40,12 +34,6 @@ TRACE = 1e-11
 
 STILL = 1e-12
 """Sum of changes that counts as none in a network where hardly anything flows. [m³ s⁻¹]"""
-
-PATTERNS_KEPT = 128
-"""Ways of joining nodes whose matrix is kept: a zone is solved at many levels, and tried with other pipes."""
-
-SOLVED_WHOLE = 60
-"""Most junctions whose matrix is solved with its zeros: up to there that is sooner. Measured."""
 
 
 @dataclass(frozen=True)
@@ -87,7 +75,7 @@ class _Search:
     def __init__(self, network: Network, tolerance: Tolerance) -> None:
         self.network, self.tolerance = network, tolerance
         nodes = network.nodes
-        self.system = _System.of(network)
+        self.system = HeadEquations.of(network)
         self.is_outlet = nodes.outlet_coefficient > 0
         self.law = outlets.OutletLaw(
             nodes.outlet_coefficient[self.is_outlet],
@@ -100,6 +88,7 @@ class _Search:
         self.is_open = np.append(
             network.pipes.is_open, np.ones(len(network.start) - self.count, dtype=bool)
         )
+        self.friction = _friction_in(network)
         self.regulators = [
             (i, valve)
             for i, valve in enumerate(network.valves, self.count + len(network.pumps))
@@ -175,14 +164,7 @@ class _Search:
     def _loss(self, flow: Floats) -> friction.PipeLoss:
         p, network = self.network.pipes, self.network
         in_pipes = flow[: self.count]
-        if network.law is HeadLossLaw.HAZEN_WILLIAMS:
-            found = friction.hazen_williams(
-                in_pipes, p.length, p.diameter, p.roughness, p.minor_loss
-            )
-        else:
-            found = friction.darcy_weisbach(
-                in_pipes, p.length, p.diameter, p.roughness, p.minor_loss, network.viscosity
-            )
+        found = self.friction.loss(in_pipes)
         back = p.is_one_way & (in_pipes < 0)
         if back.any():
             found = friction.PipeLoss(
@@ -264,126 +246,12 @@ class _Search:
         return np.asarray(arriving - np.bincount(self.network.start, flow, count), dtype=float)
 
 
-@dataclass(frozen=True)
-class _Pattern:
-    """The matrix of the junction heads without its numbers: the same for all networks joined alike.
-
-    Junctions are renumbered once so that neighbours lie close together, which keeps the
-    factors of a tree as sparse as the tree.
-    """
-
-    node_of: Integers  # row → node
-    inner: Integers  # links with a junction at both ends
-    cell: Integers  # where each contribution lands, column by column, in the full matrix
-    indices: Integers
-    indptr: Integers
-    place: Integers  # where it lands among the stored numbers
-
-
-def _as_key(array: NDArray[Any]) -> bytes:
-    return array.tobytes()
-
-
-def _flags_of(key: bytes) -> NDArray[np.bool_]:
-    return np.frombuffer(key, dtype=np.bool_)
-
-
-def _integers_of(key: bytes) -> Integers:
-    return np.frombuffer(key, dtype=np.intp)
-
-
-@lru_cache(maxsize=PATTERNS_KEPT)
-def _pattern_of(fixed: bytes, start: bytes, end: bytes) -> _Pattern:
-    is_fixed, starts, ends = _flags_of(fixed), _integers_of(start), _integers_of(end)
-    junctions = np.flatnonzero(~is_fixed)
-    count = len(junctions)
-    first_row = np.full(len(is_fixed), -1, dtype=np.intp)
-    first_row[junctions] = np.arange(count)
-    inner = np.flatnonzero(~is_fixed[starts] & ~is_fixed[ends])
-    a, b = first_row[starts[inner]], first_row[ends[inner]]
-    graph = csr_matrix((np.ones(2 * len(a)), (np.r_[a, b], np.r_[b, a])), (count, count))
-    order = reverse_cuthill_mckee(graph, symmetric_mode=True) if count else slice(0)
-    node_of = junctions[order]
-
-    row_of = np.full(len(is_fixed), -1, dtype=np.intp)
-    row_of[node_of] = np.arange(count)
-    a, b = row_of[starts[inner]], row_of[ends[inner]]
-    cell = np.r_[np.arange(count), b, a] * count + np.r_[np.arange(count), a, b]
-    keys, place = np.unique(cell, return_inverse=True)
-    indptr = np.searchsorted(keys, np.arange(count + 1) * count)
-    return _Pattern(node_of, inner, cell, keys % count, indptr, place)
-
-
-@dataclass(frozen=True)
-class _System:
-    """The linear equations of the junction heads, with other numbers at every step."""
-
-    network: Network
-    is_fixed: NDArray[np.bool_]
-    pattern: _Pattern
-
-    @classmethod
-    def of(cls, network: Network) -> "_System":
-        is_fixed = ~np.isnan(network.nodes.fixed_head)
-        _refuse_islands(network, is_fixed)
-        key = _as_key(is_fixed), _as_key(network.start), _as_key(network.end)
-        return cls(network, is_fixed, _pattern_of(*key))
-
-    def heads(
-        self, conductance: Floats, intercept: Floats, leaving: Floats, to_ground: Floats
-    ) -> Floats:
-        """Heads that balance every junction under the straightened laws."""
-        nodes, start, end = self.network.nodes, self.network.start, self.network.end
-        pattern, everywhere = self.pattern, len(nodes.ids)
-        count = len(pattern.node_of)
-        head = np.where(self.is_fixed, nodes.fixed_head, 0.0)
-        if count == 0:
-            return head
-
-        diagonal = to_ground + np.bincount(start, conductance, everywhere)
-        diagonal += np.bincount(end, conductance, everywhere)
-        across = -conductance[pattern.inner]
-        numbers = np.concatenate([diagonal[pattern.node_of], across, across])
-        # Sources stand on the right-hand side, with the heads they hold.
-        known = intercept + conductance * (head[start] - head[end])
-        balance = np.bincount(end, known, everywhere)
-        balance -= np.bincount(start, known, everywhere)
-        head[pattern.node_of] = _solved(pattern, numbers, (balance - leaving)[pattern.node_of])
-        return head
-
-
-def _solved(pattern: _Pattern, numbers: Floats, known: Floats) -> Floats:
-    """The linear equations solved, from the contributions to their matrix."""
-    count = len(known)
-    if count <= SOLVED_WHOLE:
-        whole = np.bincount(pattern.cell, numbers, count * count).reshape(count, count)
-        return np.asarray(np.linalg.solve(whole, known))
-    stored = np.bincount(pattern.place, numbers, len(pattern.indices))
-    matrix = csc_matrix((stored, pattern.indices, pattern.indptr), (count, count))
-    matrix.has_canonical_format = True  # so it was built; looking again takes time
-    factors = splu(
-        matrix, permc_spec="NATURAL", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-    )
-    return np.asarray(factors.solve(known))
-
-
-def _refuse_islands(network: Network, is_fixed: NDArray[np.bool_]) -> None:
-    nodes = network.nodes
-    if not is_fixed.any():
-        raise NetworkError("The network has no source: add a store or a reservoir.")
-    shut = np.flatnonzero(~network.pipes.is_open)
-    start, end = np.delete(network.start, shut), np.delete(network.end, shut)
-    unfed = _unfed(_as_key(is_fixed), _as_key(start), _as_key(end))
-    if unfed:
-        names = [nodes.ids[i] for i in unfed[:5]]
-        raise NetworkError(
-            f"No open pipe joins {', '.join(names)} to any source: connect it or remove it."
+def _friction_in(network: Network) -> friction.DarcyWeisbach | friction.HazenWilliams:
+    pipes = network.pipes
+    if network.law is HeadLossLaw.HAZEN_WILLIAMS:
+        return friction.HazenWilliams(
+            pipes.length, pipes.diameter, pipes.roughness, pipes.minor_loss
         )
-
-
-@lru_cache(maxsize=PATTERNS_KEPT)
-def _unfed(fixed: bytes, start: bytes, end: bytes) -> tuple[int, ...]:
-    """Nodes that no link joins to a fixed head, by what joins which."""
-    is_fixed = _flags_of(fixed)
-    island = islands_of(len(is_fixed), _integers_of(start), _integers_of(end))
-    return tuple(np.flatnonzero(~np.isin(island, island[is_fixed])).tolist())
+    return friction.DarcyWeisbach(
+        pipes.length, pipes.diameter, pipes.roughness, pipes.minor_loss, network.viscosity
+    )

@@ -60,14 +60,13 @@ class PlanterTube:
         flow : [m³ s⁻¹]
         """
         ones = np.ones_like(flow)
-        return friction.darcy_weisbach(
-            flow,
+        return friction.DarcyWeisbach(
             ones * self.length,
             ones * self.open_bore,
             ones * PLASTIC,
             ones * self.minor_loss,
             WATER_KINEMATIC_VISCOSITY,
-        )
+        ).loss(flow)
 
 
 def joining(length: float, bore: float, blocked: float = 0.0) -> PlanterTube:

@@ -244,7 +244,8 @@ def attached(garden: Garden) -> Garden:
             path = (first, *pipe.path[1:-1], last)
             same = all(_close(a, b) for a, b in zip(path, pipe.path, strict=True))
             moved = pipe if same else pipe.model_copy(update={"path": path})
-            done[pipe.id] = moved.model_copy(update=_kept_along(moved, pipes))
+            kept = _kept_along(moved, pipes)
+            done[pipe.id] = moved.model_copy(update=kept) if kept else moved
         return done[pipe.id]
 
     return garden.model_copy(update={"pipes": tuple(attach(pipe) for pipe in garden.pipes)})

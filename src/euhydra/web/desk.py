@@ -1,7 +1,7 @@
 """What every page needs at hand: a connection, the garden and its chain, what was typed."""
 
 import sqlite3
-from collections.abc import AsyncIterator, Callable, Hashable, Iterator
+from collections.abc import AsyncIterator, Callable, Hashable
 from contextlib import closing
 from dataclasses import dataclass, replace
 from datetime import date
@@ -28,8 +28,8 @@ from euhydra.web.rendering import templates
 T = TypeVar("T")
 
 
-def connection(request: Request) -> Iterator[sqlite3.Connection]:
-    """A connection for one request."""
+async def connection(request: Request) -> AsyncIterator[sqlite3.Connection]:
+    """A connection for one request; made and closed here, for two more threads would take longer than it does."""
     conn = database.connect(request.app.state.database)
     try:
         yield conn

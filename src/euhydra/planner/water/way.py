@@ -200,28 +200,33 @@ class _Layout:
                 )
             )
         before = self._node(pipe.begins_at, pipe.begins_along_m)
-        self.segments[pipe.id], self.joints[pipe.id] = [], []
+        segments = self.segments[pipe.id] = []
+        joints = self.joints[pipe.id] = []
         number = {node: i for i, node in enumerate(places.values())}
-        lies = self._lies(pipe)
-        last, loss, stretch = 0.0, pipe.fittings_loss, lies / pipe.drawn_m
+        last, loss, stretch = 0.0, pipe.fittings_loss, self._lies(pipe) / pipe.drawn_m
+        barb, level, end = kind.barb_loss, self._level_of(pipe), _end_node(pipe)
         cuts = self._cuts(pipe, places)
         there = pipe.places_at([along / stretch for along, _ in cuts])
         for (along, node), (x, y) in zip(cuts, there, strict=True):
-            is_outlet = node in number
-            if not is_outlet and not self.segments[pipe.id] and along - last < SAME_PLACE:
-                self.joints[pipe.id].append((along / stretch, before))  # at its very beginning
+            hole = number.get(node)
+            if hole is None and not segments and along - last < SAME_PLACE:
+                joints.append((along / stretch, before))  # at its very beginning
                 continue
-            loss += kind.barb_loss if is_outlet else 0.0
-            height = self._height(pipe, x, y)
+            height = self.ground.height_at(x, y) + pipe.rise_m if level is None else level
             here = Stop(node, x, y, height, before, pipe.id, along - last)
-            before = self._cut(pipe, here, before, along / stretch, loss)
-            if is_outlet:
-                hole = law_of_hole(pipe, number[node], law)
-                self._add_outlet(pipe, node, hole)
-            last, loss = along, 0.0
+            joined = self._joined_end(pipe) if node == end else ""
+            if not joined:
+                self.stops[node] = here
+            if hole is not None:
+                loss += barb
+                self._add_outlet(pipe, here, law_of_hole(pipe, hole, law))
+            after = joined or node
+            segments.append(Segment(node, before, after, max(along - last, SAME_PLACE), loss))
+            joints.append((along / stretch, after))
+            before, last, loss = after, along, 0.0
         if pipe.dripper is not None:
             dripper = catalogue.find(plumbing.drippers(), pipe.dripper)
-            self._add_outlet(pipe, before, as_printed(pipe, dripper.outlet))
+            self._add_outlet(pipe, self.stops[before], as_printed(pipe, dripper.outlet))
 
     def _cuts(self, pipe: Pipe, places: dict[float, str]) -> list[tuple[float, str]]:
         """Where a pipe is cut, as it lies, and the node there: outlets, branches, its end if need be."""
@@ -240,22 +245,10 @@ class _Layout:
             self.lengths[pipe.id] = cut_m(self.way.garden, self.ground, pipe)
         return self.lengths[pipe.id]
 
-    def _cut(self, pipe: Pipe, here: Stop, before: str, drawn: float, loss: float) -> str:
-        """Add the stretch of a pipe that leads to a stop; the node that it really leads to."""
-        joined = self._joined_end(pipe) if here.node == _end_node(pipe) else ""
-        if not joined:
-            self.stops[here.node] = here
-        end = joined or here.node
-        length = max(here.length, SAME_PLACE)
-        self.segments[pipe.id].append(Segment(here.node, before, end, length, loss))
-        self.joints[pipe.id].append((drawn, end))
-        return end
-
-    def _add_outlet(self, pipe: Pipe, node: str, law: OutletKind) -> None:
-        stop = self.stops[node]
+    def _add_outlet(self, pipe: Pipe, stop: Stop, law: OutletKind) -> None:
         if pipe.outlet_factor != 1.0:
             law = replace(law, flow_m3_s=law.flow_m3_s * pipe.outlet_factor)
-        self.outlets.append(Outlet(node, pipe, stop.x, stop.y, stop.height, law, pipe.waters))
+        self.outlets.append(Outlet(stop.node, pipe, stop.x, stop.y, stop.height, law, pipe.waters))
 
     def _branches(self, pipe: Pipe) -> list[float]:
         """Places along a pipe, as drawn, at which others of this way join it."""
@@ -294,12 +287,10 @@ class _Layout:
             return found[-1][1]
         return min(found, key=lambda joint: abs(joint[0] - along))[1]
 
-    def _height(self, pipe: Pipe, x: float, y: float) -> float:
-        if pipe.waters in self.beds:
-            return self.beds[pipe.waters].outlet_m + pipe.rise_m
-        if pipe.waters in self.pots:
-            return self.pots[pipe.waters].outlet_m + pipe.rise_m
-        return self.ground.height_at(x, y) + pipe.rise_m
+    def _level_of(self, pipe: Pipe) -> float | None:
+        """Height of all of a pipe that lies on a bed or pots; None where it follows the ground. [m]"""
+        watered = self.beds.get(pipe.waters or "") or self.pots.get(pipe.waters or "")
+        return watered.outlet_m + pipe.rise_m if watered else None
 
     def build(self, heads: dict[str, float], is_dirty: bool) -> Network:
         builder = NetworkBuilder()
