@@ -51,12 +51,17 @@ def test_a_change_keeps_what_was_and_removal_can_be_undone(conn):
     assert [was for was, _ in log.history(conn, entry_id)] == [rain(1)]
     log.change(conn, 1, entry_id, rain(1, 8))  # nothing new: no history
     assert len(log.history(conn, entry_id)) == 1
-    assert log.state(conn, 1) != before
+    there = log.state(conn, 1)
+    assert there != before
     log.set_removed(conn, 1, entry_id, True)
     assert log.find(conn, 1, Search()) == []
     assert log.count(conn, 1) == 0
+    assert log.span(conn, 1) is None
+    assert log.state(conn, 1) != there
     log.set_removed(conn, 1, entry_id, False)
     assert log.count(conn, 1) == 1
+    assert log.span(conn, 1) == (rain(1).at.date(), rain(1).at.date())
+    assert log.state(conn, 1) == there
     with pytest.raises(log.NoSuchEntryError):
         log.change(conn, 2, entry_id, rain(1))
 

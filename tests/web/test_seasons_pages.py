@@ -298,6 +298,17 @@ def test_keeps_mark_comes_after_the_page_and_then_stands_on_it(tmp_path):
     assert "/gardens/1/keep-mark" not in client.get("/gardens/1/judge").text
 
 
+def test_keeps_verdict_does_not_wait_for_the_log_and_is_the_same_once_it_is_read(tmp_path):
+    client = served_garden(tmp_path, None)
+    first = client.get("/gardens/1/keep").text
+    assert "/gardens/1/keep-verdict" in first
+    come = client.get("/gardens/1/keep-verdict").text
+    assert come.count('class="mark') == 1
+    then = client.get("/gardens/1/keep").text
+    assert "/gardens/1/keep-verdict" not in then
+    assert "".join(come.split()) in "".join(then.split())
+
+
 def test_the_rules_of_the_daily_sum_are_asked_for(tmp_path):
     client = served_garden(tmp_path, None)
     assert "/gardens/1/store/rules" in client.get("/gardens/1/store").text

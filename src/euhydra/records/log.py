@@ -287,8 +287,12 @@ def count(conn: sqlite3.Connection, garden_id: int) -> int:
 
 def span(conn: sqlite3.Connection, garden_id: int) -> tuple[date, date] | None:
     """First and last day of the log; None while it is empty. Reads only."""
-    query = "SELECT min(at), max(at) FROM log_entry WHERE garden_id = ? AND is_removed = 0"
-    first, last = conn.execute(query, (garden_id,)).fetchone()
+    # One end at a time, for which the index by time is looked into and not read.
+    query = """
+        SELECT (SELECT min(at) FROM log_entry WHERE garden_id = :garden AND is_removed = 0),
+               (SELECT max(at) FROM log_entry WHERE garden_id = :garden AND is_removed = 0)
+    """
+    first, last = conn.execute(query, {"garden": garden_id}).fetchone()
     if first is None:
         return None
     return datetime.fromisoformat(first).date(), datetime.fromisoformat(last).date()
@@ -297,9 +301,10 @@ def span(conn: sqlite3.Connection, garden_id: int) -> tuple[date, date] | None:
 def state(conn: sqlite3.Connection, garden_id: int) -> str:
     """Names the log as it stands: another after each entry, change and removal. Reads only."""
     query = """
-        SELECT count(*), coalesce(max(id), 0), coalesce(sum(is_removed * id), 0),
-               (SELECT coalesce(max(log_change.id), 0) FROM log_change)
-          FROM log_entry WHERE garden_id = ?
+        SELECT (SELECT coalesce(max(id), 0) FROM log_entry),
+               (SELECT coalesce(max(id), 0) FROM log_change),
+               count(*), coalesce(sum(id), 0)
+          FROM log_entry WHERE garden_id = ? AND is_removed = 1
     """
     return "-".join(str(value) for value in conn.execute(query, (garden_id,)).fetchone())
 

@@ -67,7 +67,10 @@ export function later() {
   return {
     async init() {
       const answer = await fetch(this.$root.dataset.url).catch(() => null);
-      if (answer?.ok) this.$root.innerHTML = await answer.text();
+      if (!answer?.ok) return;
+      const html = await answer.text();
+      await released(); // it may take another line, above what is being pressed
+      this.$root.innerHTML = html;
     },
   };
 }

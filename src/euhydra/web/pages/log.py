@@ -18,6 +18,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.dates import day_in_words
+from euhydra.planner.judgement.answer import Judgement
 from euhydra.records import gardens, log, pictures
 from euhydra.records.log import Search
 from euhydra.records.pictures import PictureError
@@ -63,10 +64,12 @@ def show_log(request: Request, desk: Desk, at: str) -> Shown:
         newest = log.find(conn, desk.revision.garden_id, Search(), 1)
     rows = [log_words.shown(kept, garden, names) for kept in found[:A_PAGE]]
     said = [log_words.shown(kept, garden, names) for kept in latest]
+    judged = desk.known_judgement(request)
     return Shown(
-        LogAnswer(_verdict(desk, said, _odd(request, desk, newest))),
+        LogAnswer(_verdict(desk, said, (*_clock_said(newest), *_worst(judged)))),
         None,
         {
+            "waits_for_log": judged is None,
             "entries": rows,
             "has_more": len(found) > A_PAGE,
             "page_number": page,
@@ -86,10 +89,11 @@ LATEST = ("rain", "dip", "finger")
 """Kinds whose latest entry stands at the top."""
 
 
-def _odd(request: Request, desk: Desk, newest: list[log.KeptEntry]) -> tuple[Sentence, ...]:
-    """What is wrong: with the clock, and the first that the log shows."""
-    kept = [f for f in desk.judgement(request).kept if f.severity.mark is not Mark.WORKS]
-    return (*_clock_said(newest), *(finding.cause for finding in kept[:1]))
+def _worst(judged: Judgement | None) -> tuple[Sentence, ...]:
+    """The first that the log shows to be wrong; nothing as long as it is not read."""
+    kept = judged.kept if judged else ()
+    wrong = [finding for finding in kept if finding.severity.mark is not Mark.WORKS]
+    return tuple(finding.cause for finding in wrong[:1])
 
 
 def _clock_said(newest: list[log.KeptEntry]) -> tuple[Sentence, ...]:
@@ -276,6 +280,17 @@ def keep_mark(request: Request, garden_id: RowId, db: Db) -> HTMLResponse:
     desk = open_desk(request, db, garden_id)
     mark = desk.judgement(request).stations["keep"].mark
     return HTMLResponse(piece_of(request, "_keep_mark.html", desk, value=mark))
+
+
+@router.get("/gardens/{garden_id}/keep-verdict", name="keep_verdict")
+def keep_verdict(request: Request, garden_id: RowId, db: Db) -> HTMLResponse:
+    """The verdict of the log once it is read: who has just written something down does not wait for it."""
+    desk = open_desk(request, db, garden_id)
+    desk.judgement(request)
+    shown = show_log(request, desk, "")
+    return HTMLResponse(
+        piece_of(request, "_verdict_only.html", desk, answer=shown.answer, judged_so=None)
+    )
 
 
 @router.get("/sw.js", name="service_worker")

@@ -200,11 +200,10 @@ def show_page(
 
 def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -> Sentence | None:
     """What a station's first page says in place of a gap where the garden has no use for it."""
-    judged = _judged(request, desk, page).stations[page.station]
-    is_said = judged.summary.code in (NOT_NEEDED[0], BY_HAND[0])
-    if not is_said or shown.gap is None or page.key != page.station:
+    if shown.gap is None or page.key != page.station:
         return None
-    return judged.summary
+    judged = _judged(request, desk, page).stations[page.station]
+    return judged.summary if judged.summary.code in (NOT_NEEDED[0], BY_HAND[0]) else None
 
 
 def _marked(request: Request, desk: Desk, page: StationPage, choice: Choice) -> Choice:
