@@ -45,7 +45,7 @@ def bench_thirty_years_ten_beds(benchmark, report, ten):
 
     assert len(benchmark(season)) == 10
     median = milliseconds(benchmark.stats.stats.median)
-    report(f"30 years, ten beds, one store, one size: median {median} (budget 500 ms)")
+    report(f"30 years, ten beds, one store, one size: median {median} (budget 150 ms)")
 
 
 def bench_sixty_sizes_ten_beds(benchmark, report, ten):
@@ -59,7 +59,7 @@ def bench_sixty_sizes_ten_beds(benchmark, report, ten):
     tracemalloc.stop()
     median = milliseconds(benchmark.stats.stats.median)
     report(
-        f"size curve, 60 sizes, 30 years, ten beds: median {median}, {peak:.0f} MB at the peak (budget 2 s)"
+        f"size curve, 60 sizes, 30 years, ten beds: median {median}, {peak:.0f} MB at the peak (budget 500 ms)"
     )
 
 

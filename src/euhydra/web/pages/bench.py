@@ -23,6 +23,7 @@ from euhydra.web import bench_rig
 from euhydra.web.bench_room import SPEEDS, BenchRoom, BenchRun
 from euhydra.web.desk import Desk, RowId, Typed
 from euhydra.web.drawing import plan
+from euhydra.web.pages.plan_pieces import plan_of
 from euhydra.web.pages.station import Shown, StationPage
 from euhydra.web.pages.time import month_of, timed
 
@@ -53,7 +54,7 @@ def _show_bench(request: Request, desk: Desk, at: str) -> Shown:
                 "fault_names": FAULT_NAMES,
                 "speeds": SPEEDS,
                 "month": run.month,
-                "plan": plan.draw(desk.chain.lay, garden.units),
+                "plan": plan_of(request, desk),
                 "zone_parts": zones,
                 "backdrop": plan.backdrop_of(request.app, desk.revision.garden_id, garden),
             },

@@ -27,6 +27,7 @@ from euhydra.web.drawing import (
 )
 from euhydra.web.forms import NoSuchPartError
 from euhydra.web.pages.plan_edits import told_of_faults, wishable
+from euhydra.web.pages.plan_pieces import plan_of
 from euhydra.web.pages.station import (
     Shown,
     StationPage,
@@ -49,7 +50,7 @@ def _lay(request: Request, desk: Desk, at: str) -> Shown:
         answer,
         None,
         {
-            "plan": desk.kept(request, "plan", lambda: plan.draw(answer, garden.units)),
+            "plan": plan_of(request, desk),
             "listed": (listed := plan_told.told_of(answer, garden.units)),
             "told": {part.id: part.said for part in listed},
             "parts": plan.parts_json(garden),

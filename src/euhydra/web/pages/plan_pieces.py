@@ -1,4 +1,4 @@
-"""Pieces of the plan that pages of Build show: cut out round some of its parts."""
+"""The plan as pages show it, drawn once for a garden as it stands; and pieces of it, cut out round some parts."""
 
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
@@ -9,11 +9,15 @@ from euhydra.web.desk import Desk
 from euhydra.web.drawing import plan
 
 
+def plan_of(request: Request, desk: Desk) -> plan.PlanDrawing:
+    """The plan of the garden on the desk."""
+    units = desk.revision.garden.units
+    return desk.kept(request, "plan", lambda: plan.draw(desk.chain.lay, units))
+
+
 def cut_from(request: Request, desk: Desk) -> dict[str, Any]:
     """What a page needs that shows pieces of the plan."""
-    drawn = desk.kept(
-        request, "plan", lambda: plan.draw(desk.chain.lay, desk.revision.garden.units)
-    )
+    drawn = plan_of(request, desk)
     return {"plan": drawn, "shapes": {shape.id: shape for shape in drawn.shapes}}
 
 

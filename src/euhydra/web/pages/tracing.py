@@ -23,6 +23,7 @@ from euhydra.web.drawing.plan import PlanDrawing
 from euhydra.web.drawing.plan_sheet import sheet_for
 from euhydra.web.pages import lay
 from euhydra.web.pages.gardens import download
+from euhydra.web.pages.plan_pieces import plan_of
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -170,7 +171,7 @@ def _plan_context(request: Request, garden_id: int, db: Db) -> dict[str, Any]:
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
     return {
-        "plan": plan.draw(desk.chain.lay, garden.units),
+        "plan": plan_of(request, desk),
         "answer": desk.chain.lay,
         "letters": plan_shapes.letters_in(garden),
         "system": garden.units,
