@@ -123,11 +123,13 @@ class DrainCurve:
         hours : Length of the run. [h]
         width : Of each, over the store that the curve was made for. [-]
         """
+        if hours <= 0:
+            return np.zeros_like(volume)
         pieces = self._pieces
         start = np.minimum(np.maximum(volume / width, self.dead), self.full)
         left = pieces.time_at(start) - hours / width
-        end = np.where(left > 0, pieces.volume_at(np.maximum(left, 0.0)), self.dead)
-        return np.asarray(width * np.maximum(start - end, 0.0) * (hours > 0))
+        end = pieces.volume_at(np.maximum(left, 0.0))
+        return np.asarray(width * np.maximum(start - end, 0.0))
 
     def hours_for(self, volume: float, litres: float) -> float:
         """Hours a run takes to give `litres` from `volume`; infinite if they are not there. [h]
@@ -159,7 +161,8 @@ class DrainCurve:
         volume, flow, time = (np.array(knots) for knots in (self.volume, self.flow, self.time_left))
         step = np.diff(volume)
         rise = np.maximum(np.diff(flow) / step, TINY * flow[:-1] / step)
-        return _Pieces(volume[:-1], flow[:-1], time[:-1], rise)
+        begins = np.array([volume[:-1], flow[:-1], time[:-1], rise])
+        return _Pieces(volume[1:-1], time[1:-1], begins)
 
     def _piece(self, rising: tuple[float, ...], value: float) -> int:
         return min(max(bisect_right(rising, value) - 1, 0), len(rising) - 2)
@@ -167,26 +170,28 @@ class DrainCurve:
 
 @dataclass(frozen=True)
 class _Pieces:
-    """A drain curve as arrays: what each piece begins with, and how its flow rises with volume."""
+    """A drain curve as arrays.
 
-    volume: Floats
-    flow: Floats
-    time: Floats
-    rise: Floats
+    volumes, times : Where one piece ends and the next begins. [L], [h]
+    begins : Volume, flow and time that each piece begins with, and how its flow rises with volume.
+        [L], [L h⁻¹], [h], [h⁻¹]
+    """
+
+    volumes: Floats
+    times: Floats
+    begins: Floats
 
     def time_at(self, volume: Floats) -> Floats:
         """Time from each volume to the dead water. [h]"""
-        i = self.volume[1:].searchsorted(volume, "right")
-        rise = self.rise.take(i)
-        gain = rise * (volume - self.volume.take(i)) / self.flow.take(i)
-        return np.asarray(self.time.take(i) + np.log1p(gain) / rise)
+        at = self.volumes.searchsorted(volume, "right")
+        low, flow, time, rise = self.begins.take(at, axis=1)
+        return np.asarray(time + np.log1p(rise * (volume - low) / flow) / rise)
 
     def volume_at(self, time: Floats) -> Floats:
         """Volume from which the dead water is reached in each time. [L]"""
-        i = self.time[1:].searchsorted(time, "right")
-        rise = self.rise.take(i)
-        growth = np.expm1(rise * (time - self.time.take(i)))
-        return np.asarray(self.volume.take(i) + self.flow.take(i) * growth / rise)
+        at = self.times.searchsorted(time, "right")
+        low, flow, begun, rise = self.begins.take(at, axis=1)
+        return np.asarray(low + flow * np.expm1(rise * (time - begun)) / rise)
 
 
 def _hours_between(low: float, high: float, q_low: float, q_high: float) -> float:

@@ -390,7 +390,8 @@ class WorksDays:
 
     def _water(self, bed: int, day: int) -> None:
         lacking: Litres = self._wanted[bed][day]
-        for i, source in enumerate(self.works.waterings[bed].sources):
+        sources = self.works.waterings[bed].sources
+        for i, source in enumerate(sources):
             hours = self._hours[bed][i]
             if isinstance(source, int):
                 litres = self.least(lacking, self.left[source])
@@ -398,7 +399,8 @@ class WorksDays:
             else:
                 litres = self._draw(source, lacking, day, hours[day] if hours else 0.0)
             self._given[bed][i][day] = litres
-            lacking = self.most(lacking - litres, 0.0)
+            if i + 1 < len(sources):
+                lacking = self.most(lacking - litres, 0.0)
 
     def _draw(self, line: Line, lacking: Litres, day: int, hours: float) -> Litres:
         tank = line.tank
@@ -418,8 +420,6 @@ class WorksDays:
             litres: Litres = line.curve.delivered_each(feeding, hours, self.width[tank])
         else:
             litres = line.curve.delivered(feeding, hours)
-        there = self.most(feeding - line.curve.dead * self.width[tank], 0.0)
-        litres = self.least(litres, there)
         if not line.is_timed:
             litres = self.least(litres, lacking)
         self.drawn[tank] = self.drawn[tank] + litres
