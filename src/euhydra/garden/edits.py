@@ -12,6 +12,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point, link_of
 from euhydra.garden.pipes import LEAST_LAID, LEAST_LENGTH, Piece, Pipe
 from euhydra.garden.roofs import Downspout
+from euhydra.garden.turning import lines_turned
 from euhydra.garden.usual import round_defaults
 
 FED = kinds.collections(is_fed=True)
@@ -25,7 +26,8 @@ def put(garden: Garden, collection: Collection, part: Part) -> Garden:
     ------
     pydantic.ValidationError : if the garden would no longer hold together.
     """
-    return put_all(garden, [(collection, part)])
+    lines: list[tuple[Collection, Part]] = [("pipes", p) for p in lines_turned(garden, part)]
+    return put_all(garden, [(collection, part), *lines])
 
 
 def put_all(garden: Garden, parts: Sequence[tuple[Collection, Part]]) -> Garden:

@@ -134,7 +134,7 @@ def _short(laid: tuple[LaidZone, ...]) -> list[Mend]:
     """Zones that cannot be solved; beds and pots that get too little of their zone's water, the worst first."""
     found = []
     for zone in laid:
-        if zone.state is None or zone.state.flow <= 0:
+        if zone.state is None:
             continue
         for part in zone.zone.watered:
             due = zone.state.due_of(part.id)

@@ -137,7 +137,9 @@ class ZoneState:
         return float(self.outlet_flow[self._to(part_id)].sum()) / self.flow
 
     def due_of(self, part_id: str) -> float:
-        """What a bed or group of pots gets over its due. [-]"""
+        """What a bed or group of pots gets over its due; 0 when nothing flows. [-]"""
+        if self.flow <= 0:
+            return 0.0
         if self.zone.keeps_level:
             return float(self.got[self._to(part_id)].min())
         return self.share_to(part_id) / float(self.wanted[self._to(part_id)].sum())

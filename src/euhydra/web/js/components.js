@@ -115,11 +115,19 @@ export function wish() {
     method: "rows",
     target: "",
     pots: [],
+    there: {},
     init() {
-      const { method, target, pots } = this.$root.dataset;
+      const { method, target, pots, there } = this.$root.dataset;
+      this.there = JSON.parse(there);
       this.method = method;
       this.target = target;
       this.pots = pots.split(" ");
+    },
+    // What is chosen has lines: they are laid anew as they are, but for what is asked otherwise.
+    asThere() {
+      const { method, ...fields } = this.there[this.target] ?? {};
+      if (method && !this.isPots) this.method = method;
+      for (const [name, value] of Object.entries(fields)) this.$root.elements[name].value = value;
     },
     get isPots() {
       return this.pots.includes(this.target);

@@ -6,15 +6,13 @@ from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from starlette.responses import Response
 
-from euhydra.garden import edits, quantities
+from euhydra.garden import edits
 from euhydra.garden.kinds import Collection
-from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.lay import proposed_manifold, proposed_zones
 from euhydra.planner.lay.answer import carried_by
-from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.water import solving, zones
 from euhydra.records import gardens
 from euhydra.records.gardens import StaleWriteError
@@ -26,7 +24,7 @@ from euhydra.web.drawing import (
     plan_told,
 )
 from euhydra.web.forms import NoSuchPartError
-from euhydra.web.pages.plan_edits import told_of_faults, wishable
+from euhydra.web.pages.plan_edits import told_of_faults
 from euhydra.web.pages.plan_pieces import plan_of
 from euhydra.web.pages.station import (
     Shown,
@@ -37,6 +35,7 @@ from euhydra.web.pages.station import (
     forms_of_part,
     show_page,
 )
+from euhydra.web.pages.wishing import LEFT_THERE, wishable, wishes_typed
 from euhydra.web.plan_tools import tools_for
 from euhydra.web.rendering import templates
 
@@ -170,7 +169,7 @@ def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Resp
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
     try:
-        wishes = _wishes(garden, typed)
+        wishes = wishes_typed(garden, typed)
         cleared = garden
         if typed.get("there") != LEFT_THERE:
             cleared = edits.without_lines(garden, {w.waters for w in wishes}, wishes[0].begins_at)
@@ -186,94 +185,3 @@ def lay_for_me(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Resp
     except StaleWriteError as error:
         return show_refused(request, desk, typed, str(error), 409)
     return back_to(request, garden_id, PAGE.key, wishes[0].waters, done)
-
-
-USUAL_LINES = {
-    Method.ROWS: ("line", "line-low"),
-    Method.SOAKER: ("soaker", "soaker"),
-    Method.STEMS: ("dripper", "low-2"),
-    Method.POTS: ("dripper", "button-2"),
-}
-"""By method: the field that names the kind of line or dripper, and the usual one."""
-
-
-LEFT_THERE = "left"
-"""What the form says where lines that are there already stay beside the new ones."""
-
-ALSO = "also-"
-"""Before the id of what is laid together with the first, as the form names it."""
-
-
-def _wishes(garden: Garden, typed: Typed) -> list[Wish]:
-    """What is to be laid, as typed: the first, and what is laid with it.
-
-    Raises
-    ------
-    QuantityError : naming the field and what to type instead.
-    """
-    first = typed.get("waters", "")
-    also = [p.id for p in garden.planted if f"{ALSO}{p.id}" in typed and p.id != first]
-    return [_wish(garden, typed, waters) for waters in (first, *also)]
-
-
-def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
-    method = typed.get("method", "rows")
-    if any(pots.id == waters for pots in garden.pots):
-        method = Method.POTS
-    if method not in set(Method):
-        raise QuantityError("Choose how it is to be watered.")
-    name, usual = USUAL_LINES[Method(method)]
-    return Wish(
-        waters,
-        typed.get("begins_at", ""),
-        Method(method),
-        typed.get(name) or usual,
-        _spacing(garden, typed.get("spacing", "").strip()),
-        _rows(typed.get("rows", "").strip()),
-        typed.get("timer") or None,
-        has_valve="valves" in typed,
-        hose_m=_hose(garden, typed.get("hose", "").strip()),
-    )
-
-
-SHORTEST, LONGEST = 0.05, 300.0
-"""Hose to where lines begin that are laid for the gardener. [m]"""
-
-
-def _hose(garden: Garden, text: str) -> float | None:
-    """Length of the hose as it lies; None as it is drawn. [m]"""
-    if not text:
-        return None
-    metres = quantities.parse(text, "length", garden.units)
-    if not SHORTEST <= metres <= LONGEST:
-        least, most = (quantities.show(m, "length", garden.units) for m in (SHORTEST, LONGEST))
-        raise QuantityError(f"Hose to it: from {least} to {most}.")
-    return metres
-
-
-NEAREST, FARTHEST = 0.05, 3.0
-"""Between outlets of a line that is laid for the gardener. [m]"""
-
-
-def _spacing(garden: Garden, text: str) -> float | None:
-    """Distance between outlets; None for as usual. [m]"""
-    if not text:
-        return None
-    metres = quantities.parse(text, "height", garden.units)
-    if not NEAREST <= metres <= FARTHEST:
-        least, most = (quantities.show(m, "height", garden.units) for m in (NEAREST, FARTHEST))
-        raise QuantityError(f"Between outlets: from {least} to {most}.")
-    return metres
-
-
-MOST_LAID = 40
-"""Rows that are laid at once."""
-
-
-def _rows(text: str) -> int | None:
-    if not text:
-        return None
-    rows = quantities.whole(text) if text.isdecimal() else 0
-    if not 1 <= rows <= MOST_LAID:
-        raise QuantityError(f"Rows: type a whole number from 1 to {MOST_LAID}, or leave it empty.")
-    return rows

@@ -17,7 +17,7 @@ from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.judgement import telling
 from euhydra.planner.judgement.finding import by_weight
 from euhydra.planner.judgement.lay_findings import drawn_findings
-from euhydra.planner.lay import proposed_lines, proposed_zones
+from euhydra.planner.lay import proposed_zones
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
@@ -26,6 +26,7 @@ from euhydra.records.gardens import Revision, StaleWriteError
 from euhydra.web.desk import Db, RowId
 from euhydra.web.drawing import plan, plan_told
 from euhydra.web.next_step import next_step
+from euhydra.web.pages.wishing import wishable
 from euhydra.web.rendering import templates
 
 router = APIRouter()
@@ -185,14 +186,6 @@ def drawn(
         "wish": fragment("_lay_wish.html"),
         "below": fragment("_lay_below.html"),
         "parts": plan.parts_json(revision.garden),
-    }
-
-
-def wishable(garden: Garden) -> dict[str, Any]:
-    """Where lines may begin, and what has some."""
-    return {
-        "starts": proposed_lines.starts_of(garden),
-        "watered": {pipe.waters for pipe in garden.pipes},
     }
 
 

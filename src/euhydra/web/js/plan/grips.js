@@ -27,16 +27,24 @@ export const grips = {
     const isFree = !this.isSnapping || this.drag.grip.kind === "turn";
     const to = isFree ? goal : (nearestEnd(goal, this.endsButOf(new Set([id])), this.reach) ?? onGrid(goal, this.grid / 5));
     this.drag.to = to;
-    const changed = parts.gripped(this.parts[id], this.drag.grip, to);
     const circle = this.svg.querySelectorAll(".grip")[this.grips.indexOf(this.drag.grip)];
     circle?.setAttribute("cx", to.x);
     circle?.setAttribute("cy", -to.y);
-    this.lookAhead(() => [changed]);
+    const { grip } = this.drag;
+    this.lookAhead(() => this.gripped(grip, to));
   },
   letGrip({ grip, to }) {
     if (!to) return;
-    const id = this.chosen[0];
-    return this.save([parts.gripped(this.parts[id], grip, to)], [], `${this.named()}: ${grip.kind === "turn" ? "turned" : "reshaped"}`);
+    return this.save(this.gripped(grip, to), [], `${this.named()}: ${grip.kind === "turn" ? "turned" : "reshaped"}`);
+  },
+  // What is chosen with one of its grips somewhere else; what is turned takes its lines along.
+  gripped(grip, to) {
+    const now = this.parts[this.chosen[0]];
+    const then = parts.gripped(now, grip, to);
+    return grip.kind === "turn" ? this.turnedBy(then.part.turned_deg - (now.part.turned_deg ?? 0)) : [then];
+  },
+  turnedBy(degrees) {
+    return parts.allTurned(this.parts, this.chosen, degrees, parts.middleOf(this.parts[this.chosen[0]]));
   },
   // A focused corner is moved by the arrows and taken out by Delete.
   gripKey(event) {
@@ -47,9 +55,7 @@ export const grips = {
     const id = this.chosen[0];
     if (way && grip.kind === "turn") {
       const by = (event.shiftKey ? 1 : 5) * -(way[0] || -way[1]);
-      this.change(() => this.send([parts.headed(this.parts[id], (this.parts[id].part.turned_deg ?? 0) + by)], [], `${this.named()}: turned`)).then(() =>
-        this.focusGrip(number),
-      );
+      this.change(() => this.send(this.turnedBy(by), [], `${this.named()}: turned`)).then(() => this.focusGrip(number));
       return true;
     }
     if (way) {

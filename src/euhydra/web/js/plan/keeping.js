@@ -79,11 +79,7 @@ export const keeping = {
   },
   turn(degrees) {
     if (this.chosen.length === 0) return;
-    return this.change(() => {
-      const middle = parts.middleOf(this.parts[this.chosen[0]]);
-      const ids = parts.withCompanions(this.parts, this.chosen);
-      return this.send([...ids].map((id) => parts.turned(this.parts[id], degrees, middle)), [], `${this.named()}: turned`);
-    });
+    return this.change(() => this.send(this.turnedBy(degrees), [], `${this.named()}: turned`));
   },
   copy() {
     if (this.chosen.length === 0) return;

@@ -91,12 +91,17 @@ export function turned(entry, degrees, about) {
     const middle = middleOf(entry);
     const to = turn(middle);
     const shifted = moved(entry, to.x - middle.x, to.y - middle.y);
-    shifted.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
+    shifted.part.turned_deg = heading((part.turned_deg ?? 0) + degrees);
     return shifted;
   }
   const done = mapped(entry, turn);
-  if (TURNED.includes(collection)) done.part.turned_deg = tidy(((part.turned_deg ?? 0) + degrees) % 360);
+  if (TURNED.includes(collection)) done.part.turned_deg = heading((part.turned_deg ?? 0) + degrees);
   return done;
+}
+
+// So far from east, from 0 on and under 360.
+function heading(degrees) {
+  return tidy(((degrees % 360) + 360) % 360);
 }
 
 /** A rectangle made so long and wide, from its own corner; others stay as they are. [m] */
@@ -149,18 +154,14 @@ export function gripped(entry, { kind, at }, to) {
   }
   if (kind === "turn") {
     const middle = middleOf(entry);
-    return headed(entry, (Math.atan2(to.y - middle.y, to.x - middle.x) * 180) / Math.PI - 90);
+    const turned_deg = heading(Math.round((Math.atan2(to.y - middle.y, to.x - middle.x) * 180) / Math.PI - 90));
+    return { collection, part: { ...part, turned_deg } };
   }
   const key = CORNERED[collection];
   const corners = part[key].slice();
   if (kind === "middle") corners.splice(at + 1, 0, point(to));
   else corners[at] = point(to);
   return { collection, part: { ...part, [key]: corners } };
-}
-
-/** A rectangle turned so far from east, in whole degrees from 0 to 359. */
-export function headed({ collection, part }, degrees) {
-  return { collection, part: { ...part, turned_deg: ((Math.round(degrees) % 360) + 360) % 360 } };
 }
 
 /** The part without one of its corners; as it is where it needs them all. */
@@ -246,9 +247,17 @@ export function withCompanions(parts, ids) {
 
 /** Parts of `ids` moved, and the pipes that feed them drawn out to where they have gone. */
 export function allMoved(parts, ids, dx, dy) {
-  const all = withCompanions(parts, ids);
+  return withFeeders(parts, withCompanions(parts, ids), (entry) => moved(entry, dx, dy));
+}
+
+/** As `allMoved`, turned about a place, against the clock. [°] */
+export function allTurned(parts, ids, degrees, about) {
+  return withFeeders(parts, withCompanions(parts, ids), (entry) => turned(entry, degrees, about));
+}
+
+function withFeeders(parts, all, change) {
   const found = new Map();
-  for (const id of all) found.set(id, moved(parts[id], dx, dy));
+  for (const id of all) found.set(id, change(parts[id]));
   for (const id of all) {
     const { collection, part } = parts[id];
     const feeder = parts[part.begins_at];

@@ -1,0 +1,120 @@
+"""Lay lines for me: what its form offers, and what is typed there."""
+
+from typing import Any
+
+from euhydra.garden import quantities
+from euhydra.garden.model import Garden
+from euhydra.garden.quantities import QuantityError
+from euhydra.planner.lay import proposed_lines
+from euhydra.planner.lay.lines_there import wishes_there
+from euhydra.planner.lay.wishes import Method, Wish
+from euhydra.web.desk import Typed
+
+USUAL_LINES = {
+    Method.ROWS: ("line", "line-low"),
+    Method.SOAKER: ("soaker", "soaker"),
+    Method.STEMS: ("dripper", "low-2"),
+    Method.POTS: ("dripper", "button-2"),
+}
+"""By method: the field that names the kind of line or dripper, and the usual one."""
+
+
+LEFT_THERE = "left"
+"""What the form says where lines that are there already stay beside the new ones."""
+
+
+def wishable(garden: Garden) -> dict[str, Any]:
+    """Where lines may begin, and by what has lines the fields of the form as those lines are."""
+    there = wishes_there(garden)
+    starts = proposed_lines.starts_of(garden)
+    listed = {part.id for part in starts}
+    # Where lines begin that are there is room again once they are taken out.
+    freed = {wish.begins_at for wish in there.values()} - listed
+    return {
+        "starts": [*starts, *(part for part in garden.joinable if part.id in freed)],
+        "there": {waters: _fields_of(wish) for waters, wish in there.items()},
+    }
+
+
+def _fields_of(wish: Wish) -> dict[str, str]:
+    fields = {"begins_at": wish.begins_at, "method": wish.method.value, "timer": wish.timer or ""}
+    return fields | ({USUAL_LINES[wish.method][0]: wish.line} if wish.line else {})
+
+
+ALSO = "also-"
+"""Before the id of what is laid together with the first, as the form names it."""
+
+
+def wishes_typed(garden: Garden, typed: Typed) -> list[Wish]:
+    """What is to be laid, as typed: the first, and what is laid with it.
+
+    Raises
+    ------
+    QuantityError : naming the field and what to type instead.
+    """
+    first = typed.get("waters", "")
+    also = [p.id for p in garden.planted if f"{ALSO}{p.id}" in typed and p.id != first]
+    return [_wish(garden, typed, waters) for waters in (first, *also)]
+
+
+def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
+    method = typed.get("method", "rows")
+    if any(pots.id == waters for pots in garden.pots):
+        method = Method.POTS
+    if method not in set(Method):
+        raise QuantityError("Choose how it is to be watered.")
+    name, usual = USUAL_LINES[Method(method)]
+    return Wish(
+        waters,
+        typed.get("begins_at", ""),
+        Method(method),
+        typed.get(name) or usual,
+        _spacing(garden, typed.get("spacing", "").strip()),
+        _rows(typed.get("rows", "").strip()),
+        typed.get("timer") or None,
+        has_valve="valves" in typed,
+        hose_m=_hose(garden, typed.get("hose", "").strip()),
+    )
+
+
+SHORTEST, LONGEST = 0.05, 300.0
+"""Hose to where lines begin that are laid for the gardener. [m]"""
+
+
+def _hose(garden: Garden, text: str) -> float | None:
+    """Length of the hose as it lies; None as it is drawn. [m]"""
+    if not text:
+        return None
+    metres = quantities.parse(text, "length", garden.units)
+    if not SHORTEST <= metres <= LONGEST:
+        least, most = (quantities.show(m, "length", garden.units) for m in (SHORTEST, LONGEST))
+        raise QuantityError(f"Hose to it: from {least} to {most}.")
+    return metres
+
+
+NEAREST, FARTHEST = 0.05, 3.0
+"""Between outlets of a line that is laid for the gardener. [m]"""
+
+
+def _spacing(garden: Garden, text: str) -> float | None:
+    """Distance between outlets; None for as usual. [m]"""
+    if not text:
+        return None
+    metres = quantities.parse(text, "height", garden.units)
+    if not NEAREST <= metres <= FARTHEST:
+        least, most = (quantities.show(m, "height", garden.units) for m in (NEAREST, FARTHEST))
+        raise QuantityError(f"Between outlets: from {least} to {most}.")
+    return metres
+
+
+MOST_LAID = 40
+"""Rows that are laid at once."""
+
+
+def _rows(text: str) -> int | None:
+    if not text:
+        return None
+    rows = quantities.whole(text) if text.isdecimal() else 0
+    if not 1 <= rows <= MOST_LAID:
+        raise QuantityError(f"Rows: type a whole number from 1 to {MOST_LAID}, or leave it empty.")
+    return rows
