@@ -1,6 +1,7 @@
 """The plan under every hand: each task by keys and by a finger, and what is said of it."""
 
 from collections.abc import Iterator
+from math import atan2, degrees
 
 import pytest
 from playwright.sync_api import Browser, Locator, Page, expect
@@ -91,6 +92,36 @@ def test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back(ke
     press(keys, "z")
     kept(keys)
     assert part(keys, "hedge")["turned_deg"] == 5
+
+
+def test_what_the_walk_has_come_to_is_deleted_and_not_what_was_chosen_before(keys: Page):
+    keys.locator('.paper [data-part="hedge"]').focus()
+    press(keys, "Enter", "PageDown")
+    next_one = keys.evaluate("document.activeElement.dataset.part")
+    assert next_one != "hedge"
+    press(keys, "Delete")
+    kept(keys)
+    assert part(keys, "hedge")
+    assert part(keys, next_one) is None
+
+
+def test_lines_turn_with_their_bed_and_where_it_lies_is_said(keys: Page):
+    keys.locator('.paper [data-part="top-bed"]').focus()
+    press(keys, "Enter")
+    lines = ("top-line-header", "top-line-1", "top-line-2")
+    before = [heading_of(keys, line) for line in lines]
+    keys.locator(".grip.turn").focus()
+    press(keys, "ArrowLeft")
+    kept(keys)
+    said(keys, "turned at", "turned by 5°", "of its due")
+    for line, was in zip(lines, before, strict=True):
+        assert heading_of(keys, line) - was == pytest.approx(5, abs=0.1)
+
+
+def heading_of(page: Page, pipe: str) -> float:
+    """From a pipe's beginning to its end, so far from east. [°]"""
+    first, last = part(page, pipe)["path"][0], part(page, pipe)["path"][-1]
+    return degrees(atan2(last["y_m"] - first["y_m"], last["x_m"] - first["x_m"]))
 
 
 def test_a_change_of_the_water_says_what_the_weakest_outlet_gets(keys: Page):
@@ -228,6 +259,22 @@ def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
     phone.get_by_role("button", name="Undo", exact=True).first.tap()
     kept(phone)
     assert part(phone, "hedge")["length_m"] == before
+
+
+def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone: Page):
+    phone.evaluate(f"{DATA}.zoom(4)")
+    choose_hedge(phone)
+    focused = phone.evaluate("document.activeElement.getAttribute('class')")
+    assert "grip" not in focused.split()
+    box = phone.locator(HEDGE).bounding_box()
+    assert min(box["width"], box["height"]) < 22  # a handle's 44 px reach over its middle
+    before = part(phone, "hedge")
+    swipe(phone, middle(phone, HEDGE), 45, 0)
+    kept(phone)
+    after = part(phone, "hedge")
+    assert after["at"]["x_m"] > before["at"]["x_m"]
+    measures = ("turned_deg", "length_m", "width_m")
+    assert [after.get(m) for m in measures] == [before.get(m) for m in measures]
 
 
 def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):

@@ -258,6 +258,23 @@ def test_a_joint_is_found_on_pipes_that_begin_at_nothing_too(call):
     assert joint(2, 0.45, 0.2, 0.8)["begins_at"] == "other"  # the nearest, from farther off
 
 
+def test_a_joint_is_found_where_there_is_room_and_nearest(call):
+    parts = {
+        "filter": {"collection": "fittings", "part": {"at": {"x_m": 0.1}}, "isFull": True},
+        "barrel": {"collection": "stores", "part": {"at": {"x_m": 0.3}}},
+        "tap": {"collection": "taps", "part": {"at": {"x_m": 0.25}}},
+        "hose": {"collection": "pipes", "part": {"path": [{"x_m": 0.1}, {"x_m": 4.0}]}},
+    }
+
+    def joint(x, there):
+        return call("parts", "jointAt", there, {"x": x, "y": 0}, 0.4)["begins_at"]
+
+    assert joint(0.1, parts) == "tap"  # nearer than the barrel; the filter is full
+    without = {key: parts[key] for key in ("filter", "hose")}
+    assert joint(0.1, without) == "hose"
+    assert joint(0.1, {"filter": parts["filter"]}) == "filter"  # whose refusal says what to do
+
+
 def test_a_copy_stands_beside_and_never_over(call):
     def bed(x, y, **more):
         at = {"x_m": x, "y_m": y}

@@ -96,8 +96,9 @@ def _port(part: Joinable, along: float | None) -> tuple[str, int | None]:
 
 def with_room(parts: Sequence[Joinable]) -> list[Joinable]:
     """Those at whose end one more may begin."""
+    by_id = {part.id: part for part in parts}
     taken = Counter(
-        _port(next(p for p in parts if p.id == part.begins_at), part.begins_along_m)
+        _port(by_id[part.begins_at], part.begins_along_m)
         for part in parts
         if isinstance(part, Piece | Pipe) and part.begins_at is not None
     )

@@ -9,7 +9,7 @@ from typing import Any
 
 from starlette.applications import Starlette
 
-from euhydra.garden import kinds, quantities
+from euhydra.garden import joints, kinds, quantities
 from euhydra.garden.kinds import PartKind, collections
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
@@ -171,12 +171,15 @@ def backdrop_of(app: Starlette, garden_id: int, garden: Garden) -> dict[str, Any
 
 
 def parts_json(garden: Garden) -> dict[str, dict[str, Any]]:
-    """Every part as the page edits it: collection and document fields, by id."""
+    """Every part as the page edits it: collection, document fields, whether nothing more may begin there; by id."""
+    full = {part.id for part in garden.joinable}
+    full -= {part.id for part in joints.with_room(garden.joinable)}
     return {
         part.id: {
             "collection": collection,
             "part": part.model_dump(mode="json", exclude_defaults=True),
         }
+        | ({"isFull": True} if part.id in full else {})
         for collection in collections()
         for part in getattr(garden, collection)
     }

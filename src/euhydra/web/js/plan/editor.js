@@ -23,6 +23,7 @@ function state() {
     tools: [],
     revision: 0,
     chosen: [],
+    grips: [],
     tool: null,
     view: null,
     drag: null,

@@ -4,12 +4,14 @@ import * as parts from "./parts.js";
 import { nearestEnd, onGrid } from "./snap.js";
 import { SVG, north } from "./paper.js";
 
+const BESIDE = 2.5; // times what a pointer reaches: the handle that turns never lies over what it turns
+
 /** Methods of the plan about corners. */
 export const grips = {
   // Corners of the one part that is chosen, each to be dragged or moved by key.
   showGrips() {
     this.svg.querySelector(".grips")?.remove();
-    this.grips = this.chosen.length === 1 ? parts.gripsOf(this.parts[this.chosen[0]]) : [];
+    this.grips = this.gripsNow();
     if (this.grips.length === 0 || this.grips.length > 200) return;
     const g = document.createElementNS(SVG, "g");
     g.setAttribute("class", "grips");
@@ -20,6 +22,19 @@ export const grips = {
       g.append(circle);
     });
     this.svg.append(g);
+  },
+  gripsNow() {
+    return this.chosen.length === 1 ? parts.gripsOf(this.parts[this.chosen[0]], this.reach * BESIDE) : [];
+  },
+  // Beside what is chosen, at whatever scale it is shown.
+  placeGrips() {
+    if (this.drag || this.grips.length === 0) return;
+    this.grips = this.gripsNow();
+    const circles = this.svg.querySelectorAll(".grip");
+    this.grips.forEach(({ x, y }, i) => {
+      circles[i]?.setAttribute("cx", x);
+      circles[i]?.setAttribute("cy", -y);
+    });
   },
   gripTo(paper) {
     const goal = north(paper);

@@ -7,6 +7,8 @@ import * as server from "./server.js";
 
 const GATHER = 250; // ms without a press after which what arrows moved is saved, as one change
 
+const ON_CHOSEN = ["arrow", "remove", "copy", "turn"]; // what is done with it
+
 /** Methods of the plan about commands and saving. */
 export const keeping = {
   key(event) {
@@ -17,10 +19,16 @@ export const keeping = {
     const found = commandOf(event, this.tools, this.hasLetters);
     if (!found) return;
     event.preventDefault();
+    if (ON_CHOSEN.includes(found.command)) this.chooseFocused(event.target);
     if (found.command === "arrow") return this.arrow(found.argument, event.shiftKey);
     if (found.command === "press") return this.pressKey(event);
     if (found.command === "tool") return this.takeByKey(found.argument);
     return this[found.command](found.argument);
+  },
+  // Where something is chosen and the walk has gone on to another part, that is what is meant.
+  chooseFocused(target) {
+    const id = target.closest("g[data-part]")?.dataset.part;
+    if (id && !this.tool && this.chosen.length > 0 && !this.chosen.includes(id)) this.choose([id], false);
   },
   // Keys are the plan's while it or its tools have the focus: nothing is deleted from a link or a form beside it.
   isOnPlan(target) {
@@ -125,12 +133,13 @@ export const keeping = {
     this.took(answer, choose);
     if (answer.ok) this.said = `${change}${this.whereNow(puts, change.endsWith("moved") ? "to" : "at")}. ${answer.told}`;
   },
-  // Where what was moved, turned or sized lies now.
+  // Where what was moved, turned or sized lies now, whatever pipes go with it.
   whereNow(puts, word) {
-    if (puts.length !== 1 || puts[0].collection === "pipes" || puts[0].collection === "patches") return "";
-    const { at, turned_deg: turned } = puts[0].part;
+    const own = puts.filter(({ collection }) => collection !== "pipes" && collection !== "patches");
+    if (own.length !== 1) return "";
+    const { id, at, turned_deg: turned } = own[0].part;
     const place = at ? ` ${word} ${this.metres(at.x_m)}, ${this.metres(at.y_m)}` : "";
-    return place + (turned ? `, turned by ${Math.round(turned)}°` : "") + this.measures(puts[0].part.id);
+    return place + (turned ? `, turned by ${Math.round(turned)}°` : "") + this.measures(id);
   },
   took(answer, choose) {
     if (!answer.ok) {

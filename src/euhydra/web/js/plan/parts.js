@@ -34,15 +34,24 @@ const PIECES = ["stores", "taps", "greywaters", "timers", "fittings", "pumps"];
 const LEAST_REACH = 0.15; // metres: the sign of a piece is as large
 
 /**
- * Where a pipe or a piece may join what is there: a source or piece within `reach`, else the nearest
- * pipe within `pipeReach`, and how far along it; its far end without a number.
+ * Where a pipe or a piece may join what is there: the nearest source or piece within `reach` that has room, else the
+ * nearest pipe within `pipeReach`, and how far along it; its far end without a number. Where nothing has room, it
+ * is the full piece, so that the refusal names it.
  */
 export function jointAt(parts, goal, reach, pipeReach = reach) {
-  for (const [id, { collection, part }] of Object.entries(parts)) {
-    if (!PIECES.includes(collection)) continue;
-    const at = place(part.at);
-    if (Math.hypot(at.x - goal.x, at.y - goal.y) <= Math.max(reach, LEAST_REACH)) return { ...at, begins_at: id };
-  }
+  const near = Object.entries(parts)
+    .filter(([, { collection }]) => PIECES.includes(collection))
+    .map(([id, { part, isFull }]) => ({ id, isFull, ...place(part.at) }))
+    .map((piece) => ({ ...piece, away: Math.hypot(piece.x - goal.x, piece.y - goal.y) }))
+    .filter(({ away }) => away <= Math.max(reach, LEAST_REACH))
+    .sort((a, b) => a.away - b.away);
+  const joined = ({ id, x, y }) => ({ x, y, begins_at: id });
+  const free = near.find(({ isFull }) => !isFull);
+  if (free) return joined(free);
+  return pipeAt(parts, goal, reach, pipeReach) ?? (near.length > 0 ? joined(near[0]) : null);
+}
+
+function pipeAt(parts, goal, reach, pipeReach) {
   let best = null;
   for (const [id, entry] of Object.entries(parts)) {
     if (entry.collection !== "pipes") continue;
@@ -118,8 +127,11 @@ export function resized(entry, length, width) {
 
 const TURNED_BY = 0.5; // metres beside a rectangle: by what it is turned
 
-/** Places of a part that can be dragged one by one: `corner` its own, `middle` where one may be added, `size` and `turn`. */
-export function gripsOf({ collection, part }) {
+/**
+ * Places of a part that can be dragged one by one: `corner` its own, `middle` where one may be added, `size` and
+ * `turn`, which stands at least `beside` metres off.
+ */
+export function gripsOf({ collection, part }, beside = 0) {
   const key = CORNERED[collection];
   const corners = part[key]?.map(place);
   if (corners?.length) {
@@ -135,7 +147,7 @@ export function gripsOf({ collection, part }) {
     const own = { collection, part };
     return [
       { ...fromOwn(own, part.length_m, part.width_m), kind: "size", at: 0 },
-      { ...fromOwn(own, part.length_m / 2, part.width_m + TURNED_BY), kind: "turn", at: 0 },
+      { ...fromOwn(own, part.length_m / 2, part.width_m + Math.max(TURNED_BY, beside)), kind: "turn", at: 0 },
     ];
   }
   return [];

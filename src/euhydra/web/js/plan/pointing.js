@@ -4,6 +4,7 @@
 import * as views from "./view.js";
 
 const DRAG_PX = 4;
+const SIGN_PX = 10; // from the middle of a grip to its edge, with a little more
 
 function isFar(a, b) {
   return Math.hypot(b.clientX - a.clientX, b.clientY - a.clientY) >= DRAG_PX;
@@ -29,7 +30,7 @@ export const pointing = {
       return;
     }
     const grip = event.target.closest(".grip");
-    if (grip) {
+    if (grip && !this.isOnBody(event, grip)) {
       this.drag = { from, event, grip: this.grips[grip.dataset.grip], view: this.view, isMoving: false };
       return;
     }
@@ -71,6 +72,12 @@ export const pointing = {
     if (drag.top) this.choose([drag.top], event.shiftKey);
     else if (!event.shiftKey) this.choose([], false);
   },
+  // A tap chooses before the browser looks what to give the focus to: that is not the handle which has come under it.
+  keepFocus(event) {
+    if (!event.target.closest(".grip") || this.drag?.grip) return;
+    event.preventDefault();
+    this.svg.focus({ preventScroll: true });
+  },
   // A place is put when the finger or button is let go, so that a second finger may still make it a pinch; a press
   // that is drawn out puts both its ends.
   drawn(press, event) {
@@ -82,6 +89,12 @@ export const pointing = {
   },
   away() {
     this.under = "";
+  },
+  // Round a grip a finger has 44 px; as far as they lie over what is chosen, and off the sign, that is dragged.
+  isOnBody(event, grip) {
+    const { left, top, width, height } = grip.getBoundingClientRect();
+    const away = Math.hypot(event.clientX - left - width / 2, event.clientY - top - height / 2);
+    return away > SIGN_PX && this.chosenUnder(event) !== undefined;
   },
   chosenUnder({ clientX, clientY }) {
     const parts = document.elementsFromPoint(clientX, clientY).map((e) => e.closest("g[data-part]")?.dataset.part);

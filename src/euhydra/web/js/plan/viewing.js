@@ -26,6 +26,7 @@ export const viewing = {
     this.svg.setAttribute("viewBox", views.viewBox(this.view));
     // Letters keep their size on the screen: a pixel in metres, for the style sheet.
     this.svg.style.setProperty("--px", this.view.width / Math.max(this.frame.clientWidth, 1));
+    this.placeGrips();
   },
   fitAll() {
     const frame = this.frame.getBoundingClientRect();
