@@ -203,6 +203,14 @@ def test_steps_are_ticked_with_a_thumb_and_stay(phone: Page, own_demo):
     expect(phone.get_by_role("checkbox").first).to_be_checked()
 
 
+def test_what_is_left_is_said_after_a_tick(phone: Page, own_demo):
+    phone.goto(f"{own_demo.url}/gardens/1/steps")
+    phone.locator("input.box").first.check()
+    told = phone.locator("#told")
+    expect(told).not_to_be_empty()
+    expect(phone.locator(".answer .verdict .summary")).to_have_text(told.inner_text())
+
+
 def test_a_tick_that_cannot_be_kept_is_taken_back(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/build")
     phone.context.set_offline(True)

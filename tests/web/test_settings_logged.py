@@ -60,6 +60,18 @@ def test_what_the_plan_is_told_is_written_into_the_log_and_undone_there(drawn):
     assert saved.status_code == 200
     assert timer_of(drawn).set_minutes == 1800.0
     assert len(logged(drawn)) == 1
+    drawn.post("/gardens/1/undo", data={})
+    assert timer_of(drawn).set_minutes is None
+    assert logged(drawn) == []
+    drawn.post("/gardens/1/redo", data={})
+    assert timer_of(drawn).set_minutes == 1800.0
+    assert len(logged(drawn)) == 1
+
+
+def test_what_the_gardener_wrote_stays_in_the_log_when_the_plan_is_taken_back(drawn):
+    log_setting(drawn, "2026-07-01T08:00", "20 min", "2 days")
+    drawn.post("/gardens/1/undo", data={})
+    assert len(logged(drawn)) == 1
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,9 @@ from euhydra.garden.model import Garden
 from euhydra.records import log
 from euhydra.records.database import transaction
 
+OWN_ENTRY = "setting-"
+"""How the `sent_id` begins of entries that a change of the plan writes into the log."""
+
 LONGEST_CHANGE = 120
 """Letters that are kept of what is said of a change."""
 
@@ -213,10 +216,19 @@ def save(
 
 
 def undo(conn: sqlite3.Connection, garden_id: int) -> bool:
-    """Step back one revision; False if there is none."""
+    """Step back one revision; False if there is none.
+
+    What it had written into the log of timers goes out of it again.
+    """
     with transaction(conn):
         row = conn.execute(PARENT_OF_CURRENT, {"garden_id": garden_id}).fetchone()
-        return _move(conn, garden_id, row["parent_id"] if row else None)
+        if row is None or row["parent_id"] is None:
+            return False
+        before = current(conn, garden_id).garden
+        after = at_revision(conn, garden_id, row["parent_id"])
+        assert after is not None  # a revision's parent is never removed
+        _unlog_settings(conn, garden_id, before, after)
+        return _move(conn, garden_id, row["parent_id"])
 
 
 def redo(conn: sqlite3.Connection, garden_id: int) -> bool:
@@ -266,4 +278,18 @@ def _log_settings(conn: sqlite3.Connection, garden_id: int, before: Garden, afte
         timer = timers[entry.part_id or ""]
         # What the plan took from the log is there already, though it may be told more finely there.
         if newest is None or timer_settings.planned_as(timer, newest) != timer:
-            log.insert(conn, garden_id, uuid4().hex, entry)
+            log.insert(conn, garden_id, f"{OWN_ENTRY}{uuid4().hex}", entry)
+
+
+def _unlog_settings(
+    conn: sqlite3.Connection, garden_id: int, before: Garden, after: Garden
+) -> None:
+    now = datetime.now()
+    then = {timer.id: timer_settings.said_of(timer, now) for timer in after.timers}
+    for timer in before.timers:
+        if timer_settings.said_of(timer, now) == then.get(timer.id):
+            continue
+        for kept in log.find(conn, garden_id, log.Search(timer_settings.KIND, timer.id), 1):
+            is_own = kept.sent_id.startswith(OWN_ENTRY)
+            if is_own and timer_settings.planned_as(timer, kept.entry) == timer:
+                log.mark_removed(conn, kept.id, True)

@@ -220,6 +220,11 @@ def change(conn: sqlite3.Connection, garden_id: int, entry_id: int, entry: LogEn
         conn.execute(SET, _row(entry) | {"entry_id": entry_id})
 
 
+def mark_removed(conn: sqlite3.Connection, entry_id: int, removed: bool) -> None:
+    """As `set_removed`, within a transaction that somebody else has begun."""
+    conn.execute("UPDATE log_entry SET is_removed = ? WHERE id = ?", (int(removed), entry_id))
+
+
 def set_removed(conn: sqlite3.Connection, garden_id: int, entry_id: int, removed: bool) -> None:
     """Take an entry out of the log, or bring it back.
 
@@ -229,7 +234,7 @@ def set_removed(conn: sqlite3.Connection, garden_id: int, entry_id: int, removed
     """
     with transaction(conn):
         one(conn, garden_id, entry_id)
-        conn.execute("UPDATE log_entry SET is_removed = ? WHERE id = ?", (int(removed), entry_id))
+        mark_removed(conn, entry_id, removed)
 
 
 def history(conn: sqlite3.Connection, entry_id: int) -> list[tuple[LogEntry, str]]:

@@ -32,7 +32,9 @@ export function ticks() {
       box.closest("tr")?.classList.toggle("is-there", box.checked);
       box.closest("li")?.classList.toggle("is-done", box.checked);
       if (box.checked) openNext();
-      document.querySelector("[data-fresh-verdict]").innerHTML = (await answer.json()).verdict;
+      const verdict = document.querySelector("[data-fresh-verdict]");
+      verdict.innerHTML = (await answer.json()).verdict;
+      document.getElementById("told").textContent = verdict.querySelector(".summary").textContent.trim();
     },
   };
 }
