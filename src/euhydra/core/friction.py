@@ -50,7 +50,7 @@ class DarcyWeisbach:
     Laminar pipes are written out as Hagen–Poiseuille, which is linear in the flow and so has
     no singular slope at rest. What does not follow from the flow is worked out once.
 
-    length : Of each pipe. [m]
+    length : Of each pipe, or of all alike. [m]
     diameter : Inner diameter. [m]
     roughness : Height of wall roughness. [m]
     minor_loss : Sum of local loss coefficients K. [-]
@@ -172,7 +172,7 @@ def friction_factor(reynolds: Floats, relative_roughness: Floats) -> tuple[Float
     Parameters
     ----------
     reynolds : [-]
-    relative_roughness : Roughness over inner diameter. [-]
+    relative_roughness : Roughness over inner diameter, of each or of all alike. [-]
 
     Examples
     --------
@@ -185,7 +185,7 @@ def friction_factor(reynolds: Floats, relative_roughness: Floats) -> tuple[Float
     Rossman et al. (2020), EPANET 2.2 User Manual, analysis algorithms chapter (friction factor).
     """
     re = np.maximum(reynolds, 1.0)  # a still pipe takes the linear law of DarcyWeisbach
-    wall = relative_roughness / 3.7
+    wall = np.broadcast_to(relative_roughness / 3.7, re.shape)
 
     factor = 64 / re
     slope = -factor / re

@@ -1,6 +1,7 @@
 """Planters that water themselves: a float valve on its supply, and levels along a chain behind it."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from math import sqrt
 
 import numpy as np
@@ -59,14 +60,13 @@ class PlanterTube:
         ----------
         flow : [m³ s⁻¹]
         """
-        ones = np.ones_like(flow)
-        return friction.DarcyWeisbach(
-            ones * self.length,
-            ones * self.open_bore,
-            ones * PLASTIC,
-            ones * self.minor_loss,
-            WATER_KINEMATIC_VISCOSITY,
-        ).loss(flow)
+        return self._friction.loss(flow)
+
+    @cached_property
+    def _friction(self) -> friction.DarcyWeisbach:
+        tube = (self.length, self.open_bore, PLASTIC, self.minor_loss)
+        length, bore, wall, minor_loss = (np.array([measure]) for measure in tube)
+        return friction.DarcyWeisbach(length, bore, wall, minor_loss, WATER_KINEMATIC_VISCOSITY)
 
 
 def joining(length: float, bore: float, blocked: float = 0.0) -> PlanterTube:

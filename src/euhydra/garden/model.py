@@ -12,7 +12,7 @@ from pydantic import Field, field_validator, model_validator
 from euhydra.garden import goods, joints, kinds, store_groups
 from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
-from euhydra.garden.part import Model, Name, Part, asked, known_entry, link_of, refuse
+from euhydra.garden.part import Link, Model, Name, Part, asked, known_entry, link_of, refuse
 from euhydra.garden.patches import Backdrop, Patch, Spot
 from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.plantings import OWN, OwnCrop, Planting
@@ -106,20 +106,28 @@ class Garden(Model):
 
     def _links(self) -> Iterator[tuple[Part, str, str, set[str]]]:
         """Every link: from where, to which id, what that should be, and the ids there are."""
-        ids = {k.collection: {p.id for p in getattr(self, k.collection)} for k in kinds.PART_KINDS}
-        for part in self.parts:
-            for name, field in type(part).model_fields.items():
-                link, target = link_of(field), getattr(part, name)
-                if link is None or target is None or target in link.also:
-                    continue
-                collections = kinds.linked_collections(link)
-                there = set().union(*(ids[c] for c in collections))
-                nouns = (kinds.kind_named(c).noun for c in collections)
-                yield part, target, " or ".join(nouns), there
+        goals: dict[Link, tuple[str, set[str]]] = {}
+        for kind in kinds.PART_KINDS:
+            fields = kind.model.model_fields.items()
+            links = [(name, link) for name, field in fields if (link := link_of(field))]
+            for part in getattr(self, kind.collection):
+                for name, link in links:
+                    target = getattr(part, name)
+                    if target is None or target in link.also:
+                        continue
+                    if link not in goals:
+                        goals[link] = self._goals_of(link)
+                    yield part, target, *goals[link]
         sources = {p.id for p in self.sources}
         for part in self.planted:
             for target in part.sources:
                 yield part, target, "source", sources
+
+    def _goals_of(self, link: Link) -> tuple[str, set[str]]:
+        """What a link leads to: in words, and the ids there are."""
+        collections = kinds.linked_collections(link)
+        nouns = (kinds.kind_named(c).noun for c in collections)
+        return " or ".join(nouns), {p.id for c in collections for p in getattr(self, c)}
 
     @model_validator(mode="after")
     def _water_runs_downhill(self) -> Self:
