@@ -275,6 +275,16 @@ def without_lines(garden: Garden, drinkers: Set[str], keep: str = "") -> Garden:
     drinkers : Ids of beds and groups.
     keep : Id of a part that stays all the same, with its way from the source.
     """
+    gone = ids_of_lines(garden, drinkers, keep)
+    left: dict[str, Any] = {
+        place: tuple(_unlinked(p, gone) for p in getattr(garden, place) if p.id not in gone)
+        for place in kinds.collections()
+    }
+    return replace(attached(garden.model_copy(update=left)))
+
+
+def ids_of_lines(garden: Garden, drinkers: Set[str], keep: str = "") -> set[str]:
+    """Ids of what `without_lines` takes out."""
     by_id = {part.id: part for part in garden.fed}
     kept = set()
     while keep in by_id:
@@ -293,11 +303,7 @@ def without_lines(garden: Garden, drinkers: Set[str], keep: str = "") -> Garden:
             if getattr(by_id[part_id], "waters", None) is None
         }
         gone |= waiting
-    left: dict[str, Any] = {
-        place: tuple(_unlinked(p, gone) for p in getattr(garden, place) if p.id not in gone)
-        for place in kinds.collections()
-    }
-    return replace(attached(garden.model_copy(update=left)))
+    return gone
 
 
 def _lost_with(garden: Garden, gone: set[str]) -> set[str]:

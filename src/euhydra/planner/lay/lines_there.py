@@ -26,10 +26,10 @@ def wishes_there(garden: Garden) -> dict[str, Wish]:
 def _wish_of(garden: Garden, line: Pipe, is_pots: bool) -> Wish:
     """As the first line: from what stays when its lines are taken out, or from the pump that drives them."""
     assert line.waters is not None  # by what they are sorted
-    staying = {part.id for part in edits.without_lines(garden, {line.waters}).parts}
+    gone = edits.ids_of_lines(garden, {line.waters})
     by_id = {part.id: part for part in garden.fed}
     timer, here = None, line.begins_at or ""
-    while here in by_id and here not in staying:
+    while here in gone:
         part = by_id[here]
         if isinstance(part, Pump):
             break

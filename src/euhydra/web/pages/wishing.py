@@ -37,8 +37,10 @@ def wishable(garden: Garden) -> dict[str, Any]:
 
 
 def _fields_of(wish: Wish) -> dict[str, str]:
-    fields = {"begins_at": wish.begins_at, "method": wish.method.value, "timer": wish.timer or ""}
-    return fields | ({USUAL_LINES[wish.method][0]: wish.line} if wish.line else {})
+    name, _ = USUAL_LINES[wish.method]
+    known = {"begins_at": wish.begins_at, name: wish.line}
+    chosen = {"method": wish.method.value, "timer": wish.timer or ""}
+    return chosen | {field: value for field, value in known.items() if value}
 
 
 ALSO = "also-"
