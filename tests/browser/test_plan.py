@@ -89,9 +89,12 @@ def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
         bed = plan.locator('[data-part="top-bed"] path').first.bounding_box()
         return outlet.bounding_box()["x"], bed["x"]
 
+    name = plan.locator('.names.wide [data-of="top-bed"]')
+    hose = plan.locator('[data-part="top-hose"] path').first  # that feeds it
+    way = hose.get_attribute("d")
     asked: list[Route] = []
     plan.route("**/try", lambda route: route.continue_() if asked else asked.append(route))
-    (dot, bed), (x, y) = places(), middle_of(plan, "top-bed")
+    (dot, bed), (x, y), word = places(), middle_of(plan, "top-bed"), name.bounding_box()["x"]
     plan.mouse.move(x, y)
     plan.mouse.down()
     plan.mouse.move(x + 40, y, steps=2)
@@ -100,11 +103,26 @@ def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     dot_at_once, bed_at_once = places()
     assert bed_at_once - bed > 20
     assert dot_at_once - dot == pytest.approx(bed_at_once - bed, abs=0.5)
+    assert name.bounding_box()["x"] - word == pytest.approx(bed_at_once - bed, abs=0.5)
+    assert hose.get_attribute("d") != way
     asked[0].continue_()
     until(plan, f"({DATA}.painted ?? 0) > 0 && !{DATA}.isAsking")
     assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
     is_saved(plan, plan.mouse.up)
     assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
+
+
+def test_what_is_dragged_and_given_up_lies_as_it_lay(plan: Page):
+    plan.mouse.click(*middle_of(plan, "top-bed"))
+    (x, y), before = middle_of(plan, "top-bed"), plan.locator(".paper").inner_html()
+    plan.mouse.move(x, y)
+    plan.mouse.down()
+    plan.mouse.move(x + 40, y + 20, steps=3)
+    assert plan.locator(".paper [data-drawn]").count() == 1
+    plan.locator(".paper").dispatch_event("pointercancel", {"pointerId": 1})
+    assert plan.locator(".paper [transform], .paper [data-drawn]").count() == 0
+    until(plan, f"!{DATA}.isAsking")
+    assert len(plan.locator(".paper").inner_html()) == len(before)
 
 
 def test_a_bed_is_drawn_typed_exactly_and_laid(plan: Page):

@@ -73,7 +73,7 @@ class PlanDrawing:
     box: Bounds
     shapes: tuple[Shape, ...]
     outlets: tuple[OutletDot, ...]
-    arrows: tuple[str, ...]
+    arrows: tuple[tuple[str, str], ...]
     wet: tuple[tuple[str, list[Round]], ...]
     bar_m: float
     step_m: float
@@ -234,8 +234,8 @@ def _heads(answer: LayAnswer) -> dict[str, int]:
     return found
 
 
-def _arrows(state: ZoneState) -> Iterable[str]:
-    """A small head on each plain pipe, the way the water runs."""
+def _arrows(state: ZoneState) -> Iterable[tuple[str, str]]:
+    """By the id of each plain pipe a small head, the way the water runs."""
     for pipe in state.zone.pipes:
         segments = state.zone.way.segments[pipe.id]
         if not segments or laws.kind_of(pipe).family == "micro" or pipe.drawn_m < 0.4:
@@ -245,7 +245,7 @@ def _arrows(state: ZoneState) -> Iterable[str]:
         if flow < 0:
             a, b = b, a
         if abs(flow) > 1e-10:
-            yield _arrow(a.x_m, -a.y_m, b.x_m, -b.y_m)
+            yield pipe.id, _arrow(a.x_m, -a.y_m, b.x_m, -b.y_m)
 
 
 def _arrow(ax: float, ay: float, bx: float, by: float) -> str:

@@ -17,12 +17,20 @@ export const dragging = {
     this.drag.dy = dy;
     this.lookAhead(() => parts.allMoved(this.parts, this.chosen, dx, dy), { ids, dx, dy });
   },
-  // Parts, what moves along with them, their outlets and grips shown so far from where they are drawn; the ids of all that moves.
+  // Parts, what moves along with them, their outlets and grips shown so far from where they are drawn, and what feeds
+  // them drawn out to there; the ids of all that moves.
   showMoved(chosen, dx, dy) {
     const ids = parts.withCompanions(this.parts, chosen);
     const own = [...ids].map((id) => CSS.escape(id)).flatMap((name) => [`[data-part="${name}"]`, `[data-moves-with="${name}"]`]);
     for (const g of this.svg.querySelectorAll([".grips", ...own].join())) g.setAttribute("transform", `translate(${dx} ${-dy})`);
+    for (const { part } of parts.allMoved(this.parts, chosen, dx, dy)) if (!ids.has(part.id)) this.drawOut(part);
     return ids;
+  },
+  drawOut({ id, path }) {
+    const line = this.shapeOf(id)?.querySelector("path");
+    if (!line) return;
+    line.dataset.drawn ??= line.getAttribute("d");
+    line.setAttribute("d", path.map(({ x_m = 0, y_m = 0 }, i) => `${i ? "L" : "M"}${x_m},${-y_m}`).join(""));
   },
   shift({ from, id }, to) {
     const free = { x: to.x - from.x, y: -(to.y - from.y) };
@@ -43,6 +51,10 @@ export const dragging = {
   putBack() {
     this.showGrips();
     for (const g of this.svg.querySelectorAll("[transform]")) g.removeAttribute("transform");
+    for (const line of this.svg.querySelectorAll("[data-drawn]")) {
+      line.setAttribute("d", line.dataset.drawn);
+      delete line.dataset.drawn;
+    }
   },
   // Asks what every outlet would get while something is dragged, one question at a time. What is shown moved as a whole
   // says how far: its outlets stand where they stood in it.
