@@ -243,6 +243,13 @@ def test_the_wheel_scrolls_the_page_and_with_ctrl_it_zooms(plan: Page):
     until(plan, f"{width} < {before}")
 
 
+def test_names_stand_as_long_as_there_is_room_for_them(plan: Page):
+    name = plan.locator('.names [data-of="hedge"]').locator("visible=true")
+    for factor, seen in ((1.25, 1), (2.0, 0), (0.4, 1)):
+        plan.evaluate(f"{DATA}.zoom({factor})")
+        expect(name).to_have_count(seen)
+
+
 def test_no_key_deletes_from_a_link_or_a_form(plan: Page):
     plan.locator('[data-part="hedge"]').focus()
     plan.keyboard.press("Enter")

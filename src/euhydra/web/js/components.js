@@ -67,7 +67,7 @@ export function later() {
   return {
     async init() {
       const answer = await fetch(this.$root.dataset.url).catch(() => null);
-      if (!answer?.ok) return;
+      if (!answer?.ok) return this.$root.querySelector("[data-awaited]")?.remove(); // without a connection nothing comes
       const html = await answer.text();
       await released(); // it may take another line, above what is being pressed
       this.$root.innerHTML = html;

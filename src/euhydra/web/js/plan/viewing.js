@@ -5,6 +5,7 @@ import * as views from "./view.js";
 
 const REACH_PX = 12;
 const REST_MS = 120;
+const FAR = 1.6; // times the paper on which all is shown: from there on names have no room
 
 /** Methods of the plan about what stretch of paper is shown. */
 export const viewing = {
@@ -26,6 +27,8 @@ export const viewing = {
     this.svg.setAttribute("viewBox", views.viewBox(this.view));
     // Letters keep their size on the screen: a pixel in metres, for the style sheet.
     this.svg.style.setProperty("--px", this.view.width / Math.max(this.frame.clientWidth, 1));
+    const whole = views.fit(this.box, this.frame.getBoundingClientRect());
+    this.svg.classList.toggle("is-far", this.view.width > FAR * whole.width);
     this.placeGrips();
   },
   fitAll() {
