@@ -72,13 +72,14 @@ def first_flush_taken(
         return np.minimum(arriving, holds)
     wet = np.flatnonzero(arriving > 0)
     is_empty = np.diff(wet, prepend=-1) > max(dry_days, 1)  # after as many days without any
-    each, room = [], holds
-    for amount, empties in zip(arriving[wet].tolist(), is_empty.tolist(), strict=True):
-        room = holds if empties else room
-        each.append(min(amount, room))
-        room -= each[-1]
+    sofar = np.cumsum(arriving[wet])
+    spell = np.cumsum(is_empty)  # 0 as long as it has not been empty since the record's first day
+    before = np.concatenate([[0.0], (sofar - arriving[wet])[is_empty]])[spell]
+    held = np.minimum(sofar - before, holds)
+    first = np.concatenate([[True], spell[1:] != spell[:-1]])[: len(wet)]
     taken = np.zeros_like(arriving)
-    taken[wet] = each
+    # Sums are rounded: it never takes more than arrives.
+    taken[wet] = np.minimum(np.where(first, held, np.diff(held, prepend=0.0)), arriving[wet])
     return taken
 
 

@@ -107,6 +107,8 @@ def penman_monteith(weather: DailyWeather, latitude: float, elevation: float) ->
     latitude : North positive. [°]
     elevation : Above the sea. [m]
     """
+    if np.isnan(weather.solar).all() or np.isnan(weather.wind).all():
+        return np.full(len(weather.days), np.nan)  # as of most records: then nothing is worked out
     return evapotranspiration.penman_monteith(
         weather.temp_max,
         weather.temp_min,
