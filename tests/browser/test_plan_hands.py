@@ -219,6 +219,44 @@ def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, ow
     assert hedge["at"]["y_m"] + hedge["width_m"] / 2 == pytest.approx(9.6)
 
 
+def test_by_the_mouse_each_task_is_done_and_told(page: Page, own_demo):
+    open_plan(page, own_demo.url)
+    page.mouse.click(*middle(page, HEDGE))
+    said(page, "Chosen: Currant hedge")
+    for grip, told in ((".grip.size", "reshaped at"), (".grip.turn", "turned by")):
+        x, y = middle(page, grip)
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x - 30, y + 4, steps=4)
+        page.mouse.up()
+        kept(page)
+        said(page, "Currant hedge", told)
+    x, y = middle(page, '.paper [data-part="shed-barrel"] path')
+    page.get_by_role("button", name="Pipe", exact=True).click()
+    for dx, dy in ((0, 0), (30, 30), (60, 30)):
+        page.mouse.click(x + dx, y + dy)
+    page.keyboard.press("f")
+    kept(page)
+    said(page, "Pipe 1: drawn")
+    assert len(part(page, "pipe-1")["path"]) == 3
+    left, top = middle(page, '.paper [data-part="hedge"] path')
+    page.get_by_role("button", name="Odd bed").click()
+    for dx, dy in ((-60, 60), (0, 60), (20, 90), (-50, 100), (-60, 60)):
+        page.mouse.click(left + dx, top + dy)
+    kept(page)
+    said(page, "Bed 1: drawn")
+    assert len(part(page, "bed-1")["corners"]) == 4
+    page.mouse.click(*middle(page, ".outlets .outlet >> nth=30"))
+    said(page, "of its due")
+    page.evaluate(f"{DATA}.choose(['bed-1'], false)")
+    page.get_by_role("button", name="Remove", exact=True).click()
+    kept(page)
+    said(page, "Bed 1: removed")
+    page.get_by_role("button", name="Undo", exact=True).first.click()
+    kept(page)
+    said(page, "Taken back: Bed 1: removed")
+
+
 def middle(page: Page, selector: str) -> tuple[float, float]:
     box = page.locator(selector).first.bounding_box()
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
