@@ -257,6 +257,22 @@ def test_by_the_mouse_each_task_is_done_and_told(page: Page, own_demo):
     said(page, "Taken back: Bed 1: removed")
 
 
+def test_lines_are_asked_for_as_they_are_there_and_else_where_there_is_room(page: Page, own_demo):
+    open_plan(page, own_demo.url)
+    form = page.locator("#for-me")
+    form.locator("> summary").click()
+    begins, timer = form.get_by_label("Water from"), form.get_by_label("Timer at its head")
+    first = begins.locator("option").first.get_attribute("value")
+    for name, start, kind in (
+        ("Bottom step", "tap-splitter", "clock-ball"),
+        ("Currant hedge", first, ""),  # nothing waters it
+        ("Top step", "corner-tank", "dial-ball"),
+    ):
+        form.get_by_label("For", exact=True).select_option(label=name)
+        expect(begins).to_have_value(start)
+        expect(timer).to_have_value(kind)
+
+
 def middle(page: Page, selector: str) -> tuple[float, float]:
     box = page.locator(selector).first.bounding_box()
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

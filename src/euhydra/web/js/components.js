@@ -123,11 +123,14 @@ export function wish() {
       this.target = target;
       this.pots = pots.split(" ");
     },
-    // What is chosen has lines: they are laid anew as they are, but for what is asked otherwise.
+    // Where what is chosen has lines they are laid anew as they are, but for what is asked otherwise; else from where
+    // there is room.
     asThere() {
-      const { method, ...fields } = this.there[this.target] ?? {};
+      const { elements } = this.$root;
+      const fresh = { begins_at: elements.begins_at.options[0].value, timer: "" };
+      const { method, ...fields } = this.there[this.target] ?? fresh;
       if (method && !this.isPots) this.method = method;
-      for (const [name, value] of Object.entries(fields)) this.$root.elements[name].value = value;
+      for (const [name, value] of Object.entries(fields)) elements[name].value = value;
     },
     get isPots() {
       return this.pots.includes(this.target);

@@ -71,41 +71,37 @@ def _wish(garden: Garden, typed: Typed, waters: str) -> Wish:
         typed.get("begins_at", ""),
         Method(method),
         typed.get(name) or usual,
-        _spacing(garden, typed.get("spacing", "").strip()),
+        _metres(
+            garden,
+            typed.get("spacing", "").strip(),
+            "height",
+            BETWEEN_OUTLETS,
+            "Between outlets",
+        ),
         _rows(typed.get("rows", "").strip()),
         typed.get("timer") or None,
         has_valve="valves" in typed,
-        hose_m=_hose(garden, typed.get("hose", "").strip()),
+        hose_m=_metres(garden, typed.get("hose", "").strip(), "length", HOSE, "Hose to it"),
     )
 
 
-SHORTEST, LONGEST = 0.05, 300.0
-"""Hose to where lines begin that are laid for the gardener. [m]"""
+HOSE = 0.05, 300.0
+"""Hose to where lines begin that are laid for the gardener, from and to. [m]"""
+
+BETWEEN_OUTLETS = 0.05, 3.0
+"""Between outlets of a line that is laid for the gardener, from and to. [m]"""
 
 
-def _hose(garden: Garden, text: str) -> float | None:
-    """Length of the hose as it lies; None as it is drawn. [m]"""
+def _metres(
+    garden: Garden, text: str, quantity: str, limits: tuple[float, float], what: str
+) -> float | None:
+    """A length as typed; None where nothing is. [m]"""
     if not text:
         return None
-    metres = quantities.parse(text, "length", garden.units)
-    if not SHORTEST <= metres <= LONGEST:
-        least, most = (quantities.show(m, "length", garden.units) for m in (SHORTEST, LONGEST))
-        raise QuantityError(f"Hose to it: from {least} to {most}.")
-    return metres
-
-
-NEAREST, FARTHEST = 0.05, 3.0
-"""Between outlets of a line that is laid for the gardener. [m]"""
-
-
-def _spacing(garden: Garden, text: str) -> float | None:
-    """Distance between outlets; None for as usual. [m]"""
-    if not text:
-        return None
-    metres = quantities.parse(text, "height", garden.units)
-    if not NEAREST <= metres <= FARTHEST:
-        least, most = (quantities.show(m, "height", garden.units) for m in (NEAREST, FARTHEST))
-        raise QuantityError(f"Between outlets: from {least} to {most}.")
+    metres = quantities.parse(text, quantity, garden.units)
+    if not limits[0] <= metres <= limits[1]:
+        least, most = (quantities.show(m, quantity, garden.units) for m in limits)
+        raise QuantityError(f"{what}: from {least} to {most}.")
     return metres
 
 
