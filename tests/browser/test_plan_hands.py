@@ -263,14 +263,15 @@ def test_lines_are_asked_for_as_they_are_there_and_else_where_there_is_room(page
     form.locator("> summary").click()
     begins, timer = form.get_by_label("Water from"), form.get_by_label("Timer at its head")
     first = begins.locator("option").first.get_attribute("value")
-    for name, start, kind in (
-        ("Bottom step", "tap-splitter", "clock-ball"),
-        ("Currant hedge", first, ""),  # nothing waters it
-        ("Top step", "corner-tank", "dial-ball"),
+    for name, start, kind, line in (
+        ("Bottom step", "tap-splitter", "clock-ball", "line-2"),
+        ("Currant hedge", first, "", "line-low"),  # nothing waters it
+        ("Top step", "corner-tank", "dial-ball", "line-low"),
     ):
         form.get_by_label("For", exact=True).select_option(label=name)
         expect(begins).to_have_value(start)
         expect(timer).to_have_value(kind)
+        expect(form.get_by_label("Kind of line")).to_have_value(line)
 
 
 def middle(page: Page, selector: str) -> tuple[float, float]:

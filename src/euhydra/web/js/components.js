@@ -115,22 +115,21 @@ export function wish() {
     method: "rows",
     target: "",
     pots: [],
+    fresh: {},
     there: {},
     init() {
-      const { method, target, pots, there } = this.$root.dataset;
+      const { method, target, pots, fresh, there } = this.$root.dataset;
+      this.fresh = JSON.parse(fresh);
       this.there = JSON.parse(there);
       this.method = method;
       this.target = target;
       this.pots = pots.split(" ");
     },
-    // Where what is chosen has lines they are laid anew as they are, but for what is asked otherwise; else from where
-    // there is room.
+    // Where what is chosen has lines they are laid anew as they are, but for what is asked otherwise; else as usual.
     asThere() {
-      const { elements } = this.$root;
-      const fresh = { begins_at: elements.begins_at.options[0].value, timer: "" };
-      const { method, ...fields } = this.there[this.target] ?? fresh;
+      const { method, ...fields } = { ...this.fresh, ...this.there[this.target] };
       if (method && !this.isPots) this.method = method;
-      for (const [name, value] of Object.entries(fields)) elements[name].value = value;
+      for (const [name, value] of Object.entries(fields)) this.$root.elements[name].value = value;
     },
     get isPots() {
       return this.pots.includes(this.target);

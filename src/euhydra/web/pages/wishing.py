@@ -24,14 +24,16 @@ LEFT_THERE = "left"
 
 
 def wishable(garden: Garden) -> dict[str, Any]:
-    """Where lines may begin, and by what has lines the fields of the form as those lines are."""
+    """Where lines may begin; the fields of the form as they are usual, and as the lines are by what has some."""
     there = wishes_there(garden)
     starts = proposed_lines.starts_of(garden)
     listed = {part.id for part in starts}
     # Where lines begin that are there is room again once they are taken out.
     freed = {wish.begins_at for wish in there.values()} - listed
+    usual = dict(USUAL_LINES[method] for method in (Method.ROWS, Method.SOAKER, Method.POTS))
     return {
         "starts": [*starts, *(part for part in garden.joinable if part.id in freed)],
+        "fresh": usual | {"begins_at": starts[0].id if starts else "", "timer": ""},
         "there": {waters: _fields_of(wish) for waters, wish in there.items()},
     }
 
