@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from conftest import milliseconds
-from euhydra.core import bed, planter_day, planters, waterworks
+from euhydra.core import bed, planter_day, planters, works_record
 from euhydra.core.planter_day import Behind
 from euhydra.garden import demo, edits, normals
 from euhydra.planner.catch import greywater
@@ -31,7 +31,7 @@ def ten():
 
 def bench_thirty_years_one_bed(benchmark, report):
     season = run_chain(one_barrel(), normals.make_days(demo.normals(), 30)).store.season
-    run = benchmark(waterworks.run_waterworks, season.works)
+    run = benchmark(works_record.run_waterworks, season.works)
     assert len(run.level[0]) == DAYS
     report(f"30 years, one bed, its store: median {milliseconds(benchmark.stats.stats.median)}")
 
@@ -40,8 +40,8 @@ def bench_thirty_years_ten_beds(benchmark, report, ten):
     """One size: the store and the root zones of ten beds."""
 
     def season():
-        run = waterworks.run_waterworks(ten.works)
-        return [bed.run_bed(inputs, run.supplied(i)) for i, inputs in enumerate(ten.bed_inputs)]
+        run = works_record.run_waterworks(ten.works)
+        return bed.run_beds(ten.bed_inputs, [run.supplied(i) for i in range(10)])
 
     assert len(benchmark(season)) == 10
     median = milliseconds(benchmark.stats.stats.median)

@@ -61,4 +61,6 @@ def test_a_run_of_no_time_gives_nothing_from_a_store_of_any_size():
     for volume in (1e6, 5e5, 1 / 3 * 1e6):
         assert curve.delivered(volume, 0.0) == 0.0
         assert curve.delivered(volume, 1e-12) >= 0.0
-        assert curve.delivered_each(np.array([volume]), 0.0, np.array([1.7])).tolist() == [0.0]
+        assert curve.delivered_each(np.array([volume]), np.zeros(1), np.array([1.7])).tolist() == [
+            0.0
+        ]

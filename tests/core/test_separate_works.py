@@ -19,8 +19,8 @@ from euhydra.core.waterworks import (
     Watering,
     Waterworks,
     WaterworksRun,
-    run_waterworks,
 )
+from euhydra.core.works_record import run_waterworks
 
 DAYS, TANKS, BEDS = 25, 4, 5
 CURVE = DrainCurve.of([10, 60, 120, 200], [12, 20, 26, 32])

@@ -12,15 +12,15 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.store import StoreRule, run_store
 from euhydra.core.waterworks import (
     Line,
-    SpillLoopError,
     Supply,
     Tank,
     TopUp,
     Transfer,
     Watering,
     Waterworks,
-    run_waterworks,
 )
+from euhydra.core.works_days import SpillLoopError
+from euhydra.core.works_record import run_waterworks
 
 YAS, SAME_DAY = StoreRule.YIELD_AFTER_SPILLAGE, StoreRule.SAME_DAY
 CURVE = DrainCurve.of([10, 60, 120, 200], [12, 20, 26, 32])

@@ -9,7 +9,7 @@ import pytest
 from pydantic import ValidationError
 from pytest import approx
 
-from euhydra.core import bed, programme, waterworks
+from euhydra.core import bed, programme, works_record
 from euhydra.garden import catalogue, demo, edits, normals
 from euhydra.garden.model import Place
 from euhydra.garden.timers import OwnTimer, Timer
@@ -440,7 +440,7 @@ def test_the_stores_balance_while_nobody_is_there(chain):
     season = chain.season
     gone = Absence(date(2026, 7, 10), date(2026, 7, 24), date(2026, 7, 10), (0.6, 0.2, 1.0))
     works = absence.works_of(season, gone, slice(200, 200 + gone.days))
-    run = waterworks.run_waterworks(works)
+    run = works_record.run_waterworks(works)
     assert all(abs(run.residual(tank)) < 1e-6 for tank in range(len(works.tanks)))
     assert isinstance(season.garden.timers[0], Timer)
 

@@ -112,7 +112,7 @@ class DrainCurve:
         left = self._time_at(start) - hours
         return max(0.0, start - (self._volume_at(left) if left > 0 else self.dead))
 
-    def delivered_each(self, volume: Floats, hours: float, width: Floats) -> Floats:
+    def delivered_each(self, volume: Floats, hours: Floats, width: Floats | float) -> Floats:
         """As `delivered`, from many stores at once that differ in width alone. [L]
 
         A store `width` times as wide takes that many times as long to fall by as much.
@@ -120,16 +120,15 @@ class DrainCurve:
         Parameters
         ----------
         volume : At the start, of each. [L]
-        hours : Length of the run. [h]
+        hours : Length of the run, of each. [h]
         width : Of each, over the store that the curve was made for. [-]
         """
-        if hours <= 0:
-            return np.zeros_like(volume)
         pieces = self._pieces
         start = np.minimum(np.maximum(volume / width, self.dead), self.full)
         left = pieces.time_at(start) - hours / width
         end = pieces.volume_at(np.maximum(left, 0.0))
-        return np.asarray(width * np.maximum(start - end, 0.0))
+        # Where it is not opened rounding leaves no drop.
+        return np.asarray((hours > 0) * width * np.maximum(start - end, 0.0))
 
     def hours_for(self, volume: float, litres: float) -> float:
         """Hours a run takes to give `litres` from `volume`; infinite if they are not there. [h]
@@ -161,8 +160,8 @@ class DrainCurve:
         volume, flow, time = (np.array(knots) for knots in (self.volume, self.flow, self.time_left))
         step = np.diff(volume)
         rise = np.maximum(np.diff(flow) / step, TINY * flow[:-1] / step)
-        begins = np.array([volume[:-1], flow[:-1], time[:-1], rise])
-        return _Pieces(volume[1:-1], time[1:-1], begins)
+        begins = volume[:-1], time[:-1], rise, rise / flow[:-1], flow[:-1] / rise
+        return _Pieces(volume[1:-1], time[1:-1], np.array(begins))
 
     def _piece(self, rising: tuple[float, ...], value: float) -> int:
         return min(max(bisect_right(rising, value) - 1, 0), len(rising) - 2)
@@ -173,8 +172,8 @@ class _Pieces:
     """A drain curve as arrays.
 
     volumes, times : Where one piece ends and the next begins. [L], [h]
-    begins : Volume, flow and time that each piece begins with, and how its flow rises with volume.
-        [L], [L h⁻¹], [h], [h⁻¹]
+    begins : Volume and time that each piece begins with, how its flow rises with volume, and that
+        over the flow that it begins with, and the other way about. [L], [h], [h⁻¹], [L⁻¹], [L]
     """
 
     volumes: Floats
@@ -183,15 +182,18 @@ class _Pieces:
 
     def time_at(self, volume: Floats) -> Floats:
         """Time from each volume to the dead water. [h]"""
-        at = self.volumes.searchsorted(volume, "right")
-        low, flow, time, rise = self.begins.take(at, axis=1)
-        return np.asarray(time + np.log1p(rise * (volume - low) / flow) / rise)
+        low, time, rise, steep, _ = self._at(self.volumes, volume)
+        return np.asarray(time + np.log1p(steep * (volume - low)) / rise)
 
     def volume_at(self, time: Floats) -> Floats:
         """Volume from which the dead water is reached in each time. [L]"""
-        at = self.times.searchsorted(time, "right")
-        low, flow, begun, rise = self.begins.take(at, axis=1)
-        return np.asarray(low + flow * np.expm1(rise * (time - begun)) / rise)
+        low, begun, rise, _, gentle = self._at(self.times, time)
+        return np.asarray(low + gentle * np.expm1(rise * (time - begun)))
+
+    def _at(self, edges: Floats, value: Floats) -> Floats:
+        at = edges.searchsorted(value, "right")
+        # None is beyond the last; looking for some would take most of the time.
+        return np.asarray(self.begins.take(at, axis=1, mode="clip"))
 
 
 def _hours_between(low: float, high: float, q_low: float, q_high: float) -> float:

@@ -5,11 +5,12 @@ Depths are over the bed's area. Depletion Dr is what is missing to field capacit
 
 from dataclasses import dataclass
 from functools import cache
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.core import growing_seasons
 from euhydra.core.constants import MM_PER_M
 
 Floats = NDArray[np.float64]
@@ -165,6 +166,29 @@ def _advanced(
     return balance, transpired, 0.0
 
 
+def advance_each(
+    depletion: Floats,
+    rain: Floats,
+    irrigation: Floats,
+    crop_et: Floats,
+    total: Floats,
+    ready: Floats,
+) -> tuple[Floats, Floats, Floats]:
+    """As `advance`, of many root zones at once: depletion, transpired, drained. [mm]
+
+    Parameters
+    ----------
+    depletion, rain, irrigation, crop_et, total, ready : As in `advance`, of each. [mm]
+    """
+    watered = depletion - irrigation
+    spread = np.where(total > ready, total - ready, 1.0)
+    stress = np.where(watered <= ready, 1.0, np.maximum((total - watered) / spread, 0.0))
+    wished = stress * crop_et
+    balance = depletion - rain - irrigation + wished
+    transpired = wished - np.maximum(balance - total, 0.0)
+    return np.clip(balance, 0.0, total), transpired, np.maximum(-balance, 0.0)
+
+
 RAIN_REMEMBERED = 30
 """Days of rain by which the ground beside the lines is judged. [d] Our choice: about what a root zone
 lasts."""
@@ -251,6 +275,43 @@ def advance_in_steps(
     return RootZoneDay(depletion, transpired, drained)
 
 
+def advance_each_in_steps(
+    depletion: Floats,
+    rain: Floats,
+    irrigation: Floats,
+    crop_et: Floats,
+    total: Floats,
+    ready: Floats,
+    runs: NDArray[np.intp],
+    steps: int,
+) -> tuple[Floats, Floats, Floats]:
+    """As `advance_in_steps`, of many root zones at once: depletion, transpired, drained. [mm]
+
+    Parameters
+    ----------
+    depletion, rain, irrigation, crop_et, total, ready : As in `advance`, of each. [mm]
+    runs : Runs of the day, of each.
+    steps : Of the day; 1 for what holds more than a day's water.
+    """
+    if steps <= 1:
+        return advance_each(depletion, rain, irrigation, crop_et, total, ready)
+    transpired, drained = np.zeros_like(depletion), np.zeros_like(depletion)
+    a_run, a_step, none = irrigation / runs, crop_et / steps, np.zeros_like(rain)
+    for step, gives in enumerate(_runs_that_give(steps)[:, runs], start=1):
+        fell = rain if step == steps else none
+        given = np.where(gives, a_run, none)
+        depletion, drunk, lost = advance_each(depletion, fell, given, a_step, total, ready)
+        transpired += drunk
+        drained += lost
+    return depletion, transpired, drained
+
+
+@cache
+def _runs_that_give(steps: int) -> NDArray[np.bool_]:
+    """Whether a step of the day sees a run, for each number of runs up to that of steps. [step, runs]"""
+    return np.array([_steps_that_give(steps, runs) for runs in range(steps + 1)]).T
+
+
 @cache
 def _steps_that_give(steps: int, runs: int) -> tuple[bool, ...]:
     return tuple(gives_in(step, steps, runs) for step in range(steps))
@@ -274,25 +335,13 @@ def least_irrigation(
     -------
     Net watering of each day. [mm]
     """
-    season, begins = _season_of(is_growing)
-    days = (each[season].tolist() for each in (rain, crop_et, ready))
-    depletion, each_day = 0.0, []
-    for is_first, fell, et, raw in zip(begins, *days, strict=True):
-        if is_first:
-            depletion = 0.0
-        needed = max(0.0, depletion - fell + et - raw)
-        each_day.append(needed)
-        depletion = max(0.0, depletion - fell - needed + et)
-    given = np.zeros_like(rain)
-    given[season] = each_day
-    return given
 
+    def a_day(gone: Any, today: tuple[Any, ...], most: Any, least: Any) -> tuple[Any, Any]:
+        fell, et, raw = today
+        needed = most(0.0, gone - fell + et - raw)
+        return needed, most(0.0, gone - fell - needed + et)
 
-def _season_of(is_growing: NDArray[np.bool_]) -> tuple[NDArray[np.intp], list[bool]]:
-    """Days on which something grows, and whether a season begins with each."""
-    season = np.flatnonzero(is_growing)
-    begins: list[bool] = (np.diff(season, prepend=-2) > 1).tolist()
-    return season, begins
+    return growing_seasons.given_through(is_growing, (rain, crop_et, ready), a_day)
 
 
 def refill_on(
@@ -314,16 +363,11 @@ def refill_on(
     -------
     Net watering of each day; 0 on other days. [mm]
     """
-    season, begins = _season_of(is_growing)
-    days = (each[season].tolist() for each in (rain, crop_et, total, waters))
-    depletion, each_day = 0.0, []
-    for is_first, fell, et, most, gives in zip(begins, *days, strict=True):
-        if is_first:
-            depletion = 0.0
-        depletion = min(max(0.0, depletion - fell + et), most)
-        each_day.append(depletion if gives else 0.0)
-        if gives:
-            depletion = 0.0
-    given = np.zeros_like(rain)
-    given[season] = each_day
-    return given
+
+    def a_day(gone: Any, today: tuple[Any, ...], most: Any, least: Any) -> tuple[Any, Any]:
+        fell, et, held, gives = today
+        lacking = least(most(0.0, gone - fell + et), held)
+        given = lacking * gives
+        return given, lacking - given
+
+    return growing_seasons.given_through(is_growing, (rain, crop_et, total, waters), a_day)

@@ -6,7 +6,7 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core import bed, waterworks
+from euhydra.core import bed, works_record
 from euhydra.core.bed import BedInputs
 from euhydra.core.waterworks import Watering, Waterworks
 from euhydra.garden.sentences import say
@@ -90,7 +90,7 @@ def is_served(way: Watered) -> bool:
 def first_dry_days(season: Season, absence: Absence, start: int) -> list[int]:
     """For each bed, days after the last watering on which it is first too dry; the absence if never."""
     span = slice(start, start + absence.days)
-    run = waterworks.run_waterworks(works_of(season, absence, span))
+    run = works_record.run_waterworks(works_of(season, absence, span))
     firsts = []
     for i, inputs in enumerate(season.bed_inputs):
         dry = bed.run_bed(_cut(inputs, span), run.supplied(i)).is_stressed

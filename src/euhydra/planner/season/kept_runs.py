@@ -1,14 +1,16 @@
 """Daily loops that are kept: an edit runs anew only the stores and the root zones that it changes."""
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, fields, is_dataclass
 from functools import cached_property, lru_cache
+from threading import Lock
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
-from euhydra.core import bed, rootzone, separate_works, waterworks
+from euhydra.core import bed, rootzone, separate_works, works_record
 from euhydra.core.bed import BedInputs, BedRun
 from euhydra.core.store import StoreRun
 from euhydra.core.waterworks import Waterworks, WaterworksRun
@@ -55,7 +57,7 @@ def _content_of(value: Any) -> Hashable:
 
 
 def run_works(works: Waterworks) -> WaterworksRun:
-    """As `waterworks.run_waterworks`, with those kept that do not touch what has changed.
+    """As `works_record.run_waterworks`, with those kept that do not touch what has changed.
 
     Raises
     ------
@@ -69,12 +71,12 @@ def run_of_widths(works: Waterworks, tank: int, widths: Floats) -> StoreRun:
     """One tank made so many times as wide at the same heights; arrays are [day, width]."""
     own = next(each for each in separate_works.separated(works) if tank in each.tanks)
     place = own.tanks.index(tank)
-    return waterworks.run_waterworks(own.works, widths, place).tank_run(place)
+    return works_record.run_waterworks(own.works, widths, place).tank_run(place)
 
 
 @lru_cache(maxsize=WORKS_KEPT)
 def _works_run(key: _Works) -> WaterworksRun:
-    found = waterworks.run_waterworks(key.works)
+    found = works_record.run_waterworks(key.works)
     for daily in (found.level, found.spill, found.arrived, found.topped, found.moved, found.dried):
         for each in daily:
             each.flags.writeable = False  # it is handed out again
@@ -89,7 +91,6 @@ class _Days:
     """What a loop runs on, as a key: the need itself, and whatever else is given day by day by its bytes."""
 
     need: Need
-    inputs: BedInputs | None
     daily: tuple[NDArray[np.generic], ...]
 
     def __eq__(self, other: object) -> bool:
@@ -103,14 +104,35 @@ class _Days:
         return hash((id(self.need), *(days.tobytes() for days in self.daily)))
 
 
+_BED_RUNS: LRUCache[_Days, BedRun] = LRUCache(RUNS_KEPT)
+_KEEPING = Lock()
+
+
 def refill_on(need: Need, waters: Flags) -> Floats:
     """As `rootzone.refill_on` of a bed, on days on which there is water. [mm]"""
-    return _refilled(_Days(need, None, (waters,)))
+    return _refilled(_Days(need, (waters,)))
 
 
-def run_bed(need: Need, inputs: BedInputs, given: Floats) -> BedRun:
-    """As `bed.run_bed` of a bed that is given so much on each day. [L]"""
-    return _bed_run(_Days(need, inputs, (inputs.kept, inputs.runs, given)))
+def run_beds(
+    needs: Sequence[Need], inputs: Sequence[BedInputs], given: Sequence[Floats]
+) -> tuple[BedRun, ...]:
+    """As `bed.run_beds` of beds that are given so much on each day. [L]"""
+    days = [
+        _Days(need, (own.kept, own.runs, litres))
+        for need, own, litres in zip(needs, inputs, given, strict=True)
+    ]
+    with _KEEPING:
+        there = {each: _BED_RUNS[each] for each in days if each in _BED_RUNS}
+    new = [i for i, each in enumerate(days) if each not in there]
+    found = bed.run_beds([inputs[i] for i in new], [given[i] for i in new])
+    for i, run in zip(new, found, strict=True):
+        for daily in vars(run).values():
+            if isinstance(daily, np.ndarray):
+                daily.flags.writeable = False  # it is handed out again
+        there[days[i]] = run
+    with _KEEPING:
+        _BED_RUNS.update(there)
+    return tuple(there[each] for each in days)
 
 
 @lru_cache(maxsize=RUNS_KEPT)
@@ -120,14 +142,4 @@ def _refilled(days: _Days) -> Floats:
         need.rain, need.crop_et, need.total, need.is_growing, waters.astype(np.bool_)
     )
     found.flags.writeable = False  # it is handed out again
-    return found
-
-
-@lru_cache(maxsize=RUNS_KEPT)
-def _bed_run(days: _Days) -> BedRun:
-    assert days.inputs is not None
-    found = bed.run_bed(days.inputs, days.daily[-1].astype(np.float64))
-    for each in vars(found).values():
-        if isinstance(each, np.ndarray):
-            each.flags.writeable = False
     return found

@@ -53,10 +53,7 @@ class Season:
     @cached_property
     def beds(self) -> tuple[BedRun, ...]:
         """The root zone of every bed."""
-        return tuple(
-            kept_runs.run_bed(way.need, inputs, self.run.supplied(i))
-            for i, (way, inputs) in enumerate(zip(self.ways, self.bed_inputs, strict=True))
-        )
+        return self._beds_with(self.run)
 
     @cached_property
     def bed_inputs(self) -> tuple[BedInputs, ...]:
@@ -97,11 +94,12 @@ class Season:
             )
         )
         run = kept_runs.run_works(replace(self.works, waterings=waterings))
-        return tuple(self._bed_with(i, run.supplied(i)) for i in range(len(self.ways)))
+        return self._beds_with(run)
 
-    def _bed_with(self, place: int, supplied: Floats) -> BedRun:
-        """One bed given so much."""
-        return kept_runs.run_bed(self.ways[place].need, self.bed_inputs[place], supplied)
+    def _beds_with(self, run: WaterworksRun) -> tuple[BedRun, ...]:
+        needs = [way.need for way in self.ways]
+        supplied = [run.supplied(i) for i in range(len(self.ways))]
+        return kept_runs.run_beds(needs, self.bed_inputs, supplied)
 
     @cached_property
     def without_moves(self) -> WaterworksRun:

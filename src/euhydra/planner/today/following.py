@@ -13,7 +13,8 @@ from euhydra.core.bed import BedInputs
 from euhydra.core.foretelling import DAYS, WET_MM
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.core.tried_days import Gives
-from euhydra.core.waterworks import Line, WorksDays
+from euhydra.core.waterworks import Line
+from euhydra.core.works_days import WorksDays
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import Chain
 from euhydra.planner.season.replay import Season
