@@ -1,5 +1,5 @@
 """`python -m euhydra.cli`."""
 
-from euhydra.cli.commands import main
+from euhydra.cli.start import main
 
 main()

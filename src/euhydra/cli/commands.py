@@ -21,6 +21,7 @@ from euhydra.cli import (
     replaying,
     today,
 )
+from euhydra.cli.start import bringing_in
 from euhydra.core import catchment, hydraulics, store, weather
 from euhydra.core import planters as planter_chain
 from euhydra.core.network import NetworkError
@@ -73,7 +74,8 @@ main.add_command(today.today)
 @click.option("--reset", is_flag=True, help="Lay out the demo garden anew; others are kept.")
 def demo(port: int, data: Path, reset: bool) -> None:
     """Serve with the demo garden, Pilchard Steps; what you change is kept."""
-    from euhydra.web import server
+    with bringing_in():
+        from euhydra.web import server
 
     server.seed_demo(data, reset, with_log=True)
     server.serve(
@@ -104,7 +106,8 @@ def serve(
     key: Path | None,
 ) -> None:
     """Serve your own gardens: to this computer only, or to your home network."""
-    from euhydra.web import server
+    with bringing_in():
+        from euhydra.web import server
 
     if (certificate is None) is not (key is None):
         raise click.UsageError("--certificate and --key belong together: give both, or neither.")

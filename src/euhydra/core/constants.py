@@ -23,3 +23,12 @@ SECONDS_PER_HOUR = 3600.0
 
 SECONDS_PER_DAY = 86400.0
 """[s]"""
+
+METRES_PER_FOOT = 0.3048
+"""By definition. [m ft⁻¹]"""
+
+METRES_PER_INCH = 0.0254
+"""By definition. [m in⁻¹]"""
+
+CUBIC_METRES_PER_GALLON = 231 * METRES_PER_INCH**3
+"""Of the United States, by definition 231 cubic inches. [m³ gal⁻¹]"""

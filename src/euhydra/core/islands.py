@@ -1,9 +1,8 @@
 """Which nodes of a network hang together."""
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 
 Integers = NDArray[np.intp]
 
@@ -16,6 +15,6 @@ def islands_of(count: int, start: Integers, end: Integers) -> Integers:
     >>> islands_of(4, np.array([0, 2]), np.array([2, 3])).tolist()
     [0, 1, 0, 0]
     """
-    graph = csr_matrix((np.ones(len(start)), (start, end)), (count, count))
-    _, island = connected_components(graph, directed=False)
+    graph = scipy.sparse.csr_matrix((np.ones(len(start)), (start, end)), (count, count))
+    _, island = scipy.sparse.csgraph.connected_components(graph, directed=False)
     return np.asarray(island, dtype=np.intp)

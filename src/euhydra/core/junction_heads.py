@@ -5,11 +5,8 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dpbsv
-from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.csgraph import reverse_cuthill_mckee
-from scipy.sparse.linalg import splu
 
 from euhydra.core.islands import islands_of
 from euhydra.core.network import Network, NetworkError
@@ -73,8 +70,14 @@ def _pattern_of(fixed: bytes, start: bytes, end: bytes) -> _Pattern:
     first_row[junctions] = np.arange(count)
     inner = np.flatnonzero(~is_fixed[starts] & ~is_fixed[ends])
     a, b = first_row[starts[inner]], first_row[ends[inner]]
-    graph = csr_matrix((np.ones(2 * len(a)), (np.r_[a, b], np.r_[b, a])), (count, count))
-    order = reverse_cuthill_mckee(graph, symmetric_mode=True) if count else slice(0)
+    graph = scipy.sparse.csr_matrix(
+        (np.ones(2 * len(a)), (np.r_[a, b], np.r_[b, a])), (count, count)
+    )
+    order = (
+        scipy.sparse.csgraph.reverse_cuthill_mckee(graph, symmetric_mode=True)
+        if count
+        else slice(0)
+    )
     node_of = junctions[order]
 
     row_of = np.full(len(is_fixed), -1, dtype=np.intp)
@@ -147,14 +150,18 @@ def _solved(pattern: _Pattern, diagonal: Floats, across: Floats, known: Floats) 
     if pattern.width <= WIDEST_BAND:
         numbers = np.concatenate([diagonal, across])
         band = np.bincount(pattern.place, numbers, count * pattern.width)
-        _, found, fault = dpbsv(band.reshape(count, -1).T, known, lower=1, overwrite_ab=1)
+        _, found, fault = scipy.linalg.lapack.dpbsv(
+            band.reshape(count, -1).T, known, lower=1, overwrite_ab=1
+        )
         if fault == 0:
             return np.asarray(found)
     every = np.arange(count)
     rows = np.concatenate([every, pattern.upper, pattern.lower])
     columns = np.concatenate([every, pattern.lower, pattern.upper])
-    matrix = csc_matrix((np.concatenate([diagonal, across, across]), (rows, columns)), (count,) * 2)
-    factors = splu(
+    matrix = scipy.sparse.csc_matrix(
+        (np.concatenate([diagonal, across, across]), (rows, columns)), (count,) * 2
+    )
+    factors = scipy.sparse.linalg.splu(
         matrix, permc_spec="NATURAL", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
     )
     return np.asarray(factors.solve(known))

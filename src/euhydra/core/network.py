@@ -1,6 +1,7 @@
 """A pipe network as arrays: what the solver reads and what it returns."""
 
-from dataclasses import dataclass, field
+import pickle
+from dataclasses import dataclass, field, fields
 from enum import StrEnum
 from functools import cached_property
 
@@ -71,6 +72,11 @@ class Pipes:
     is_open: NDArray[np.bool_]
     is_one_way: NDArray[np.bool_]
 
+    @cached_property
+    def figures(self) -> bytes:
+        """All that is in them: the same of pipes that are alike."""
+        return _figures_of(self)
+
 
 @dataclass(frozen=True)
 class PumpLink:
@@ -125,6 +131,12 @@ class Network:
     viscosity: float = WATER_KINEMATIC_VISCOSITY
 
     @property
+    def figures(self) -> bytes:
+        """All that is in it: the same of networks that are alike. Pipes are read once for all heads."""
+        rest = self.pumps, self.valves, self.law, self.viscosity
+        return self.pipes.figures + _figures_of(self.nodes) + pickle.dumps(rest)
+
+    @property
     def link_ids(self) -> tuple[str, ...]:
         """Of pipes, pumps and valves, in the order in which a solution lists them."""
         return (*self.pipes.ids, *(p.id for p in self.pumps), *(v.id for v in self.valves))
@@ -142,6 +154,10 @@ class Network:
     def _ends(self, which: str) -> Integers:
         pieces = (*self.pumps, *self.valves)
         return np.array([getattr(piece, which) for piece in pieces], dtype=np.intp)
+
+
+def _figures_of(columns: Nodes | Pipes) -> bytes:
+    return pickle.dumps([getattr(columns, each.name) for each in fields(columns)])
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,8 @@ from itertools import pairwise
 from math import acos, cos, pi
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dgtsv
 
 from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.core.planters import PlanterTube
@@ -206,7 +206,7 @@ def _solved(bands: Floats, rest: Floats) -> Floats:
     above, on, below = bands
     if len(rest) == 1:
         return np.asarray(-rest / on)
-    solved: Floats = dgtsv(below[:-1], on, above[1:], -rest)[3]
+    solved: Floats = scipy.linalg.lapack.dgtsv(below[:-1], on, above[1:], -rest)[3]
     return solved
 
 

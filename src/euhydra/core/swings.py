@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.linalg import solve_banded
 
 Floats = NDArray[np.float64]
 
@@ -83,7 +83,7 @@ def remembering(persistence: float, shocks: Floats) -> Floats:
     pushes[:1] = shocks[:1]
     # Each day is its push and a share of the day before: a matrix of two bands.
     bands = np.array([np.ones(len(pushes)), np.full(len(pushes), -persistence)])
-    return np.asarray(solve_banded((1, 0), bands, pushes))
+    return np.asarray(scipy.linalg.solve_banded((1, 0), bands, pushes))
 
 
 def variance_of_mean(persistence: float, days: int) -> float:

@@ -90,6 +90,8 @@ class TriedDays:
         counts = self._is_growing & (crop_et > 0)
         self._least = np.where(counts, least_drunk(crop_et), -np.inf)
         self._shares = _shares_of_runs(runs, steps)
+        self._gives_in = [bool(share.any()) for share in self._shares]
+        self._gives_on = [bool(each.any()) for each in litres]
         self.depth_per_litre = np.array(
             [g.depth_per_litre * share for g, share in zip(grounds, sinks_in, strict=True)]
         )
@@ -112,8 +114,10 @@ class TriedDays:
         if not self._all_grow[day]:
             self.depletion *= self._is_growing[day]
         is_watered = self._pour(day)
-        for step, share in enumerate(self._shares, start=1):
-            if is_watered and share.any():
+        for step, (share, gives) in enumerate(
+            zip(self._shares, self._gives_in, strict=True), start=1
+        ):
+            if is_watered and gives:
                 a_run = self._water if len(self._shares) == 1 else self._water * share[:, None]
                 self.depletion -= a_run
             self._drink(day)
@@ -135,7 +139,7 @@ class TriedDays:
             np.minimum(water, self.depletion, out=water)
         elif self._gives is Gives.WHEN_DRY:
             water *= self.depletion >= PROBE_OPENS * self._ready[day]
-        return bool(self._litres[day].any())
+        return self._gives_on[day]
 
     def _drink(self, day: int) -> None:
         """What the crops drink of what is left, in one step of a day."""

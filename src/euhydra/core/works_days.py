@@ -24,6 +24,9 @@ Floats = NDArray[np.float64]
 Litres = Any
 """A float, or an array [piece, width]. [L]"""
 
+NOTHING = 0.0
+"""What is not worth adding to an array. [L]"""
+
 Series = TypeVar("Series", covariant=True)
 Other = TypeVar("Other")
 
@@ -71,6 +74,13 @@ class Written(Generic[Series]):
         given = tuple(map(of, self.given))
         by_tank = of(self.level), of(self.spill), of(self.arrived)
         return Written(*by_tank, given, of(self.topped), of(self.moved), of(self.dried))
+
+    @property
+    def series(self) -> list[Series]:
+        """All of them."""
+        by_bed = [series for flows in self.given for series in flows]
+        plain = self.level, self.spill, self.arrived, self.topped, self.moved, self.dried
+        return by_bed + [series for each in plain for series in each]
 
     def run_of(self: "Written[Floats]", works: Waterworks) -> WaterworksRun:
         """What happened to the works of which this was written."""
@@ -172,7 +182,7 @@ class WorksDays:
     def live_through(self, day: int) -> None:
         """One day, or one step of all lanes."""
         works, written = self.works, self.written
-        self.drawn = [0.0] * len(works.tanks)
+        self.drawn = [NOTHING] * len(works.tanks)
         self.left = [litres[day] for litres in self._available]
         for i, top_up in enumerate(works.top_ups):
             if self._tops[i][day]:
@@ -249,7 +259,8 @@ class WorksDays:
         feeding: Litres = level_that_feeds(
             rule, self.level[tank], inflow, self.capacity[tank], self.least
         )
-        feeding = feeding - self.drawn[tank]
+        if self.drawn[tank] is not NOTHING:
+            feeding = feeding - self.drawn[tank]
         if self.lanes is None:
             litres: Litres = line.curve.delivered(feeding, hours)
         else:
@@ -260,11 +271,13 @@ class WorksDays:
         return litres
 
     def _settle(self, day: int) -> None:
-        from_above: list[Litres] = [0.0] * len(self.works.tanks)
+        from_above: list[Litres] = [NOTHING] * len(self.works.tanks)
         written = self.written
         for tank in self.order:
             inputs = self.works.tanks[tank]
-            inflow = self._inflow[tank][day] + from_above[tank]
+            inflow = self._inflow[tank][day]
+            if from_above[tank] is not NOTHING:
+                inflow = inflow + from_above[tank]
             self.level[tank], spill = settle(
                 inputs.rule,
                 self.level[tank],

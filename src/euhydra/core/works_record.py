@@ -93,23 +93,6 @@ def _beginnings(works: Waterworks) -> Integers:
     return np.unique(np.append(0, found[found < works.length]))
 
 
-class _Series:
-    """One series of a record, as the lanes write it step by step.
-
-    values : [day, width]; what is written when a piece is over falls in one more row at the end.
-    """
-
-    def __init__(self, values: Floats, days: Integers, widths: Integers) -> None:
-        self.values, self.days = values, days
-        self.widths = slice(None) if len(widths) == values.shape[1] else widths
-
-    def __setitem__(self, step: int, litres: Litres) -> None:
-        if isinstance(self.widths, slice):
-            self.values[self.days[step]] = litres
-        else:
-            self.values[self.days[step][:, None], self.widths] = litres
-
-
 class _SideBySide:
     """The pieces of a record under many widths of one tank, run until each begins as it should."""
 
@@ -127,7 +110,10 @@ class _SideBySide:
         pieces = np.arange(len(self.beginnings))
         every = np.arange(len(self.widths))
         begins = [self._guess(i) for i in range(len(self.works.tanks))]
-        self._live(slice(None), pieces, every, begins)
+        level = begins
+        stretch = len(self.days) if len(every) == 1 else MONTH
+        for first in range(0, len(self.days), stretch):
+            level = self._live(slice(first, first + stretch), pieces, every, level)
         while True:
             should = [self._after(*each) for each in enumerate(begins)]
             off = _differ(begins, should)
@@ -167,7 +153,7 @@ class _SideBySide:
     ) -> list[Floats]:
         """Some steps of some pieces under some widths; the level of each tank after the last. [L]"""
         days = self.days[steps][:, pieces]
-        written = self.written.each(lambda values: _Series(values, days, widths))
+        written = Written.blank(self.works, lambda: [0.0] * len(days))
         lanes = Lanes(days, self.widths[widths], self.widened)
         lived = WorksDays(self.works, lanes, begins, written)
         still = np.asarray(self.is_still[steps][:, pieces].all(axis=1))
@@ -176,7 +162,21 @@ class _SideBySide:
                 lived.stand_still(step)
             else:
                 lived.live_through(step)
+        for values, own in zip(self.written.series, written.series, strict=True):
+            _write(values, days, widths, own)
         return lived.level
+
+
+def _write(values: Floats, days: Integers, widths: Integers, steps: list[Litres]) -> None:
+    """What lanes wrote step by step, to its days at once: day by day it takes as long as they do."""
+    found = np.zeros((*days.shape, len(widths)))
+    for step, litres in enumerate(steps):
+        if isinstance(litres, np.ndarray):
+            found[step] = litres
+    if len(widths) == values.shape[1]:
+        values[days] = found
+    else:
+        values[days[:, :, None], widths] = found
 
 
 def _differ(levels: Sequence[Floats], others: Sequence[Floats]) -> Flags:

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from icalendar import Calendar, Event, vRecur
-
 PRODUCT = "-//Euhydra//Watering programme//EN"
 BYDAY = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 
@@ -40,6 +38,8 @@ def write(entries: Iterable[CalendarEvent], stamp: datetime) -> bytes:
     ----------
     stamp : When it was made, with its zone.
     """
+    from icalendar import Calendar, Event  # so late, for no other page needs it
+
     calendar = Calendar()
     calendar.add("prodid", PRODUCT)
     calendar.add("version", "2.0")
@@ -60,10 +60,10 @@ def write(entries: Iterable[CalendarEvent], stamp: datetime) -> bytes:
     return text
 
 
-def _rule(entry: CalendarEvent) -> vRecur | None:
+def _rule(entry: CalendarEvent) -> dict[str, Any] | None:
     rule: dict[str, Any] = {"until": entry.until} if entry.until else {}
     if entry.weekdays:
-        return vRecur(rule | {"freq": "weekly", "byday": [BYDAY[day] for day in entry.weekdays]})
+        return rule | {"freq": "weekly", "byday": [BYDAY[day] for day in entry.weekdays]}
     if entry.every_days:
-        return vRecur(rule | {"freq": "daily", "interval": entry.every_days})
+        return rule | {"freq": "daily", "interval": entry.every_days}
     return None

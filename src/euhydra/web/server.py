@@ -1,11 +1,13 @@
 """Serving to this computer, and laying out the demo."""
 
 import gc
+import importlib
 import socket
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
+from threading import Timer
 
 import click
 import uvicorn
@@ -25,6 +27,10 @@ HOST = "127.0.0.1"
 
 ANYWHERE = "0.0.0.0"
 """Every network of this computer."""
+
+
+FIRST_PAGE = 1.0
+"""Time in which the first page goes out, and nothing else is to be done. [s]"""
 
 
 @dataclass(frozen=True)
@@ -163,7 +169,16 @@ def _serve(
         click.echo(line)
     # What stays to the end is not looked through for waste again and again while answers are made.
     gc.freeze()
+    later = Timer(FIRST_PAGE, _bring_in_solvers)
+    later.daemon = True
+    later.start()
     uvicorn.Server(config(app, host, port, certificate)).run()
+
+
+def _bring_in_solvers() -> None:
+    """What no list of gardens needs, but every page of one: it is there before anybody has chosen."""
+    importlib.import_module("scipy.linalg")
+    importlib.import_module("scipy.sparse.linalg")
 
 
 def _prepared(data: Path) -> Path:

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
+from euhydra.core.constants import METRES_PER_FOOT, METRES_PER_INCH
 from euhydra.core.network import ValveKind
 
-FOOT, INCH = 0.3048, 0.0254
+FOOT, INCH = METRES_PER_FOOT, METRES_PER_INCH
 """[m]"""
 
 US_GALLON, IMPERIAL_GALLON = 231 * INCH**3, 4.54609e-3

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.sparse.csgraph import dijkstra
+import scipy
 from shapely import LineString, Polygon, intersects, length, linestrings, prepare, unary_union
 from shapely import Point as Dot
 from shapely.geometry.base import BaseGeometry
@@ -59,7 +59,9 @@ def _bends(
     is_free = ~intersects(blocked, lines)
     steps = np.zeros((len(places), len(places)))
     steps[i[is_free], j[is_free]] = length(lines[is_free])
-    _, before = dijkstra(steps, directed=False, indices=0, return_predecessors=True)
+    _, before = scipy.sparse.csgraph.dijkstra(
+        steps, directed=False, indices=0, return_predecessors=True
+    )
     if before[1] < 0:
         return []
     way, here = [], 1

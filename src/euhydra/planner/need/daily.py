@@ -32,6 +32,9 @@ shallow and few for some six weeks in all."""
 HOT_DAY = 0.95
 """Share of the days in season that drink less than a hot day. [-] Our choice."""
 
+IN_HEAT = 0.95
+"""Share of a month's days in season that ask for less than a day of a heat wave. [-] Our choice."""
+
 
 @dataclass(frozen=True)
 class Need:
@@ -107,6 +110,16 @@ class Need:
         """Readily available water, mean of the days in season, by month. [mm]"""
         return self._mean_in_season(self.ready)
 
+    @cached_property
+    def in_heat(self) -> list[float]:
+        """What is drunk on a day of a heat wave, by month; 0 in months without. [mm d⁻¹]"""
+        return self._in_heat(self.crop_et)
+
+    @cached_property
+    def et0_in_heat(self) -> list[float]:
+        """ET0 of a day of a heat wave in season, by month; 0 in months without. [mm d⁻¹]"""
+        return self._in_heat(self.et0)
+
     @property
     def share_of_rain(self) -> float:
         """Share of the rain on its area that comes to the roots. [-]"""
@@ -140,6 +153,10 @@ class Need:
 
     def _monthly(self, daily: Floats | Flags) -> Floats:
         return np.bincount(self.record.month - 1, daily, 12).astype(float)
+
+    def _in_heat(self, daily: Floats) -> list[float]:
+        by_month = (daily[self.is_growing & (self.record.month == m)] for m in range(1, 13))
+        return [float(np.quantile(days, IN_HEAT)) if len(days) else 0.0 for days in by_month]
 
     def _mean_in_season(self, daily: Floats) -> Floats:
         days = self._monthly(self.is_growing)

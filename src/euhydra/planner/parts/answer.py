@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import ceil, floor
 
-from euhydra.garden import quantities
+from euhydra.core.constants import METRES_PER_FOOT
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
@@ -21,7 +21,6 @@ WASTE = {"pipes": 0.10, "stands": 0.10}
 SPARE = {"joints": 0.05, "fixing": 0.05}
 """As `WASTE`, of small things that get lost; whole ones, from ten on."""
 
-FOOT = quantities.to_si(1.0, "ft", "length")
 
 GROUPS = {
     "stores": "Stores and what is fixed to them",
@@ -196,7 +195,7 @@ def _guess(good: Good, units: System) -> Price:
     """A pack as shops have it: where feet are sold, of whole feet."""
     holds = good.pack
     if good.unit is Unit.METRE and units is System.US:
-        holds = (1 if holds == 1 else round(holds / FOOT)) * FOOT
+        holds = (1 if holds == 1 else round(holds / METRES_PER_FOOT)) * METRES_PER_FOOT
     return Price(holds, round(holds * good.price, 2))
 
 

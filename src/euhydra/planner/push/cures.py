@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import cast
 
-from euhydra.garden import catalogue, plumbing, quantities
+from euhydra.core.constants import METRES_PER_INCH
+from euhydra.garden import catalogue, plumbing
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.quantities import System
@@ -18,7 +19,7 @@ from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import laws, solving, throttling, zones
 from euhydra.planner.water.zones import Zone
 
-RAISE_STEPS = {System.METRIC: 0.05, System.US: quantities.to_si(2.0, "in", "height")}
+RAISE_STEPS = {System.METRIC: 0.05, System.US: 2 * METRES_PER_INCH}
 """Step in which a higher stand is tried. [m]"""
 
 HIGHEST_STAND = 1.5

@@ -24,9 +24,6 @@ LOOKED_BETWEEN = 4
 LONGER = 2.0
 """Intervals that are tried, over the days that the ground lasts without rain. [-] Our choice."""
 
-HOT = 0.95
-"""Share of a month's days that drink less than a day of a heat wave. [-] Our choice."""
-
 YOUNG_DAYS = 3.0
 """Longest interval while roots are young. [d] Common practice: every third day in spring."""
 
@@ -110,13 +107,7 @@ def least_runs(bed: BedShare, month: int) -> int:
     ready = float(need.ready_by_month[month - 1])
     if need.part.container is None or ready <= 0:
         return 1
-    return max(1, ceil(hot_day(need, month) / ready - 1e-9))
-
-
-def hot_day(need: Need, month: int) -> float:
-    """What is drunk on a day of a heat wave in a month. [mm d⁻¹]"""
-    here = need.is_growing & (need.record.month == month)
-    return float(np.quantile(need.crop_et[here], HOT)) if here.any() else 0.0
+    return max(1, ceil(need.in_heat[month - 1] / ready - 1e-9))
 
 
 def between(
@@ -177,4 +168,4 @@ def _is_oftener(other: Rhythm, than: Position) -> bool:
 def _hotter(need: Need, month: int) -> float:
     """What is drunk on a day of a heat wave over a mean day of the month; 1 where nothing is. [-]"""
     mean = float(need.crop_et_a_day[month - 1])
-    return max(1.0, hot_day(need, month) / mean) if mean > 0 else 1.0
+    return max(1.0, need.in_heat[month - 1] / mean) if mean > 0 else 1.0

@@ -15,7 +15,6 @@ from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.positions import (
-    HOT,
     LOOKED_AT,
     LOOKED_FURTHER,
     between,
@@ -378,6 +377,5 @@ def _heat_rule(choice: MonthChoice | None, design: Design) -> HeatRule | None:
     """From which day on the timer is set for heat in a month; None where that changes nothing."""
     if choice is None or choice.heat == choice.setting.position:
         return None
-    need = design.beds[0].need
-    here = need.is_growing & (need.record.month == choice.month)
-    return HeatRule(float(np.quantile(need.et0[here], HOT)), choice.heat) if here.any() else None
+    from_et0 = design.beds[0].need.et0_in_heat[choice.month - 1]
+    return HeatRule(from_et0, choice.heat) if from_et0 > 0 else None

@@ -1,6 +1,5 @@
 """Zones solved: heads and flows at a level of the store, and what each outlet gets of its due."""
 
-import pickle
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
@@ -265,7 +264,7 @@ class _Posed:
 
     @classmethod
     def of(cls, network: Network) -> "_Posed":
-        return cls(network, pickle.dumps(network))
+        return cls(network, network.figures)
 
 
 @lru_cache(maxsize=SOLUTIONS_KEPT)

@@ -136,7 +136,7 @@ class Way:
         PlanError : if it cannot be put together.
         """
         try:
-            return self._layout.build(heads, is_dirty)
+            return self._layout.network(heads, is_dirty)
         except NetworkError as error:
             raise PlanError(say("water-network", "{fault}", fault=str(error))) from None
 
@@ -159,6 +159,7 @@ class _Layout:
     segments: dict[str, list[Segment]] = field(default_factory=dict)
     joints: dict[str, list[tuple[float, str]]] = field(default_factory=dict)
     lengths: dict[str, float] = field(default_factory=dict)
+    built: dict[tuple[float | bool, ...], Network] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         garden = self.way.garden
@@ -292,7 +293,22 @@ class _Layout:
         watered = self.beds.get(pipe.waters or "") or self.pots.get(pipe.waters or "")
         return watered.outlet_m + pipe.rise_m if watered else None
 
-    def build(self, heads: dict[str, float], is_dirty: bool) -> Network:
+    def network(self, heads: dict[str, float], is_dirty: bool) -> Network:
+        """At other levels of its stores only the heads of the surfaces are others."""
+        taps = [heads[source.id] for source in self.way.sources if isinstance(source, Tap)]
+        key = is_dirty, *taps
+        if key not in self.built:
+            self.built[key] = self._build(heads, is_dirty)
+        nodes = self.built[key].nodes
+        elevation, fixed = nodes.elevation.copy(), nodes.fixed_head.copy()
+        for source in self.way.sources:
+            if not isinstance(source, Tap):
+                at = nodes.ids.index(source.id)
+                elevation[at] = fixed[at] = heads[source.id]
+        nodes = replace(nodes, elevation=elevation, fixed_head=fixed)
+        return replace(self.built[key], nodes=nodes)
+
+    def _build(self, heads: dict[str, float], is_dirty: bool) -> Network:
         builder = NetworkBuilder()
         laws = {outlet.node: outlet for outlet in self.outlets}
         for source in self.way.sources:

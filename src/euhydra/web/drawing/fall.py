@@ -4,6 +4,7 @@ import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from euhydra.core.constants import METRES_PER_FOOT
 from euhydra.garden.kinds import kind_of
 from euhydra.garden.pipes import Pipe, Pump
 from euhydra.garden.quantities import System
@@ -45,10 +46,9 @@ LONGEST_NAME = 18
 LEAST_LOSS = 0.02
 """Loss over a piece that is worth a name. [m]"""
 
-FOOT = 0.3048
 TICKS = {
     System.METRIC: (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50),
-    System.US: (FOOT / 2, FOOT, 2 * FOOT, 5 * FOOT, 10 * FOOT, 20 * FOOT, 50 * FOOT, 100 * FOOT),
+    System.US: tuple(METRES_PER_FOOT * feet for feet in (0.5, 1, 2, 5, 10, 20, 50, 100)),
 }
 """Round lengths a scale bar may stand for. [m]"""
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from starlette.applications import Starlette
 
+from euhydra.core.constants import METRES_PER_FOOT
 from euhydra.garden import joints, kinds, quantities
 from euhydra.garden.kinds import PartKind, collections
 from euhydra.garden.model import Garden
@@ -36,7 +37,6 @@ FRAMES = {"wide": (700.0, 630.0), "narrow": (356.0, 480.0)}
 BAR_WORDS_EM = 3.0
 """Width of what is said beside the scale bar. [em]"""
 
-FOOT = quantities.to_si(1.0, "ft", "length")
 
 Bounds = tuple[float, float, float, float]
 """Left, low, right, high. [m]"""
@@ -109,7 +109,7 @@ def draw(answer: LayAnswer, system: System) -> PlanDrawing:
         _marked(shape, marks) for shape in plan_shapes.shapes_of(garden, _heads(answer), system)
     ]
     states = list(answer.states.values())
-    unit = 1.0 if system is System.METRIC else FOOT
+    unit = 1.0 if system is System.METRIC else METRES_PER_FOOT
     widths = {w.bed.id: w.width for w in answer.wettings}
     return PlanDrawing(
         garden,

@@ -4,7 +4,7 @@ from datetime import date
 
 from fastapi import Request
 
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
+from euhydra.core.constants import CUBIC_METRES_PER_GALLON, LITRES_PER_CUBIC_METRE
 from euhydra.garden import quantities
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sentences import say
@@ -23,7 +23,7 @@ FEED_WAYS = {
     FeedWay.INJECTOR: "Through an injector on",
 }
 
-LABEL_BASE = {System.METRIC: 0.001, System.US: quantities.to_si(1, "gal", "volume")}
+LABEL_BASE = {System.METRIC: 0.001, System.US: CUBIC_METRES_PER_GALLON}
 """Water for which a label says how much concentrate it takes: a litre, or a gallon. [m³]"""
 
 USUAL_STRENGTH = 0.004

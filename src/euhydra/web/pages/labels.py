@@ -4,7 +4,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-import segno
 from fastapi import APIRouter, HTTPException, Request
 from markupsafe import Markup
 from starlette.responses import Response
@@ -99,6 +98,8 @@ def _code(request: Request, desk: Desk, pipe: Pipe) -> Markup:
 
 @lru_cache(maxsize=512)
 def _code_of(url: str) -> Markup:
+    import segno  # so late, for no other page needs it
+
     code = segno.make(url, error="m", micro=False)
     svg: str = code.svg_inline(border=2, omitsize=True, svgclass="code", lineclass=None)
     return Markup(svg)
