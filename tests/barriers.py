@@ -1,5 +1,6 @@
 """What keeps somebody out of a page: found by axe in a real browser, and by its width."""
 
+from collections.abc import Iterable
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -24,3 +25,12 @@ def barriers(page: Page, rules: tuple[str, ...] = ()) -> list[str]:
     found: list[str] = page.evaluate(RUN_AXE, rules)
     width, screen = page.evaluate("[document.documentElement.scrollWidth, innerWidth]")
     return [*found, f"{width} wide on a screen of {screen}"] if width > screen else found
+
+
+def too_wide(page: Page, widths: Iterable[int]) -> dict[int, int]:
+    """Widths of a window in which somebody has to scroll sideways to read, and by how much. [px]"""
+    over = {}
+    for width in widths:
+        page.set_viewport_size({"width": width, "height": 800})
+        over[width] = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+    return {width: px for width, px in over.items() if px > 0}

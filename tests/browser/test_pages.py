@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from barriers import COLOURS, barriers
+from barriers import COLOURS, barriers, too_wide
 from euhydra.records import log
 from plan_page import until
 from served import DESK, PAGES, PHONE
@@ -38,8 +38,15 @@ def walker(browser: Browser) -> Iterator[Page]:
     context.close()
 
 
+WIDTHS = (320, 360, 640, 720, 768, 1024, 1600)
+"""Where layouts turn, from the smallest phone to a wide desk, and just beside. [px]"""
+
+WIDTHS_OF_LARGE_LETTERS = (320, 390, 768, 1280)
+"""[px]"""
+
+
 @pytest.mark.parametrize("path", PAGES)
-def test_no_barrier_in_light_and_dark_on_desk_and_phone(walker: Page, demo, path):
+def test_no_barrier_in_light_and_dark_on_desk_and_phone_and_at_no_width(walker: Page, demo, path):
     """And every expression can be read, and the console has nothing to say."""
     said: list[str] = []
     note = lambda m: said.append(m.text) if m.type in ("warning", "error") else None  # noqa: E731
@@ -56,6 +63,9 @@ def test_no_barrier_in_light_and_dark_on_desk_and_phone(walker: Page, demo, path
     assert barriers(walker) == [], "light, phone"
     assert crowded_words(walker) == [], "phone"
     walker.evaluate(LINT)
+    assert too_wide(walker, WIDTHS) == {}
+    walker.evaluate("document.documentElement.style.fontSize = '200%'")
+    assert too_wide(walker, WIDTHS_OF_LARGE_LETTERS) == {}, "letters of twice the size"
     walker.remove_listener("console", note)
     assert said == []
 

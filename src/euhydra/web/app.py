@@ -130,13 +130,13 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     mimetypes.add_type("application/manifest+json", ".webmanifest")
     app.mount("/static", StaticFiles(directory=HERE / "static"), name="static")
     for module in ROUTED:
-        app.include_router(module.router)
+        app.router.routes.extend(module.router.routes)
     app.add_middleware(LimitedBody)
     app.state.has_gate = bool(home_hosts)
     app.state.home_hosts = tuple(home_hosts)
     if home_hosts:
         app.state.throttle = Throttle()
-        app.include_router(gate.router)
+        app.router.routes.extend(gate.router.routes)
         app.add_middleware(Gate, data=data)
     app.add_middleware(OwnRequests, hosts=[*LOCAL_HOSTS, *home_hosts])
     app.add_middleware(LastResort, answer=_broken)
