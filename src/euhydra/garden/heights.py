@@ -2,15 +2,17 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from math import hypot
 from typing import Any
 
-from shapely import Point as Dot
-from shapely import Polygon, prepare
+import numpy as np
+from numpy.typing import NDArray
+from shapely import Polygon, intersects_xy, prepare
 
 from euhydra.garden import kinds, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
+
+Floats = NDArray[np.float64]
 
 NEAR = 1e-6
 """Distance at which a known height is taken as it is. [m]"""
@@ -34,14 +36,15 @@ class LieOfLand:
         return sorted(found, key=lambda pair: pair[0].area)
 
     @cached_property
-    def _known(self) -> list[tuple[float, float, float]]:
-        """Places whose height is known: x, y, height. [m]"""
-        return [
+    def _known(self) -> Floats:
+        """Places whose height is known: x, y, height. [part, 3]. [m]"""
+        known = [
             (*_place_of(part), part.ground_m)
             for kind in kinds.PART_KINDS
             if kind.is_level
             for part in getattr(self.garden, kind.collection)
         ]
+        return np.array(known, dtype=np.float64).reshape(-1, 3)
 
     def height_at(self, x: float, y: float) -> float:
         """Height of the ground there. [m]
@@ -49,17 +52,31 @@ class LieOfLand:
         In a terrace it is the terrace's (the smallest, where one lies in another); elsewhere the
         mean of the known heights, each weighted by one over its distance squared (Shepard 1968).
         """
-        for outline, height in self._terraces:
-            if outline.covers(Dot(x, y)):
-                return height
-        weights, heights = 0.0, 0.0
-        for kx, ky, height in self._known:
-            distance = hypot(kx - x, ky - y)
-            if distance < NEAR:
-                return height
-            weights += distance**-2
-            heights += height * distance**-2
-        return heights / weights if weights else 0.0
+        return float(self.heights_at(np.array([[x, y]]))[0])
+
+    def heights_at(self, places: Floats) -> Floats:
+        """As `height_at`, of many places at once. [m]
+
+        Parameters
+        ----------
+        places : [place, 2]. [m]
+        """
+        found = self._between(places)
+        for outline, height in reversed(self._terraces):
+            found[intersects_xy(outline, places)] = height  # as covers, for a point
+        return found
+
+    def _between(self, places: Floats) -> Floats:
+        """The mean of the known heights, each by one over its distance squared. [m]"""
+        known = self._known
+        if not len(known):
+            return np.zeros(len(places))
+        distance = np.hypot(*(places[:, None, :] - known[:, :2]).transpose(2, 0, 1))
+        weight = np.maximum(distance, NEAR) ** -2
+        mean = (weight @ known[:, 2]) / weight.sum(axis=1)
+        nearest = distance.argmin(axis=1)
+        is_known = distance[np.arange(len(places)), nearest] < NEAR
+        return np.asarray(np.where(is_known, known[nearest, 2], mean))
 
     def at(self, point: Point) -> float:
         """Height of the ground at a place. [m]"""

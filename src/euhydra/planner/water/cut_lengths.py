@@ -4,6 +4,8 @@ from functools import lru_cache
 from itertools import pairwise
 from math import ceil, hypot
 
+import numpy as np
+
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
@@ -41,7 +43,8 @@ def cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
         return pipe.lies_m
     looks = max(2, min(MOST_LOOKS, ceil(pipe.drawn_m / SEEN_EACH) + 1))
     step = pipe.drawn_m / (looks - 1)
-    heights = [ground.height_at(x, y) for x, y in pipe.places_at([i * step for i in range(looks)])]
+    places = np.array(pipe.places_at([i * step for i in range(looks)]))
+    heights: list[float] = ground.heights_at(places).tolist()
     along = sum(hypot(step, b - a) for a, b in pairwise(heights))
     down, up = _begins(garden, pipe, heights[0]), _ends(garden, pipe, heights[-1])
     return along + abs(down - heights[0]) + abs(up - heights[-1])

@@ -10,6 +10,8 @@ from functools import cached_property
 from math import pi
 from typing import NamedTuple
 
+import numpy as np
+
 from euhydra.core.constants import GRAVITY
 from euhydra.core.network import Network, NetworkBuilder, NetworkError, ValveKind
 from euhydra.garden import catalogue, plumbing
@@ -205,15 +207,15 @@ class _Layout:
         joints = self.joints[pipe.id] = []
         number = {node: i for i, node in enumerate(places.values())}
         last, loss, stretch = 0.0, pipe.fittings_loss, self._lies(pipe) / pipe.drawn_m
-        barb, level, end = kind.barb_loss, self._level_of(pipe), _end_node(pipe)
+        barb, end = kind.barb_loss, _end_node(pipe)
         cuts = self._cuts(pipe, places)
         there = pipe.places_at([along / stretch for along, _ in cuts])
-        for (along, node), (x, y) in zip(cuts, there, strict=True):
+        heights = self._heights(pipe, there)
+        for (along, node), (x, y), height in zip(cuts, there, heights, strict=True):
             hole = number.get(node)
             if hole is None and not segments and along - last < SAME_PLACE:
                 joints.append((along / stretch, before))  # at its very beginning
                 continue
-            height = self.ground.height_at(x, y) + pipe.rise_m if level is None else level
             here = Stop(node, x, y, height, before, pipe.id, along - last)
             joined = self._joined_end(pipe) if node == end else ""
             if not joined:
@@ -288,10 +290,13 @@ class _Layout:
             return found[-1][1]
         return min(found, key=lambda joint: abs(joint[0] - along))[1]
 
-    def _level_of(self, pipe: Pipe) -> float | None:
-        """Height of all of a pipe that lies on a bed or pots; None where it follows the ground. [m]"""
+    def _heights(self, pipe: Pipe, places: list[tuple[float, float]]) -> list[float]:
+        """Of a pipe at some places: all one where it lies on a bed or pots, else as the ground. [m]"""
         watered = self.beds.get(pipe.waters or "") or self.pots.get(pipe.waters or "")
-        return watered.outlet_m + pipe.rise_m if watered else None
+        if watered:
+            return [watered.outlet_m + pipe.rise_m] * len(places)
+        heights: list[float] = (self.ground.heights_at(np.array(places)) + pipe.rise_m).tolist()
+        return heights
 
     def network(self, heads: dict[str, float], is_dirty: bool) -> Network:
         """At other levels of its stores only the heads of the surfaces are others."""
