@@ -145,7 +145,7 @@ class WorksDays:
         self.order = _downhill(tanks)
         self.drawn: list[Litres] = []
         self.left: list[Litres] = []
-        self._plain = Written.blank(works, lambda: [0.0] * works.length)
+        self._plain = Written.blank(works, lambda: [0.0] * (0 if lanes else works.length))
         self.written: Written[Daily] = written or self._plain
         self._inflow = [self._daily(tank.inflow) for tank in tanks]
         self._dries = [None if t.dries is None else self._daily(t.dries) for t in tanks]
