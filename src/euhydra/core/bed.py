@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import rootzone
-from euhydra.core.growing_seasons import FEWEST, Season, are_short, seasons_of, steps_of
+from euhydra.core.growing_seasons import FEWEST, Season, are_short, days_by_step, seasons_of
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -144,7 +144,7 @@ def _side_by_side(
 ) -> None:
     """Beds whose days have as many steps, with all their seasons."""
     longest = max(end - first for own in seasons for first, end in own)
-    days = [steps_of(own, longest) for own in seasons]
+    days = [days_by_step(own, longest) for own in seasons]
 
     def beside(series: Iterable[NDArray[Each]]) -> NDArray[Each]:
         return np.concatenate([s[d] for s, d in zip(series, days, strict=True)], axis=1)

@@ -55,7 +55,7 @@ def given_through(is_growing: Flags, daily: Sequence[NDArray[np.generic]], a_day
     seasons = seasons_of(is_growing)
     gone: Any
     if len(seasons) >= FEWEST and are_short(seasons):
-        days = steps_of(seasons, max(end - first for first, end in seasons))
+        days = days_by_step(seasons, max(end - first for first, end in seasons))
         gone, beside = np.zeros(len(seasons)), [each[days] for each in daily]
         found = np.zeros(days.shape)
         for step, today in enumerate(zip(*beside, strict=True)):
@@ -72,7 +72,7 @@ def given_through(is_growing: Flags, daily: Sequence[NDArray[np.generic]], a_day
     return given
 
 
-def steps_of(seasons: Sequence[Season], longest: int) -> NDArray[np.intp]:
+def days_by_step(seasons: Sequence[Season], longest: int) -> NDArray[np.intp]:
     """Day of the record on each step of each season; its last day where it is over. [step, season]
 
     Parameters

@@ -1,6 +1,7 @@
 """Which water a bed takes, in which order, and why."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from euhydra.garden import catalogue, plantings
 from euhydra.garden.catalogue import CropKind, GreywaterRule
@@ -11,6 +12,7 @@ from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import washing_week
 from euhydra.planner.water import zones
+from euhydra.planner.water.same import SameGarden
 
 CHOSEN = "Your own order."
 WARM = "It likes warm water: stored water first, the cold tap last (common practice)."
@@ -69,8 +71,18 @@ class SourceOrder:
         return bool(self.all)
 
 
+ORDERS_KEPT = 64
+"""Orders that are kept: every station asks for those of all beds."""
+
+
 def order_of(garden: Garden, part: Drinker) -> SourceOrder:
     """The part's own order of what is joined to it, or that which suits its crops."""
+    return _order_of(SameGarden(garden), part)
+
+
+@lru_cache(maxsize=ORDERS_KEPT)
+def _order_of(same: SameGarden, part: Drinker) -> SourceOrder:
+    garden = same.garden
     rule = greywater_rule(garden, part)
     led = [grey for grey in garden.greywaters if part in washing_week.led_to(garden, grey)]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)

@@ -9,7 +9,7 @@ from euhydra.planner.chain import NO_BED, NO_WEATHER, Chain
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer, works_by
 from euhydra.planner.season import fared
-from euhydra.planner.steps.answer import steps_of
+from euhydra.planner.steps.answer import count_of
 from euhydra.planner.time.answer import TimeAnswer
 
 Standing = tuple[Sentence, Mark | None]
@@ -95,7 +95,7 @@ def _time(chain: Chain) -> Standing:
 def _build(chain: Chain) -> Standing:
     if not chain.zones:
         return say("build-waits", "There is nothing to build yet."), None
-    count = len(steps_of(chain.garden))
+    count = count_of(chain.garden)
     return (
         say("build-has-steps", "{count} steps, each with why it is so.", count=count),
         Mark.WORKS,

@@ -68,8 +68,18 @@ def stages_of(garden: Garden) -> tuple[Stage, ...]:
     return _stages_of(SameGarden(garden))
 
 
+def count_of(garden: Garden) -> int:
+    """How many steps there are; what each takes from the shopping list need not be known for it."""
+    return sum(len(stage.steps) for stage in _without_goods(SameGarden(garden)))
+
+
 @lru_cache(maxsize=8)
 def _stages_of(same: SameGarden) -> tuple[Stage, ...]:
+    return taking.with_goods(same.garden, _without_goods(same))
+
+
+@lru_cache(maxsize=8)
+def _without_goods(same: SameGarden) -> tuple[Stage, ...]:
     garden = same.garden
     stores = [step for store in garden.stores for step in store_steps(garden, store)]
     found = [
@@ -82,7 +92,7 @@ def _stages_of(same: SameGarden) -> tuple[Stage, ...]:
         Stage("loose", "Not joined yet", tuple(_loose(garden))),
         Stage("finish", "First run and labels", tuple(_finish(garden))),
     ]
-    return taking.with_goods(garden, [stage for stage in found if stage.steps])
+    return tuple(stage for stage in found if stage.steps)
 
 
 def _zones(garden: Garden) -> Iterator[Stage]:

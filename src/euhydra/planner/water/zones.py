@@ -204,12 +204,12 @@ class Zone:
             for p in self.way.parts
         )
 
-    @property
+    @cached_property
     def dead_m3(self) -> float:
         """Water that never comes out of the store's tap. [m³]"""
         return self.group.dead_m3(self.vessel) if self.group and self.vessel else 0.0
 
-    @property
+    @cached_property
     def usable_m3(self) -> float:
         """Water above the store's tap, in all stores of its level. [m³]"""
         return self.group.capacity_m3 - self.dead_m3 if self.group else 0.0

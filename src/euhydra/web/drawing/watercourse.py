@@ -15,7 +15,7 @@ from euhydra.planner.judgement.answer import NOT_NEEDED, Judgement
 from euhydra.planner.lay.answer import LayAnswer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
-from euhydra.planner.steps.answer import steps_of
+from euhydra.planner.steps.answer import count_of
 from euhydra.planner.store.answer import StoreAnswer
 from euhydra.planner.time.answer import TimeAnswer
 
@@ -216,7 +216,7 @@ def _time(chain: Chain) -> Station:
 def _build(chain: Chain) -> Station:
     if not chain.zones:
         return Station("build", "Build", None, "", None)
-    count = len(steps_of(chain.garden))
+    count = count_of(chain.garden)
     return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
 
 
