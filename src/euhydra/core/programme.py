@@ -48,6 +48,10 @@ class Trial:
     given: Floats
     depletion: Floats
 
+    def of(self, candidates: slice) -> "Trial":
+        """Some of the candidates."""
+        return Trial(*(getattr(self, field.name)[candidates] for field in fields(self)))
+
     def beside(self, other: "Trial") -> "Trial":
         """The candidates of both, this one's first."""
         return Trial(

@@ -121,6 +121,10 @@ YEARS_KEPT = 32
 """Years of settings that are kept, so that an edit works out anew only zones that it changes."""
 
 
+FIRST, OTHERS = slice(0, 1), slice(1, None)
+"""Of candidates of which the first is the timer turned off."""
+
+
 @dataclass(frozen=True, eq=False)
 class _Asked:
     """What a year's settings follow from, as a key; needs by themselves, the rest by value."""
@@ -275,15 +279,15 @@ def _searched(
     Off is best where it keeps the rule and hands on enough, or where no setting would do more; but
     not while what grows is young.
     """
-    without = trials(month, design, roots, [OFF])
-    may_be_off = bool(programme.keeps_rule(without)[0]) and not _is_young(month, design)
-    if may_be_off and hands_on(month, roots, without)[0]:
-        return [], without
     tried = worth_trying(month, design, before_runoff, LOOKED_AT)
     every = borne(month, design, before_runoff)
     if stay and stay not in tried and any(rhythm.holds(stay) for rhythm in every):
         tried.append(stay)
-    found = trials(month, design, roots, tried)
+    with_off = trials(month, design, roots, [OFF, *tried])
+    without, found = ([trial.of(which) for trial in with_off] for which in (FIRST, OTHERS))
+    may_be_off = bool(programme.keeps_rule(without)[0]) and not _is_young(month, design)
+    if may_be_off and hands_on(month, roots, without)[0]:
+        return [], without
     good = _good(month, roots, found)
     if not good.any():
         # Where rain does most in the mean, a dry year asks for many times the mean.
