@@ -166,7 +166,7 @@ def _advanced(
     return balance, transpired, 0.0
 
 
-def advance_each(
+def _advanced_each(
     depletion: Floats,
     rain: Floats,
     irrigation: Floats,
@@ -174,12 +174,7 @@ def advance_each(
     total: Floats,
     ready: Floats,
 ) -> tuple[Floats, Floats, Floats]:
-    """As `advance`, of many root zones at once: depletion, transpired, drained. [mm]
-
-    Parameters
-    ----------
-    depletion, rain, irrigation, crop_et, total, ready : As in `advance`, of each. [mm]
-    """
+    """As `_advanced`, of many root zones at once."""
     watered = depletion - irrigation
     spread = np.where(total > ready, total - ready, 1.0)
     stress = np.where(watered <= ready, 1.0, np.maximum((total - watered) / spread, 0.0))
@@ -294,13 +289,13 @@ def advance_each_in_steps(
     steps : Of the day; 1 for what holds more than a day's water.
     """
     if steps <= 1:
-        return advance_each(depletion, rain, irrigation, crop_et, total, ready)
+        return _advanced_each(depletion, rain, irrigation, crop_et, total, ready)
     transpired, drained = np.zeros_like(depletion), np.zeros_like(depletion)
     a_run, a_step, none = irrigation / runs, crop_et / steps, np.zeros_like(rain)
     for step, gives in enumerate(_runs_that_give(steps)[:, runs], start=1):
         fell = rain if step == steps else none
         given = np.where(gives, a_run, none)
-        depletion, drunk, lost = advance_each(depletion, fell, given, a_step, total, ready)
+        depletion, drunk, lost = _advanced_each(depletion, fell, given, a_step, total, ready)
         transpired += drunk
         drained += lost
     return depletion, transpired, drained

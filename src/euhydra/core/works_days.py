@@ -11,7 +11,7 @@ a number on a plain day is then an array, by the same rules.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Generic, Protocol, TypeVar
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,12 +33,6 @@ Other = TypeVar("Other")
 
 class SpillLoopError(ValueError):
     """Stores that spill into one another in a ring."""
-
-
-class Daily(Protocol):
-    """Litres of each day, as they are written down. [L]"""
-
-    def __setitem__(self, day: int, litres: Litres, /) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -119,21 +113,17 @@ class WorksDays:
     """A run that is lived through day by day, so that each morning may decide by what is there.
 
     level : Of every tank; in the morning that of the evening before. [L]
+    written : What happened on each day that was lived through, nothing on the others. [L]
     """
 
     def __init__(
-        self,
-        works: Waterworks,
-        lanes: Lanes | None = None,
-        begins: Sequence[Floats] = (),
-        written: Written[Daily] | None = None,
+        self, works: Waterworks, lanes: Lanes | None = None, begins: Sequence[Floats] = ()
     ) -> None:
         """A plain record from its first day, or lanes that begin at levels of their own.
 
         Parameters
         ----------
         begins : Level of each tank before the first step of each lane. [L]
-        written : Where it is written what becomes of the lanes.
         """
         self.works, self.lanes = works, lanes
         self.least: Any = min if lanes is None else np.minimum
@@ -145,8 +135,8 @@ class WorksDays:
         self.order = _downhill(tanks)
         self.drawn: list[Litres] = []
         self.left: list[Litres] = []
-        self._plain = Written.blank(works, lambda: [0.0] * (0 if lanes else works.length))
-        self.written: Written[Daily] = written or self._plain
+        steps = len(lanes.days) if lanes else works.length
+        self.written: Written[list[Litres]] = Written.blank(works, lambda: [0.0] * steps)
         self._inflow = [self._daily(tank.inflow) for tank in tanks]
         self._dries = [None if t.dries is None else self._daily(t.dries) for t in tanks]
         self._wanted = [self._daily(bed.asked) for bed in beds]
@@ -177,7 +167,7 @@ class WorksDays:
 
     def given(self, bed: int, day: int) -> float:
         """What a bed got on a day from all its sources. [L]"""
-        return float(sum(flows[day] for flows in self._plain.given[bed]))
+        return float(sum(flows[day] for flows in self.written.given[bed]))
 
     def live_through(self, day: int) -> None:
         """One day, or one step of all lanes."""
@@ -203,7 +193,7 @@ class WorksDays:
 
     def so_far(self) -> WaterworksRun:
         """What happened on the days of a plain record that were lived through; nothing on the others."""
-        plain = self._plain.each(lambda daily: np.array(daily, dtype=np.float64))
+        plain = self.written.each(lambda daily: np.array(daily, dtype=np.float64))
         return plain.run_of(self.works)
 
     def _daily(self, of_days: NDArray[Any]) -> list[Any]:

@@ -47,11 +47,11 @@ def run_waterworks(
     ------
     SpillLoopError : if tanks spill in a ring.
     """
-    if widths is None and works.length < FEWEST * YEAR:
-        return _day_by_day(works)
     if widths is not None:
         return _SideBySide(works, widths, widened).run().run_of(works)
-    plain = _SideBySide(works, np.ones(1), widened).run()
+    if works.length < FEWEST * YEAR:
+        return _day_by_day(works)
+    plain = _SideBySide(works, np.ones(1), 0).run()
     return plain.each(lambda daily: daily[:, 0]).run_of(works)
 
 
@@ -153,16 +153,15 @@ class _SideBySide:
     ) -> list[Floats]:
         """Some steps of some pieces under some widths; the level of each tank after the last. [L]"""
         days = self.days[steps][:, pieces]
-        written = Written.blank(self.works, lambda: [0.0] * len(days))
         lanes = Lanes(days, self.widths[widths], self.widened)
-        lived = WorksDays(self.works, lanes, begins, written)
+        lived = WorksDays(self.works, lanes, begins)
         still = np.asarray(self.is_still[steps][:, pieces].all(axis=1))
         for step, is_still in enumerate(still.tolist()):
             if is_still:
                 lived.stand_still(step)
             else:
                 lived.live_through(step)
-        for values, own in zip(self.written.series, written.series, strict=True):
+        for values, own in zip(self.written.series, lived.written.series, strict=True):
             _write(values, days, widths, own)
         return lived.level
 
