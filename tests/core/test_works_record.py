@@ -15,7 +15,7 @@ from euhydra.core.works_record import run_waterworks
 CURVE = DrainCurve.of([10, 60, 120, 200], [12, 20, 26, 32])
 
 
-def made_up(seed: int, years: int = 7) -> Waterworks:
+def made_up(seed: int, years: int = 9) -> Waterworks:
     """Two stores with an overflow, a timer, a hand, a tap, a top-up and a move, by lot."""
     rng = np.random.default_rng(seed)
     days = np.arange(years * 365 + rng.integers(0, 300))

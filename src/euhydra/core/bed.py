@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import rootzone
-from euhydra.core.growing_seasons import FEWEST, Season, are_short, days_by_step, seasons_of
+from euhydra.core.growing_seasons import Season, are_short, days_by_step, seasons_of
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -70,6 +70,12 @@ class BedRun:
         return incoming - outgoing - self.reset
 
 
+FEWEST, FEWEST_CUT = 24, 54
+"""Seasons from which on they are quicker side by side than one after another: of whole days, and of days
+that are cut into steps. Measured.
+"""
+
+
 def run_beds(beds: Sequence[BedInputs], given: Sequence[Floats]) -> list[BedRun]:
     """As `run_bed`, of several beds over one record.
 
@@ -85,7 +91,7 @@ def run_beds(beds: Sequence[BedInputs], given: Sequence[Floats]) -> list[BedRun]
     for steps in {bed.steps for bed in beds}:
         alike = [i for i in alone if beds[i].steps == steps and are_short(seasons[i])]
         own = [seasons[i] for i in alike]
-        if sum(map(len, own)) >= FEWEST:
+        if sum(map(len, own)) >= (FEWEST if steps == 1 else FEWEST_CUT):
             _side_by_side([beds[i] for i in alike], [lived[i] for i in alike], own)
             alone -= set(alike)
     for i in alone:

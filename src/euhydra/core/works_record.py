@@ -26,7 +26,7 @@ WEEK = 7
 YEAR = 365.2425
 """[d]"""
 
-FEWEST = 5
+FEWEST = 8
 """Years from which on they are quicker side by side than day by day. Measured."""
 
 MONTH = 28
