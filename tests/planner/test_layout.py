@@ -88,7 +88,7 @@ def test_the_ground_is_level_on_a_terrace_and_between_known_heights_elsewhere():
             ("spots", Spot(id="s", name="S", at=Point(x_m=-20, y_m=0), ground_m=5.0)),
         ],
     )
-    ground = LieOfLand(garden)
+    ground = LieOfLand.of(garden)
     assert ground.height_at(55, 55) == 3.0
     assert ground.height_at(-20, 0) == 5.0
     assert 0.6 < ground.height_at(-10, 1) < 5.0

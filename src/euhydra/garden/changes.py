@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from euhydra.garden import edits, kinds
 from euhydra.garden.model import Garden
+from euhydra.garden.part import Part
 
 
 @dataclass(frozen=True)
@@ -54,20 +55,24 @@ def done_to(garden: Garden, changes: Iterable[Change]) -> Garden:
     pydantic.ValidationError : if the garden would no longer hold together.
     KeyError : if what is to be set is not there.
     """
-    found: dict[str, dict[str, Any]] = {
-        collection: {part.id: part.model_dump() for part in getattr(garden, collection)}
-        for collection in kinds.collections()
-    }
+    found: dict[str, dict[str, Any]] = {}
     for change in changes:
-        parts = found[change.collection]
+        collection = change.collection
+        if collection not in found:
+            found[collection] = {part.id: part for part in getattr(garden, collection)}
+        parts, part_id = found[collection], change.part_id
         if change.does == "remove":
-            parts.pop(change.part_id, None)
+            parts.pop(part_id, None)
         elif change.does == "add":
-            parts[change.part_id] = dict(change.fields)
+            parts[part_id] = dict(change.fields)
         else:
-            parts[change.part_id] = parts[change.part_id] | dict(change.fields)
-    plain = garden.model_dump() | {name: list(parts.values()) for name, parts in found.items()}
-    return Garden.model_validate(plain)
+            parts[part_id] = _plain(parts[part_id]) | dict(change.fields)
+    return edits.replace(garden, **{name: tuple(parts.values()) for name, parts in found.items()})
+
+
+def _plain(part: Part | dict[str, Any]) -> dict[str, Any]:
+    """The fields of a part, which an earlier change may have set."""
+    return part if isinstance(part, dict) else part.model_dump()
 
 
 def holds_together(garden: Garden) -> Garden | None:

@@ -11,6 +11,7 @@ from euhydra.garden import migrations, plain_text, quantities
 from euhydra.garden.model import SCHEMA_VERSION, Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Sentence
+from euhydra.garden.shared_parts import with_shared_parts
 
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: migrations.from_1,
@@ -80,7 +81,7 @@ def from_document(document: Any) -> Garden:
             "another kind than it has to be. Open it in the program that wrote it and save it again."
         ) from None
     try:
-        return Garden.model_validate(document)
+        return with_shared_parts(Garden.model_validate(document))
     except ValidationError as error:
         faults = [f"{place_of(e)}: {message_of(e)}" for e in error.errors()]
         raise GardenError("\n".join(faults)) from None

@@ -1,7 +1,7 @@
 """Heights of the ground anywhere in a garden, from what is known about some places."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -11,40 +11,53 @@ from shapely import Polygon, intersects_xy, prepare
 from euhydra.garden import kinds, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
+from euhydra.garden.patches import Patch
 
 Floats = NDArray[np.float64]
 
 NEAR = 1e-6
 """Distance at which a known height is taken as it is. [m]"""
 
+PLACES_KEPT = 1024
+"""Parts whose places are kept: those of some dozens of gardens."""
+
+Heights = tuple[tuple[float, float, float], ...]
+
 
 @dataclass(frozen=True)
 class LieOfLand:
-    """The lie of the land: level terraces where they are drawn, between known heights elsewhere."""
+    """The lie of the land: level terraces where they are drawn, between known heights elsewhere.
 
-    garden: Garden
+    terraces : Patches of which it is known how high they lie.
+    known : Other places whose height is known: x, y, height. [m]
+    """
+
+    terraces: tuple[Patch, ...]
+    known: Heights
+
+    @classmethod
+    def of(cls, garden: Garden) -> "LieOfLand":
+        """What a garden tells of its ground."""
+        terraces = tuple(patch for patch in garden.patches if patch.ground_m is not None)
+        known = tuple(
+            (*_place_of(part), part.ground_m)
+            for kind in kinds.PART_KINDS
+            if kind.is_level
+            for part in getattr(garden, kind.collection)
+        )
+        return cls(terraces, known)
 
     @cached_property
     def _terraces(self) -> list[tuple[Polygon, float]]:
-        found = [
-            (shapes.of_patch(patch), patch.ground_m)
-            for patch in self.garden.patches
-            if patch.ground_m is not None
-        ]
+        found = [(shapes.of_patch(patch), patch.ground_m or 0.0) for patch in self.terraces]
         for outline, _ in found:
             prepare(outline)
         return sorted(found, key=lambda pair: pair[0].area)
 
     @cached_property
     def _known(self) -> Floats:
-        """Places whose height is known: x, y, height. [part, 3]. [m]"""
-        known = [
-            (*_place_of(part), part.ground_m)
-            for kind in kinds.PART_KINDS
-            if kind.is_level
-            for part in getattr(self.garden, kind.collection)
-        ]
-        return np.array(known, dtype=np.float64).reshape(-1, 3)
+        """[part, 3]. [m]"""
+        return np.array(self.known, dtype=np.float64).reshape(-1, 3)
 
     def height_at(self, x: float, y: float) -> float:
         """Height of the ground there. [m]
@@ -83,6 +96,7 @@ class LieOfLand:
         return self.height_at(point.x_m, point.y_m)
 
 
+@lru_cache(maxsize=PLACES_KEPT)
 def _place_of(part: Any) -> tuple[float, float]:
     """Of a single outline its middle, else where the part is set down. [m]"""
     outlines = kinds.outlines_of(part) if kinds.kind_of(part).drinks else []

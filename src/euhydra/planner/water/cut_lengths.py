@@ -19,6 +19,9 @@ SEEN_EACH = 0.5
 MOST_LOOKS = 40
 """Most places at which the ground under one hose is looked at."""
 
+HOSES_KEPT = 256
+"""Hoses of which it is kept how the ground lies under them."""
+
 
 def cut_lengths(garden: Garden) -> dict[str, float]:
     """Length to cut of every pipe, by its id. [m]
@@ -41,13 +44,20 @@ def cut_m(garden: Garden, ground: LieOfLand, pipe: Pipe) -> float:
     """Length to cut of one pipe. [m]"""
     if pipe.length_m is not None or pipe.waters is not None or laws.gives(pipe):
         return pipe.lies_m
+    along, first, last = _along_ground(pipe, ground)
+    down, up = _begins(garden, pipe, first), _ends(garden, pipe, last)
+    return along + abs(down - first) + abs(up - last)
+
+
+@lru_cache(maxsize=HOSES_KEPT)
+def _along_ground(pipe: Pipe, ground: LieOfLand) -> tuple[float, float, float]:
+    """How long a hose is that follows the ground, and the ground's heights at its ends. [m]"""
     looks = max(2, min(MOST_LOOKS, ceil(pipe.drawn_m / SEEN_EACH) + 1))
     step = pipe.drawn_m / (looks - 1)
     places = np.array(pipe.places_at([i * step for i in range(looks)]))
     heights: list[float] = ground.heights_at(places).tolist()
     along = sum(hypot(step, b - a) for a, b in pairwise(heights))
-    down, up = _begins(garden, pipe, heights[0]), _ends(garden, pipe, heights[-1])
-    return along + abs(down - heights[0]) + abs(up - heights[-1])
+    return along, heights[0], heights[-1]
 
 
 def _begins(garden: Garden, pipe: Pipe, ground: float) -> float:

@@ -14,4 +14,10 @@ def ground_of(garden: Garden) -> LieOfLand:
 
 @lru_cache(maxsize=8)
 def _ground_of(same: SameGarden) -> LieOfLand:
-    return LieOfLand(same.garden)
+    return _looked_at(LieOfLand.of(same.garden))
+
+
+@lru_cache(maxsize=8)
+def _looked_at(ground: LieOfLand) -> LieOfLand:
+    """The one of all that are alike, with what was found on it."""
+    return ground

@@ -1,6 +1,6 @@
 """Zones solved: heads and flows at a level of the store, and what each outlet gets of its due."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
@@ -31,6 +31,9 @@ MOST_ROUNDS, SETTLED = 8, 1e-5
 SOLUTIONS_KEPT = 128
 """Networks whose solutions are kept, so that an edit solves only the zones that it changes."""
 
+WAYS_KEPT = 256
+"""Ways solved at a level that are kept: a dozen levels of each of a score of zones."""
+
 ENDLESS = 1e6
 """Litres that a tap counts as holding: more than any run takes. [L]"""
 
@@ -40,18 +43,72 @@ LEAST_OF_A_FLOAT = 1e-3 / 3600
 
 
 @dataclass(frozen=True)
+class SolvedWay:
+    """A way solved, whatever it is called and in whatever garden it is.
+
+    outlets : Along the water's way.
+    """
+
+    network: Network
+    solution: Solution
+    outlets: Sequence[Outlet]
+
+    @cached_property
+    def places(self) -> NDArray[np.intp]:
+        """Positions of the outlets among the network's nodes."""
+        index = {name: i for i, name in enumerate(self.network.nodes.ids)}
+        return np.array([index[outlet.node] for outlet in self.outlets], dtype=np.intp)
+
+    @cached_property
+    def heads(self) -> dict[str, float]:
+        """Height to which the water would rise at each node. [m]"""
+        return dict(zip(self.network.nodes.ids, self.solution.head.tolist(), strict=True))
+
+    @cached_property
+    def flows(self) -> dict[str, float]:
+        """Flow of every pipe, pump and valve by its name. [m³ s⁻¹]"""
+        return dict(zip(self.network.link_ids, self.solution.flow.tolist(), strict=True))
+
+    @cached_property
+    def outlet_flow(self) -> Floats:
+        """Of every outlet. [m³ s⁻¹]"""
+        flow = self.solution.outflow[self.places]
+        flow.flags.writeable = False  # it is handed out again
+        return flow
+
+
+@dataclass(frozen=True)
 class ZoneState:
     """A zone solved at one level of its store.
 
     share : Of the drawable water left. [-]
-    outlet_flow : Of every outlet, along the water's way. [m³ s⁻¹]
+    outlet_flow : Of every outlet, along the water's way; none where the valve does not open. [m³ s⁻¹]
     """
 
     zone: Zone
     share: float
-    network: Network
-    solution: Solution
+    solved: SolvedWay
     outlet_flow: Floats
+
+    @property
+    def network(self) -> Network:
+        """As it was solved."""
+        return self.solved.network
+
+    @property
+    def solution(self) -> Solution:
+        """Heads and flows of the network."""
+        return self.solved.solution
+
+    @property
+    def heads(self) -> dict[str, float]:
+        """Height to which the water would rise at each node. [m]"""
+        return self.solved.heads
+
+    @property
+    def flows(self) -> dict[str, float]:
+        """Flow of every pipe, pump and valve by its name. [m³ s⁻¹]"""
+        return self.solved.flows
 
     @property
     def flow(self) -> float:
@@ -103,26 +160,11 @@ class ZoneState:
         variation = max(outlet.law.variation for outlet in self.zone.outlets)
         return uniformity.design_emission_uniformity(self.got, variation, 1.0)
 
-    @cached_property
-    def places(self) -> NDArray[np.intp]:
-        """Positions of the outlets among the network's nodes."""
-        index = {name: i for i, name in enumerate(self.network.nodes.ids)}
-        return np.array([index[o.node] for o in self.zone.outlets], dtype=np.intp)
-
-    @cached_property
-    def heads(self) -> dict[str, float]:
-        """Height to which the water would rise at each node. [m]"""
-        return dict(zip(self.network.nodes.ids, self.solution.head.tolist(), strict=True))
-
-    @cached_property
-    def flows(self) -> dict[str, float]:
-        """Flow of every pipe, pump and valve by its name. [m³ s⁻¹]"""
-        return dict(zip(self.network.link_ids, self.solution.flow.tolist(), strict=True))
-
     @property
     def outlet_head(self) -> Floats:
         """Solved head over every outlet. [m]"""
-        return self.solution.head[self.places] - self.network.nodes.elevation[self.places]
+        places = self.solved.places
+        return self.solution.head[places] - self.network.nodes.elevation[places]
 
     @property
     def weakest(self) -> Outlet:
@@ -217,10 +259,41 @@ def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:
     """
     known = zone.solved.get((share, is_dirty))
     if known is None:
-        network = network_of(zone, share, is_dirty)
-        known = zone.solved[share, is_dirty] = _solve(zone, share, network)
+        heads = tuple(zone.surface_of(source, share) for source in zone.way.sources)
+        found = _solved_way(_PosedWay(zone, heads, is_dirty))
+        known = zone.solved[share, is_dirty] = _state(zone, share, found)
     assert isinstance(known, ZoneState)
     return known
+
+
+@dataclass(frozen=True, eq=False)
+class _PosedWay:
+    """A zone's way to be solved: the same as every other that is laid out alike, at the same heads.
+
+    heads : Of its sources. [m]
+    """
+
+    zone: Zone
+    heads: tuple[float, ...]
+    is_dirty: bool
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        return self.zone.way.layout, self.heads, self.is_dirty
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _PosedWay) and other.key == self.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@lru_cache(maxsize=WAYS_KEPT)
+def _solved_way(posed: _PosedWay) -> SolvedWay:
+    zone = posed.zone
+    ids = (source.id for source in zone.way.sources)
+    heads = dict(zip(ids, posed.heads, strict=True))
+    return _solve(zone, zone.way.network(heads, posed.is_dirty))
 
 
 def solve_opened(zone: Zone, share: float, factors: Mapping[str, float]) -> ZoneState:
@@ -240,19 +313,20 @@ def solve_opened(zone: Zone, share: float, factors: Mapping[str, float]) -> Zone
     for node, pipe in {outlet.node: outlet.pipe for outlet in zone.outlets}.items():
         coefficient[index[node]] *= factors.get(pipe.id, 1.0)
     nodes = replace(network.nodes, outlet_coefficient=coefficient)
-    return _solve(zone, share, replace(network, nodes=nodes))
+    return _state(zone, share, _solve(zone, replace(network, nodes=nodes)))
 
 
-def _solve(zone: Zone, share: float, network: Network) -> ZoneState:
+def _solve(zone: Zone, network: Network) -> SolvedWay:
     solution = _solved(zone, network)
     drilled = [pipe for pipe in zone.pipes if laws.kind_of(pipe).family == "drilled"]
     if drilled:
         network, solution = _recovering(zone, drilled, network, solution)
-    index = {name: i for i, name in enumerate(network.nodes.ids)}
-    outflow = solution.outflow[[index[o.node] for o in zone.outlets]]
-    if not zone.opens_at(share):
-        outflow = np.zeros_like(outflow)
-    return ZoneState(zone, share, network, solution, outflow)
+    return SolvedWay(network, solution, zone.outlets)
+
+
+def _state(zone: Zone, share: float, found: SolvedWay) -> ZoneState:
+    flow = found.outlet_flow if zone.opens_at(share) else np.zeros_like(found.outlet_flow)
+    return ZoneState(zone, share, found, flow)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ and their number. A link is called like the node it leads to.
 """
 
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import pi
 from typing import NamedTuple
 
@@ -100,23 +100,31 @@ class Way:
     parts: tuple[Joined, ...]
 
     @cached_property
-    def _layout(self) -> "_Layout":
-        return _Layout(self).lay()
+    def layout(self) -> "Layout":
+        """The way laid out: one for all that are alike, in whatever garden they are."""
+        return _laid_out(_AlikeWay(self))
 
     @property
     def outlets(self) -> list[Outlet]:
         """Every outlet, along the water's way."""
-        return self._layout.outlets
+        return self.layout.outlets
 
     @property
     def stops(self) -> dict[str, Stop]:
         """Every node by its name."""
-        return self._layout.stops
+        return self.layout.stops
 
     @property
     def segments(self) -> dict[str, list[Segment]]:
         """Stretches of each pipe by its id, from its beginning on."""
-        return self._layout.segments
+        return self.layout.segments
+
+    @cached_property
+    def cut_lengths(self) -> dict[str, float]:
+        """Length of each of its pipes, as it is cut, by its id. [m]"""
+        ground = ground_of(self.garden)
+        pipes = (part for part in self.parts if isinstance(part, Pipe))
+        return {pipe.id: cut_m(self.garden, ground, pipe) for pipe in pipes}
 
     def route_to(self, node: str) -> list[Stop]:
         """Stops from the source to a node."""
@@ -138,7 +146,7 @@ class Way:
         PlanError : if it cannot be put together.
         """
         try:
-            return self._layout.network(heads, is_dirty)
+            return self.layout.network(heads, is_dirty)
         except NetworkError as error:
             raise PlanError(say("water-network", "{fault}", fault=str(error))) from None
 
@@ -151,8 +159,41 @@ class Way:
         return tuple(by_id[i] for i in ids)
 
 
-@dataclass
-class _Layout:
+LAYOUTS_KEPT = 64
+"""Ways whose layout is kept, so that an edit lays out only those that it changes."""
+
+
+@dataclass(frozen=True, eq=False)
+class _AlikeWay:
+    """A way as a key: of the very same parts, on the same ground, under the very same beds and pots.
+
+    It holds what it is known by, so that no other can come to be in the same place of the memory.
+    """
+
+    way: Way
+
+    @cached_property
+    def key(self) -> tuple[object, ...]:
+        way, garden = self.way, self.way.garden
+        waters = {part.waters for part in way.parts if isinstance(part, Pipe)}
+        watered = (part for part in garden.planted if part.id in waters)
+        the_same = (*way.sources, *way.parts, *watered, *garden.own_timers)
+        return tuple(map(id, the_same)), tuple(way.cut_lengths.values()), ground_of(garden)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _AlikeWay) and other.key == self.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@lru_cache(maxsize=LAYOUTS_KEPT)
+def _laid_out(alike: _AlikeWay) -> "Layout":
+    return Layout(alike.way).lay()
+
+
+@dataclass(eq=False)
+class Layout:
     """Lays a way out, part by part."""
 
     way: Way
@@ -160,7 +201,6 @@ class _Layout:
     outlets: list[Outlet] = field(default_factory=list)
     segments: dict[str, list[Segment]] = field(default_factory=dict)
     joints: dict[str, list[tuple[float, str]]] = field(default_factory=dict)
-    lengths: dict[str, float] = field(default_factory=dict)
     built: dict[tuple[float | bool, ...], Network] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
@@ -170,7 +210,7 @@ class _Layout:
         self.beds: dict[str, Bed] = {bed.id: bed for bed in garden.beds}
         self.pots: dict[str, Pots] = {pots.id: pots for pots in garden.pots}
 
-    def lay(self) -> "_Layout":
+    def lay(self) -> "Layout":
         for source in self.way.sources:
             at = source.at
             self.stops[source.id] = Stop(
@@ -244,9 +284,7 @@ class _Layout:
 
     def _lies(self, pipe: Pipe) -> float:
         """Length of a pipe, as it is cut. [m]"""
-        if pipe.id not in self.lengths:
-            self.lengths[pipe.id] = cut_m(self.way.garden, self.ground, pipe)
-        return self.lengths[pipe.id]
+        return self.way.cut_lengths[pipe.id]
 
     def _add_outlet(self, pipe: Pipe, stop: Stop, law: OutletKind) -> None:
         if pipe.outlet_factor != 1.0:
