@@ -123,12 +123,17 @@ class DrainCurve:
         hours : Length of the run, of each. [h]
         width : Of each, over the store that the curve was made for. [-]
         """
+        if isinstance(width, float) and width == 1.0:  # as all are in a plain record
+            return self._delivered_each(volume, hours)
+        return np.asarray(width * self._delivered_each(volume / width, hours / width))
+
+    def _delivered_each(self, volume: Floats, hours: Floats) -> Floats:
         pieces = self._pieces
-        start = np.minimum(np.maximum(volume / width, self.dead), self.full)
-        left = pieces.time_at(start) - hours / width
+        start = np.minimum(np.maximum(volume, self.dead), self.full)
+        left = pieces.time_at(start) - hours
         end = pieces.volume_at(np.maximum(left, 0.0))
         # Where it is not opened rounding leaves no drop.
-        return np.asarray((hours > 0) * width * np.maximum(start - end, 0.0))
+        return np.asarray((hours > 0) * np.maximum(start - end, 0.0))
 
     def hours_for(self, volume: float, litres: float) -> float:
         """Hours a run takes to give `litres` from `volume`; infinite if they are not there. [h]

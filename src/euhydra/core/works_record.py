@@ -29,6 +29,9 @@ YEAR = 365.2425
 FEWEST = 8
 """Years from which on they are quicker side by side than day by day. Measured."""
 
+NO_TANK = -1
+"""Position of the tank that is widened where none is."""
+
 MONTH = 28
 """Days from one comparison with what was found before to the next. [d]"""
 
@@ -51,7 +54,7 @@ def run_waterworks(
         return _SideBySide(works, widths, widened).run().run_of(works)
     if works.length < FEWEST * YEAR:
         return _day_by_day(works)
-    plain = _SideBySide(works, np.ones(1), 0).run()
+    plain = _SideBySide(works, np.ones(1), NO_TANK).run()
     return plain.each(lambda daily: daily[:, 0]).run_of(works)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from shapely import MultiPoint
 from shapely import Point as Dot
@@ -13,6 +14,7 @@ from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.water import wetted_ground
+from euhydra.planner.water.same import Asked
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.wetted_ground import Spread
 
@@ -32,6 +34,9 @@ more than any spacing of rows and outlets leaves."""
 
 EDGE_STEP = 0.2
 """Steps in which a bed's edge is looked along. [m]"""
+
+WETTINGS_KEPT = 64
+"""Beds of which it is kept how far their water spreads, so that an edit looks again at those it changes."""
 
 
 @dataclass(frozen=True)
@@ -59,6 +64,13 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     ----------
     paths : Ground on which water is wasted in any case.
     """
+    the_same = (bed, state.solved, *paths)
+    return _wetting(Asked((bed, state, paths), the_same, (state.flow > 0,)))
+
+
+@lru_cache(maxsize=WETTINGS_KEPT)
+def _wetting(asked: Asked[tuple[Bed, ZoneState, Sequence[Patch]]]) -> Wetting | None:
+    bed, state, paths = asked.what
     spread = wetted_ground.spread_of(bed, state, paths)
     if spread is None:
         return None

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from euhydra.core.threads import Seal, seal_between
 from euhydra.garden import catalogue, plumbing
@@ -16,6 +17,7 @@ from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
 from euhydra.planner.parts.uses import Good, Use
 from euhydra.planner.water import laws
+from euhydra.planner.water.same import SameGarden
 
 MOST_ADAPTERS = 3
 """Longest chain of adapters between two ends that is sought."""
@@ -37,9 +39,14 @@ class Joint:
         return tuple(use for use in self.uses if use.good.key != "washer")
 
 
-def joints(garden: Garden) -> list[Joint]:
+def joints(garden: Garden) -> tuple[Joint, ...]:
     """Every place where a piece or a pipe is held by a source or a piece, or a piece by a pipe."""
-    return list(_joints(garden))
+    return _joints_of(SameGarden(garden))
+
+
+@lru_cache(maxsize=8)
+def _joints_of(same: SameGarden) -> tuple[Joint, ...]:
+    return tuple(_joints(same.garden))
 
 
 def _joints(garden: Garden) -> Iterator[Joint]:

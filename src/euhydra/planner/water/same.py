@@ -1,8 +1,13 @@
-"""A garden as a key, for what is worked out once for each."""
+"""Gardens and parts of them as keys, for what is worked out once for each."""
 
+from collections.abc import Hashable
 from dataclasses import dataclass
+from functools import cached_property
+from typing import Generic, TypeVar
 
 from euhydra.garden.model import Garden
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, eq=False)
@@ -16,3 +21,27 @@ class SameGarden:
 
     def __hash__(self) -> int:
         return id(self.garden)
+
+
+@dataclass(frozen=True, eq=False)
+class Asked(Generic[T]):
+    """What is asked, as a key: of the very same things, with equal figures.
+
+    what : All that the answer is made from.
+    the_same : What it is known by; held here, so that nothing else comes to their place in memory.
+    """
+
+    what: T
+    the_same: tuple[object, ...]
+    figures: tuple[Hashable, ...] = ()
+
+    @cached_property
+    def key(self) -> Hashable:
+        """Places in memory, and figures."""
+        return tuple(map(id, self.the_same)), self.figures
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Asked) and other.key == self.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)

@@ -17,6 +17,7 @@ from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water import laws
+from euhydra.planner.water.same import Asked
 from euhydra.planner.water.way import Outlet
 from euhydra.planner.water.zones import Zone
 
@@ -259,41 +260,38 @@ def solve_zone(zone: Zone, share: float, is_dirty: bool = False) -> ZoneState:
     """
     known = zone.solved.get((share, is_dirty))
     if known is None:
-        heads = tuple(zone.surface_of(source, share) for source in zone.way.sources)
-        found = _solved_way(_PosedWay(zone, heads, is_dirty))
+        found = _PosedWay(zone, _heads(zone, share), is_dirty).solved()
         known = zone.solved[share, is_dirty] = _state(zone, share, found)
     assert isinstance(known, ZoneState)
     return known
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class _PosedWay:
-    """A zone's way to be solved: the same as every other that is laid out alike, at the same heads.
+    """A zone's way to be solved.
 
     heads : Of its sources. [m]
+    opened : Pipes by id at which more or less comes out, and that times what it would be. [-]
     """
 
     zone: Zone
     heads: tuple[float, ...]
-    is_dirty: bool
+    is_dirty: bool = False
+    opened: tuple[tuple[str, float], ...] = ()
 
-    @cached_property
-    def key(self) -> tuple[object, ...]:
-        return self.zone.way.layout, self.heads, self.is_dirty
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _PosedWay) and other.key == self.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
+    def solved(self) -> SolvedWay:
+        """As every other that is laid out alike, at the same heads."""
+        figures = self.heads, self.is_dirty, self.opened
+        return _solved_way(Asked(self, (self.zone.way.layout,), figures))
 
 
 @lru_cache(maxsize=WAYS_KEPT)
-def _solved_way(posed: _PosedWay) -> SolvedWay:
-    zone = posed.zone
+def _solved_way(asked: Asked[_PosedWay]) -> SolvedWay:
+    posed, zone = asked.what, asked.what.zone
     ids = (source.id for source in zone.way.sources)
     heads = dict(zip(ids, posed.heads, strict=True))
-    return _solve(zone, zone.way.network(heads, posed.is_dirty))
+    network = zone.way.network(heads, posed.is_dirty)
+    return _solve(zone, _opened(zone, network, dict(posed.opened)) if posed.opened else network)
 
 
 def solve_opened(zone: Zone, share: float, factors: Mapping[str, float]) -> ZoneState:
@@ -307,13 +305,16 @@ def solve_opened(zone: Zone, share: float, factors: Mapping[str, float]) -> Zone
     ------
     PlanError : if the network could not be solved.
     """
-    network = network_of(zone, share)
+    posed = _PosedWay(zone, _heads(zone, share), opened=tuple(factors.items()))
+    return _state(zone, share, posed.solved())
+
+
+def _opened(zone: Zone, network: Network, factors: Mapping[str, float]) -> Network:
     index = {name: i for i, name in enumerate(network.nodes.ids)}
     coefficient = network.nodes.outlet_coefficient.copy()
     for node, pipe in {outlet.node: outlet.pipe for outlet in zone.outlets}.items():
         coefficient[index[node]] *= factors.get(pipe.id, 1.0)
-    nodes = replace(network.nodes, outlet_coefficient=coefficient)
-    return _state(zone, share, _solve(zone, replace(network, nodes=nodes)))
+    return replace(network, nodes=replace(network.nodes, outlet_coefficient=coefficient))
 
 
 def _solve(zone: Zone, network: Network) -> SolvedWay:
@@ -398,10 +399,15 @@ def _held_back(zone: Zone, drilled: list[Pipe], network: Network, solution: Solu
     return found
 
 
-def network_of(zone: Zone, share: float, is_dirty: bool = False) -> Network:
+def network_of(zone: Zone, share: float) -> Network:
     """The zone as pipes and nodes at one level of its store."""
-    heads = {source.id: zone.surface_of(source, share) for source in zone.way.sources}
-    return zone.way.network(heads, is_dirty)
+    ids = (source.id for source in zone.way.sources)
+    return zone.way.network(dict(zip(ids, _heads(zone, share), strict=True)))
+
+
+def _heads(zone: Zone, share: float) -> tuple[float, ...]:
+    """Heights of the water in its sources. [m]"""
+    return tuple(zone.surface_of(source, share) for source in zone.way.sources)
 
 
 def drain_curve(zone: Zone) -> DrainCurve:

@@ -38,6 +38,7 @@ from euhydra.planner.water.laws import (
     pump_curve,
     valve_of,
 )
+from euhydra.planner.water.same import Asked
 
 MOST_OUTLETS = 10_000
 """Most outlets of a zone that are solved."""
@@ -102,7 +103,12 @@ class Way:
     @cached_property
     def layout(self) -> "Layout":
         """The way laid out: one for all that are alike, in whatever garden they are."""
-        return _laid_out(_AlikeWay(self))
+        garden = self.garden
+        waters = {part.waters for part in self.parts if isinstance(part, Pipe)}
+        watered = (part for part in garden.planted if part.id in waters)
+        the_same = (*self.sources, *self.parts, *watered, *garden.own_timers)
+        figures = tuple(self.cut_lengths.values()), ground_of(garden)
+        return _laid_out(Asked(self, the_same, figures))
 
     @property
     def outlets(self) -> list[Outlet]:
@@ -163,33 +169,9 @@ LAYOUTS_KEPT = 64
 """Ways whose layout is kept, so that an edit lays out only those that it changes."""
 
 
-@dataclass(frozen=True, eq=False)
-class _AlikeWay:
-    """A way as a key: of the very same parts, on the same ground, under the very same beds and pots.
-
-    It holds what it is known by, so that no other can come to be in the same place of the memory.
-    """
-
-    way: Way
-
-    @cached_property
-    def key(self) -> tuple[object, ...]:
-        way, garden = self.way, self.way.garden
-        waters = {part.waters for part in way.parts if isinstance(part, Pipe)}
-        watered = (part for part in garden.planted if part.id in waters)
-        the_same = (*way.sources, *way.parts, *watered, *garden.own_timers)
-        return tuple(map(id, the_same)), tuple(way.cut_lengths.values()), ground_of(garden)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _AlikeWay) and other.key == self.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
-
-
 @lru_cache(maxsize=LAYOUTS_KEPT)
-def _laid_out(alike: _AlikeWay) -> "Layout":
-    return Layout(alike.way).lay()
+def _laid_out(asked: Asked[Way]) -> "Layout":
+    return Layout(asked.what).lay()
 
 
 @dataclass(eq=False)
