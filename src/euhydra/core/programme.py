@@ -85,20 +85,19 @@ def try_on(
     tried = TriedDays(grounds, litres, runs, sinks_in, starts, gives)
     for day in range(len(litres)):
         tried.live_through(day)
-    return [_trial(ground, litres, tried, place) for place, ground in enumerate(grounds)]
+    return [_trial(ground, litres, tried, place, gives) for place, ground in enumerate(grounds)]
 
 
-def _trial(ground: TriedGround, litres: Floats, tried: TriedDays, place: int) -> Trial:
+def _trial(
+    ground: TriedGround, litres: Floats, tried: TriedDays, place: int, gives: Gives
+) -> Trial:
     """Shares and means of one ground, from its sums by candidate and year."""
     depth_per_litre = tried.depth_per_litre[place]
-    # Where nothing of it comes to the bed, all of it is given for nothing.
-    poured = (litres * ground.is_growing[:, None, :]).sum(axis=(0, 2))
-    given = np.divide(
-        tried.watered[place].sum(axis=1),
-        depth_per_litre,
-        out=poured,
-        where=depth_per_litre > 0,
-    )
+    given = (litres * ground.is_growing[:, None, :]).sum(axis=(0, 2))
+    if gives is not Gives.ALL:
+        # Where nothing of it comes to the bed, all of it is given for nothing.
+        comes = depth_per_litre > 0
+        np.divide(tried.watered[place].sum(axis=1), depth_per_litre, out=given, where=comes)
     wanted = float(ground.crop_et[ground.is_growing].sum())
     missed = np.maximum(wanted - tried.drunk[place].sum(axis=1), 0.0)
     days = max(int(ground.is_growing.sum()), 1)

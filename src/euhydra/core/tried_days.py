@@ -63,7 +63,8 @@ class TriedDays:
     drunk : What the crops had, over the days in season. [mm]
     short_days : Days in season on which they had less than they wanted.
     drained : Lost past the roots, over the days in season. [mm]
-    watered : Come to the roots, over the days in season. [mm]
+    watered : Come to the roots, over the days in season, of what a timer lets in that looks at the ground; of
+        other timers all does. [mm]
     depth_per_litre : Net depth that a litre into the zone brings, [ground, candidate]. [mm L⁻¹]
     """
 
@@ -82,7 +83,7 @@ class TriedDays:
         self._litres, self._gives = litres, gives
         self._total, self._ready, self._rain = beside("total"), beside("ready"), beside("rain")
         self._is_growing, crop_et = beside("is_growing"), beside("crop_et")
-        self._all_grow: list[bool] = [bool(each.all()) for each in self._is_growing]
+        self._all_grow = list(np.asarray(self._is_growing.all(axis=(1, 2, 3))))
         steps = grounds[0].steps
         self._wish = crop_et / steps
         # Roots drink all they wish until what is left falls under the last of it, then ever less.
@@ -91,15 +92,15 @@ class TriedDays:
         self._least = np.where(counts, least_drunk(crop_et), -np.inf)
         self._shares = _shares_of_runs(runs, steps)
         self._gives_in = [bool(share.any()) for share in self._shares]
-        self._gives_on = [bool(each.any()) for each in litres]
+        self._gives_on = list(np.asarray(litres.any(axis=(1, 2))))
         self.depth_per_litre = np.array(
             [g.depth_per_litre * share for g, share in zip(grounds, sinks_in, strict=True)]
         )
         lanes = len(grounds), *litres.shape[1:]
         self.depletion = np.broadcast_to(np.array(starts)[:, None, :], lanes).copy()
         self.drunk, self.drained, self.watered, self._none = np.zeros((4, *lanes))
-        self.short_days = np.zeros(lanes, dtype=np.intp)
-        self._water, self._got, self._lost, self._scratch = np.empty((4, *lanes))
+        self.short_days = np.zeros(lanes, dtype=np.int16)
+        self._water, self._got, self._over, self._scratch = np.empty((4, *lanes))
         self._is_short = np.empty(lanes, dtype=np.bool_)
         self._may_want = bool(
             (self._wish_per_left > 1).any()
@@ -109,59 +110,58 @@ class TriedDays:
 
     def live_through(self, day: int) -> None:
         """One day: its runs, what is drunk after each, its rain in the evening."""
-        got, lost = self._got, self._lost
-        got[:] = lost[:] = 0.0
-        if not self._all_grow[day]:
-            self.depletion *= self._is_growing[day]
-        is_watered = self._pour(day)
-        for step, (share, gives) in enumerate(
-            zip(self._shares, self._gives_in, strict=True), start=1
-        ):
-            if is_watered and gives:
-                a_run = self._water if len(self._shares) == 1 else self._water * share[:, None]
-                self.depletion -= a_run
-            self._drink(day)
-            if step == len(self._shares):
+        growing = None if self._all_grow[day] else self._is_growing[day]
+        if growing is not None:
+            self.depletion *= growing
+        water = self._poured(day) if self._gives_on[day] else None
+        last = len(self._shares) - 1
+        for step, (share, gives) in enumerate(zip(self._shares, self._gives_in, strict=True)):
+            if water is not None and gives:
+                self.depletion -= water if last == 0 else water * share[:, None]
+            got = self._drunk(day, self._got if step == 0 else self._scratch)
+            if step == last:
                 self.depletion -= self._rain[day]
-            self._run_over(day)
+            self._run_over(day, got, growing)
+            if step > 0:
+                self._got += got
+        got = self._got
         self.short_days += np.less(got, self._least[day], out=self._is_short)
-        if not self._all_grow[day]:
-            for each in (got, lost, self._water):
-                each *= self._is_growing[day]
-        self.drunk += got
-        self.drained += lost
-        self.watered += self._water
+        self.drunk += got if growing is None else np.multiply(got, growing, out=got)
+        if water is not None and self._gives is not Gives.ALL:
+            self.watered += water if growing is None else np.multiply(water, growing, out=water)
 
-    def _pour(self, day: int) -> bool:
-        """What the timer gives on a day; whether it gives anything."""
-        water = np.multiply(self._litres[day], self.depth_per_litre[:, :, None], out=self._water)
+    def _poured(self, day: int) -> Floats:
+        """What the timer gives on a day. [mm]"""
+        water: Floats = self._water
+        np.multiply(self._litres[day], self.depth_per_litre[:, :, None], out=water)
         if self._gives is Gives.LACKING:
             np.minimum(water, self.depletion, out=water)
         elif self._gives is Gives.WHEN_DRY:
             water *= self.depletion >= PROBE_OPENS * self._ready[day]
-        return self._gives_on[day]
+        return water
 
-    def _drink(self, day: int) -> None:
-        """What the crops drink of what is left, in one step of a day."""
-        drunk = np.maximum(self.depletion, self._none, out=self._scratch)
+    def _drunk(self, day: int, drunk: Floats) -> Floats:
+        """What the crops drink of what is left, in one step of a day; written into what is given. [mm]"""
+        np.maximum(self.depletion, self._none, out=drunk)
         np.subtract(self._total[day], drunk, out=drunk)
         if self._may_want:
             np.maximum(drunk, self._none, out=drunk)
         drunk *= self._wish_per_left[day]
         np.minimum(drunk, self._wish[day], out=drunk)
         self.depletion += drunk
-        self._got += drunk
+        return drunk
 
-    def _run_over(self, day: int) -> None:
+    def _run_over(self, day: int, got: Floats, growing: Flags | None) -> None:
         """What the ground does not hold sinks past the roots; what it did not have was not drunk."""
-        depletion, over = self.depletion, self._scratch
-        self._lost -= np.minimum(depletion, self._none, out=over)
-        np.maximum(depletion, self._none, out=depletion)
+        depletion, over = self.depletion, self._over
+        np.minimum(depletion, self._none, out=over)
+        depletion -= over
+        self.drained -= over if growing is None else np.multiply(over, growing, out=over)
         if self._may_want:
             np.subtract(depletion, self._total[day], out=over)
             np.maximum(over, self._none, out=over)
             depletion -= over
-            self._got -= over
+            got -= over
 
 
 def _shares_of_runs(runs: NDArray[np.intp], steps: int) -> list[Floats]:

@@ -115,11 +115,9 @@ def _litres(month: int, design: Design, positions: Sequence[Position], index: In
         record.precip[index], design.rain_a_day[month - 1], design.pauses
     )
     # Settings that differ in minutes alone run on the same days.
-    on: dict[tuple[float, tuple[int, ...]], NDArray[np.bool_]] = {}
-    litres = np.empty((len(index), len(positions), index.shape[1]))
-    for i, position in enumerate(positions):
-        days = position.interval_days, position.weekdays
-        if days not in on:
-            on[days] = position.waters_on(since, weekday) & ~paused
-        np.multiply(on[days], design.litres(position.minutes_a_day, month), out=litres[:, i])
-    return litres
+    rhythms = [(position.interval_days, position.weekdays) for position in positions]
+    first = dict(zip(rhythms, positions, strict=True))
+    on = np.stack([each.waters_on(since, weekday) & ~paused for each in first.values()], axis=1)
+    place = {rhythm: i for i, rhythm in enumerate(first)}
+    each_run = np.array([design.litres(p.minutes_a_day, month) for p in positions])
+    return np.asarray(on[:, [place[rhythm] for rhythm in rhythms]] * each_run[:, None])
