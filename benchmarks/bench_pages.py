@@ -9,6 +9,7 @@ import timeit
 import urllib.request
 from pathlib import Path
 
+import httpx2
 import pytest
 
 from conftest import milliseconds, percentile
@@ -49,27 +50,53 @@ EDITS = {
 """By station: a part, one of its fields, and what is typed there, another value each time."""
 
 
+@pytest.fixture(scope="module")
+def at_home(tmp_path_factory):
+    """One who sits before a server of its own, as `make demo` starts it."""
+    folder = tmp_path_factory.mktemp("data")
+    with (
+        _serving(folder, 8933) as base,
+        httpx2.Client(
+            base_url=base, headers={"origin": base}, follow_redirects=True, timeout=60
+        ) as client,
+    ):
+        visitor = Visitor(folder, client)
+        visitor.open("/gardens/1")
+        yield visitor
+
+
 @pytest.mark.parametrize("station", EDITS)
-def bench_edit_to_answer(benchmark, report, data, station):
+def bench_edit_to_answer(benchmark, report, at_home, station):
     """One value of a part changed, until the page with the new verdict is there, on the demo with its log."""
     part_id, field, typed = EDITS[station]
-    visitor = Visitor(data)
-    visitor.open("/gardens/1")
     turn = iter(range(100))
 
     def filled_in():
-        visitor.open(f"{station}?at={part_id}")
-        form = next(f for f in visitor.page.forms if f.fields.get("part_id") == part_id)
+        at_home.open(f"{station}?at={part_id}")
+        form = next(f for f in at_home.page.forms if f.fields.get("part_id") == part_id)
         form.fields[field] = typed.format(next(turn))
         return (form.action.split("#")[0], dict(form.form_values())), {}
 
     def send(address, values):
-        answer = visitor.client.post(address, data=values)
+        answer = at_home.client.post(address, data=values)
         assert answer.status_code == 200, answer.text[:500]
 
     benchmark.pedantic(send, setup=filled_in, rounds=10, warmup_rounds=1)
     median = milliseconds(benchmark.stats.stats.median)
     report(f"edit to answer on {station}: median {median} (budget 300 ms)")
+
+
+@contextlib.contextmanager
+def _serving(data, port):
+    """The address of a server as `make demo` starts it."""
+    words = [sys.executable, "-m", "euhydra.cli", "demo", "--port", str(port), "--data", str(data)]
+    with subprocess.Popen(words, stdout=subprocess.DEVNULL) as process:
+        try:
+            base = f"http://127.0.0.1:{port}"
+            _wait_for(base)
+            yield base
+        finally:
+            process.terminate()
 
 
 def bench_memory_of_the_server(benchmark, report, tmp_path):

@@ -6,6 +6,7 @@ from pathlib import Path
 from types import MappingProxyType
 from urllib.parse import urljoin
 
+import httpx2
 import lxml.html
 from lxml.html import FormElement, HtmlElement
 
@@ -18,10 +19,13 @@ def _words(element: HtmlElement) -> str:
 
 
 class Visitor:
-    """One who walks through the application over a data folder; `at` is where the walk stands."""
+    """One who walks through the application over a data folder, or by a client of one that is served.
 
-    def __init__(self, data: Path) -> None:
-        self.client = client_of(create_app(data))
+    `at` is where the walk stands.
+    """
+
+    def __init__(self, data: Path, client: httpx2.Client | None = None) -> None:
+        self.client = client or client_of(create_app(data))
         self.at = ""
         self.page: HtmlElement = lxml.html.fragment_fromstring("<main></main>")
 

@@ -251,7 +251,7 @@ def _add(
     row = {
         "garden_id": garden_id,
         "parent_id": parent_id,
-        "document": document.dumps(garden),
+        "document": document.dumps(garden, indent=None),
         "change": change[:LONGEST_CHANGE],
     }
     revision_id = conn.execute(ADD_REVISION, row).lastrowid

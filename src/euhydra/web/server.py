@@ -32,6 +32,10 @@ ANYWHERE = "0.0.0.0"
 FIRST_PAGE = 1.0
 """Time in which the first page goes out, and nothing else is to be done. [s]"""
 
+WASTE_AFTER = 20_000
+"""Things newly made after which waste among them is looked for: an answer makes some ten thousand, and
+was looked through ten times on the way."""
+
 
 @dataclass(frozen=True)
 class Certificate:
@@ -169,6 +173,7 @@ def _serve(
         click.echo(line)
     # What stays to the end is not looked through for waste again and again while answers are made.
     gc.freeze()
+    gc.set_threshold(WASTE_AFTER)
     later = Timer(FIRST_PAGE, _bring_in_solvers)
     later.daemon = True
     later.start()

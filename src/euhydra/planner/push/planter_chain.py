@@ -24,6 +24,7 @@ from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.need.daily import Need
 from euhydra.planner.water import solving, zones
+from euhydra.planner.water.same import Asked
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]
@@ -39,6 +40,9 @@ OPENINGS = (0.01, 0.1, 0.4, 1.0)
 
 SPELLS_KEPT = 256
 """Hot spells that are kept: a store's usual levels and its seasons ask for the same ones."""
+
+CHAINS_KEPT = 64
+"""Chains of which it is kept how many planters they carry."""
 
 TRIED_DRAWS = 8
 """Days, from mild to hottest, that are run to see what a chain lets through."""
@@ -186,12 +190,8 @@ class PlanterChain:
 
     def carries(self, draw: float, blocked: float) -> int:
         """Most planters, counted up from one by halves of the way, of which none is starved."""
-        low, high = 0, planters.MOST_PLANTERS + 1
-        while high - low > 1:
-            middle = (low + high) // 2
-            found = self.levels(draw, blocked, middle)
-            low, high = (middle, high) if found.serves else (low, middle)
-        return low
+        figures = self.valve_share, *self._solved[0].tolist()
+        return _carried(Asked(self, (self.pots, self.zone.way.layout), figures), draw, blocked)
 
     def day(self, a_day: float, blocked: float = 0.0) -> PlanterDay:
         """The last of several days on which each drinks so much, hour by hour, the water under them their buffer.
@@ -245,6 +245,16 @@ class PlanterChain:
         given = [0.0, *(each * self.day(each / self.pots.count).share for each in asked[1:])]
         scale = LITRES_PER_CUBIC_METRE
         return np.asarray(np.interp(wanted, asked * scale, np.array(given) * scale))
+
+
+@lru_cache(maxsize=CHAINS_KEPT)
+def _carried(asked: Asked[PlanterChain], draw: float, blocked: float) -> int:
+    low, high = 0, planters.MOST_PLANTERS + 1
+    while high - low > 1:
+        middle = (low + high) // 2
+        found = asked.what.levels(draw, blocked, middle)
+        low, high = (middle, high) if found.serves else (low, middle)
+    return low
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,11 +11,16 @@ from euhydra.core import programme
 from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position
 from euhydra.core.tried_days import TriedGround
+from euhydra.core.weather import DailyWeather
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
+from euhydra.planner.water.same import Asked
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.intp]
+
+MONTHS_KEPT = 72
+"""Months of records whose days are kept: those of six."""
 
 
 @dataclass
@@ -25,29 +31,18 @@ class RootLanes:
     """
 
     bed: BedShare
-    months: Integers
     ends: tuple[Integers, Floats] | None = None
-    _days: dict[int, Integers] = field(default_factory=dict)
     _grounds: dict[int, TriedGround] = field(default_factory=dict)
 
     @classmethod
     def of(cls, bed: BedShare) -> "RootLanes":
         """Full of water, before the first month."""
-        return cls(bed, bed.need.record.month)
+        return cls(bed)
 
     def days(self, month: int) -> Integers:
         """Positions of a month's days in the record; [day, year]."""
-        if month not in self._days:
-            self._days[month] = self._days_of(month)
-        return self._days[month]
-
-    def _days_of(self, month: int) -> Integers:
-        months = self.months
-        firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
-        length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
-        whole = firsts[firsts + length <= len(months)]
-        index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
-        return np.asarray(np.minimum(index, len(months) - 1))
+        record = self.bed.need.record
+        return _days_of(Asked(record, (record,)), month)
 
     def ground(self, month: int) -> TriedGround:
         """The bed over a month, but for days on which something in it is new."""
@@ -80,6 +75,16 @@ class RootLanes:
     def leave(self, month: int, depletion: Floats) -> None:
         """Hand the root zones on as this month left them."""
         self.ends = self.days(month)[-1] + 1, depletion
+
+
+@lru_cache(maxsize=MONTHS_KEPT)
+def _days_of(asked: Asked[DailyWeather], month: int) -> Integers:
+    months = asked.what.month
+    firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
+    length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
+    whole = firsts[firsts + length <= len(months)]
+    index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
+    return np.asarray(np.minimum(index, len(months) - 1))
 
 
 def trials(
