@@ -11,8 +11,8 @@ from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import washing_week
+from euhydra.planner.same import SameGarden
 from euhydra.planner.water import zones
-from euhydra.planner.water.same import SameGarden
 
 CHOSEN = "Your own order."
 WARM = "It likes warm water: stored water first, the cold tap last (common practice)."

@@ -1,6 +1,7 @@
 """What each downspout brings: its own share of a roof, and what joins it."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,8 +12,12 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout, Roof
+from euhydra.planner.same import Asked
 
 Floats = NDArray[np.float64]
+
+SPOUTS_KEPT = 64
+"""Downspouts of which it is kept what they bring on each day."""
 
 
 def runoff_coefficient(roof: Roof) -> float:
@@ -70,13 +75,20 @@ class Spout:
 
     def leaving(self, record: DailyWeather) -> Floats:
         """Litres that run on from it on each day. [L]"""
-        arriving = self.arriving(record)
-        holds = self.flush_m3 * LITRES_PER_CUBIC_METRE
-        spout = self.downspout
-        taken = catchment.first_flush_taken(
-            arriving, holds, spout.first_flush_reset, spout.first_flush_dry_d
-        )
-        return arriving - taken
+        return _leaving(self, Asked(record, (record,)))
+
+
+@lru_cache(maxsize=SPOUTS_KEPT)
+def _leaving(spout: Spout, asked: Asked[DailyWeather]) -> Floats:
+    arriving = spout.arriving(asked.what)
+    holds = spout.flush_m3 * LITRES_PER_CUBIC_METRE
+    own = spout.downspout
+    taken = catchment.first_flush_taken(
+        arriving, holds, own.first_flush_reset, own.first_flush_dry_d
+    )
+    left = arriving - taken
+    left.flags.writeable = False  # it is handed out again
+    return left
 
 
 def spouts_of(garden: Garden) -> dict[str, Spout]:

@@ -15,8 +15,8 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sources import DrumOutlet, Greywater
+from euhydra.planner.same import SameGarden
 from euhydra.planner.water import solving, zones
-from euhydra.planner.water.same import SameGarden
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]

@@ -13,8 +13,8 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
+from euhydra.planner.same import Asked
 from euhydra.planner.water import wetted_ground
-from euhydra.planner.water.same import Asked
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.wetted_ground import Spread
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import astuple, dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from euhydra.core import evidence, store_filter
 from euhydra.core.store_filter import Beforehand, StoreDays
 from euhydra.planner.learning.claim import ClaimKind
+from euhydra.planner.same import Asked
 
 Floats = NDArray[np.float64]
 
@@ -50,29 +51,11 @@ class FollowedStore:
     strays: tuple[int, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class _AskedOfStore:
-    """What a followed store follows from, as a key: arrays by their numbers."""
-
-    days: StoreDays
-    known: tuple[Explained, ...]
-    before: Beforehand
-
-    @cached_property
-    def key(self) -> tuple[object, ...]:
-        each = astuple(self.days)
-        return self.known, self.before, *(a.tobytes() if hasattr(a, "tobytes") else a for a in each)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _AskedOfStore) and self.key == other.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
-
-
 def follow(days: StoreDays, known: Sequence[Explained], before: Beforehand) -> FollowedStore:
     """The store's water and its faults, by its dips."""
-    return _follow(_AskedOfStore(days, tuple(known), before))
+    given = astuple(days)
+    told = tuple(each.tobytes() if hasattr(each, "tobytes") else each for each in given)
+    return _follow(Asked(days, (), told), tuple(known), before)
 
 
 def forget() -> None:
@@ -81,15 +64,17 @@ def forget() -> None:
 
 
 @lru_cache(maxsize=STORES_KEPT)
-def _follow(asked: _AskedOfStore) -> FollowedStore:
-    days, known = asked.days, asked.known
+def _follow(
+    asked: Asked[StoreDays], known: tuple[Explained, ...], before: Beforehand
+) -> FollowedStore:
+    days = asked.what
     on = np.zeros((len(known), len(days.inflow)))
     for lane, each in enumerate(known):
         if each.kind is not None:
             on[lane, each.begins : each.ends] = 1.0
     is_leak = np.array([each.kind is not ClaimKind.SETTING for each in known])
     start = days.dips[0][1] if days.dips else days.capacity
-    bank = store_filter.run_bank(days, on, is_leak, asked.before, start)
+    bank = store_filter.run_bank(days, on, is_leak, before, start)
     chance = evidence.chances(bank.log_evidence, [each.prior for each in known])
     likeliest = int(np.argmax(chance))
     return FollowedStore(

@@ -18,6 +18,7 @@ from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
 from euhydra.planner.need.rising import Rise
+from euhydra.planner.same import Asked
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -174,31 +175,28 @@ ELSEWHERE = {
 }
 """What tells beds apart that drink alike."""
 
+RECORDS_KEPT = 8
+"""Records whose ET0 is kept."""
+
 NEEDS_KEPT = 64
 """Needs that are kept, so that an edit works out anew only what it changes."""
 
 
-@dataclass(frozen=True, eq=False)
-class _AskedOfGround:
-    """What a need follows from, as a key: the record by itself, the rest by what it says."""
+@dataclass(frozen=True)
+class _Ground:
+    """What a need follows from: its garden, and the share of it that its lines wet. [-]"""
 
     part: Drinker
     garden: Garden
     record: DailyWeather
     wetted: float
 
-    @cached_property
-    def key(self) -> tuple[object, ...]:
-        garden = self.garden
-        others = tuple(p for p in garden.plantings if p.bed_id == self.part.id)
-        ground = self.part, others, garden.own_crops, garden.place
-        return *ground, id(self.record), self.wetted
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _AskedOfGround) and self.key == other.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
+    def asked(self) -> Asked["_Ground"]:
+        """The record by itself, the rest by what it says."""
+        garden, part = self.garden, self.part
+        others = tuple(p for p in garden.plantings if p.bed_id == part.id)
+        figures = part, others, garden.own_crops, garden.place, self.wetted
+        return Asked(self, (self.record,), figures)
 
 
 def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float = 1.0) -> Need:
@@ -211,29 +209,30 @@ def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float =
     ----------
     wetted : Share of a bed that its lines wet; all of it where none is laid yet, or by hand. [-]
     """
-    return _need_of(_AskedOfGround(part, garden, record, wetted))
+    return _need_of(_Ground(part, garden, record, wetted).asked())
 
 
 @lru_cache(maxsize=NEEDS_KEPT)
-def _need_of(asked: _AskedOfGround) -> Need:
+def _need_of(asked: Asked[_Ground]) -> Need:
     """As of every other bed or group of pots that is alike, and stands elsewhere."""
-    part = asked.part
-    if any(planting.bed_id == part.id for planting in asked.garden.plantings):
+    ground, part = asked.what, asked.what.part
+    if any(planting.bed_id == part.id for planting in ground.garden.plantings):
         return _need_of_alike(asked)
-    nameless = part.model_copy(update=ELSEWHERE)
-    return replace(_need_of_alike(replace(asked, part=nameless)), part=part)
+    nameless = replace(ground, part=part.model_copy(update=ELSEWHERE))
+    return replace(_need_of_alike(nameless.asked()), part=part)
 
 
 @lru_cache(maxsize=NEEDS_KEPT)
-def _need_of_alike(asked: _AskedOfGround) -> Need:
-    part, garden, record = asked.part, asked.garden, asked.record
+def _need_of_alike(asked: Asked[_Ground]) -> Need:
+    ground = asked.what
+    part, garden, record = ground.part, ground.garden, ground.record
     place = garden.place
-    et0 = weather.reference_et(record, place.latitude_deg, place.elevation_m)
+    et0 = _reference_et(Asked(record, (record,)), place.latitude_deg, place.elevation_m)
     stand = growth.stand_of(part, garden, record)
     soil = part.ground
     factor = part.need_factor * part.place_factor
     crop_et = stand.covered * stand.coefficient * factor * et0
-    wetted = 1.0 if part.container else asked.wetted
+    wetted = 1.0 if part.container else ground.wetted
     moist = rootzone.moist_share(wetted, record.precip, crop_et)
     held, reserve = (
         np.minimum(stand.covered, moist) * _held(part, soil, stand),
@@ -265,6 +264,13 @@ def _need_of_alike(asked: _AskedOfGround) -> Need:
         net,
         wetted,
     )
+
+
+@lru_cache(maxsize=RECORDS_KEPT)
+def _reference_et(asked: Asked[DailyWeather], latitude: float, elevation: float) -> Floats:
+    found = weather.reference_et(asked.what, latitude, elevation)
+    found.flags.writeable = False  # it is handed out again
+    return found
 
 
 def _held(part: Drinker, soil: SoilTexture, stand: Stand) -> Floats:

@@ -3,11 +3,13 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import frost
+from euhydra.core.weather import DailyWeather
 from euhydra.garden.model import Garden
 from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.sentences import Amount, Sentence, say
@@ -15,6 +17,7 @@ from euhydra.planner.dates import MONTH_NAMES, day_in_words
 from euhydra.planner.need import growth
 from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.need.growth import Growth
+from euhydra.planner.same import Asked
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -52,6 +55,10 @@ FROSTS = {"need-planted-into-frost", "need-harvest-into-frost"}
 
 WITHIN = 7
 """Days from a date that would do within which heat and cold are not worth a word. [d] Our choice."""
+
+
+RECORDS_KEPT = 8
+"""Records of which it is kept when frosts are usual."""
 
 
 @dataclass(frozen=True)
@@ -200,7 +207,12 @@ def _words(day: int) -> str:
 
 
 def _climate(need: Need, garden: Garden) -> _Climate | None:
-    record = need.record
+    return _climate_of(Asked(need.record, (need.record,)), garden.place.latitude_deg < 0)
+
+
+@lru_cache(maxsize=RECORDS_KEPT)
+def _climate_of(asked: Asked[DailyWeather], is_south: bool) -> _Climate | None:
+    record = asked.what
     if np.isnan(record.temp_min).any():
         return None
     mean = (record.temp_min + record.temp_max) / 2
@@ -212,7 +224,7 @@ def _climate(need: Need, garden: Garden) -> _Climate | None:
     half = SMOOTHED // 2
     ring = np.r_[usual[-half:], usual, usual[:half]]
     smooth = np.convolve(ring, np.full(SMOOTHED, 1 / SMOOTHED), "valid")
-    days = frost.frost_days(record, frost.FROST_C, garden.place.latitude_deg < 0)
+    days = frost.frost_days(record, frost.FROST_C, is_south)
     if days is None:
         return _Climate(smooth, np.zeros(YEAR, dtype=bool), None, None)
     last, first = (int(day) for day in days)

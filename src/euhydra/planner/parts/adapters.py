@@ -16,8 +16,8 @@ from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
 from euhydra.planner.parts.uses import Good, Use
+from euhydra.planner.same import SameGarden
 from euhydra.planner.water import laws
-from euhydra.planner.water.same import SameGarden
 
 MOST_ADAPTERS = 3
 """Longest chain of adapters between two ends that is sought."""

@@ -23,8 +23,8 @@ from euhydra.garden.sentences import say
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.need.daily import Need
+from euhydra.planner.same import Asked
 from euhydra.planner.water import solving, zones
-from euhydra.planner.water.same import Asked
 from euhydra.planner.water.zones import Zone
 
 Floats = NDArray[np.float64]

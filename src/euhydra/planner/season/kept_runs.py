@@ -93,15 +93,18 @@ class _Days:
     need: Need
     daily: tuple[NDArray[np.generic], ...]
 
+    @cached_property
+    def content(self) -> tuple[bytes, ...]:
+        """All that is given; bytes are hashed once, however often they are looked up."""
+        return tuple(days.tobytes() for days in self.daily)
+
     def __eq__(self, other: object) -> bool:
         return (
-            isinstance(other, _Days)
-            and other.need is self.need
-            and all(map(np.array_equal, other.daily, self.daily))
+            isinstance(other, _Days) and other.need is self.need and other.content == self.content
         )
 
     def __hash__(self) -> int:
-        return hash((id(self.need), *(days.tobytes() for days in self.daily)))
+        return hash((id(self.need), self.content))
 
 
 _BED_RUNS: LRUCache[_Days, BedRun] = LRUCache(RUNS_KEPT)

@@ -6,13 +6,13 @@ from functools import lru_cache
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.same import SameGarden
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
 from euhydra.planner.water.cut_lengths import cut_lengths
-from euhydra.planner.water.same import SameGarden
 
 
 def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:

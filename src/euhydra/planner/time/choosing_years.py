@@ -4,7 +4,6 @@ A setting chosen on few years keeps its promise in those few and in no others; s
 how often a bed is too dry has a say in what the timer is set to.
 """
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +12,7 @@ from euhydra.core import weather
 from euhydra.core.weather import MONTHS, DailyWeather
 from euhydra.garden import normals
 from euhydra.garden.model import Place
+from euhydra.planner.same import Asked
 
 YEARS = 60
 """Years on which settings are chosen. [a] Our choice: one day in twenty of a month is ninety days of them."""
@@ -24,30 +24,12 @@ RECORDS_KEPT = 4
 """Records whose years are kept."""
 
 
-@dataclass(frozen=True, eq=False)
-class _AskedOfRecord:
-    """What the years follow from, as a key: the record by itself."""
-
-    record: DailyWeather
-    place: Place
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _AskedOfRecord) and self._key == other._key
-
-    def __hash__(self) -> int:
-        return hash(self._key)
-
-    @property
-    def _key(self) -> tuple[int, float, float]:
-        return id(self.record), self.place.latitude_deg, self.place.elevation_m
-
-
 def years_like(record: DailyWeather, place: Place) -> DailyWeather:
     """Sixty years made up from the record's climate; the record itself where it lacks a month.
 
     Their ET0 is as much over or under that of their temperatures, month by month, as the record's.
     """
-    return _years_like(_AskedOfRecord(record, place))
+    return _years_like(Asked(record, (record,)), place.latitude_deg, place.elevation_m)
 
 
 def forget() -> None:
@@ -56,13 +38,13 @@ def forget() -> None:
 
 
 @lru_cache(maxsize=RECORDS_KEPT)
-def _years_like(asked: _AskedOfRecord) -> DailyWeather:
-    record, latitude = asked.record, asked.place.latitude_deg
+def _years_like(asked: Asked[DailyWeather], latitude: float, elevation: float) -> DailyWeather:
+    record = asked.what
     try:
         made = normals.make_years_like(record, YEARS, SEED)
     except ValueError:
         return record
-    real = weather.reference_et(record, latitude, asked.place.elevation_m)
+    real = weather.reference_et(record, latitude, elevation)
     by_warmth = weather.hargreaves(record, latitude)
     sums = (np.bincount(record.month - 1, each, MONTHS) for each in (real, by_warmth))
     own, usual = sums

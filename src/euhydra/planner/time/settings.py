@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from math import inf, isfinite
 
 import numpy as np
@@ -13,6 +13,7 @@ from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position, Setting
 from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
+from euhydra.planner.same import Asked
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.positions import (
     LOOKED_AT,
@@ -104,13 +105,13 @@ def choose_year(
     ----------
     only : Positions of the twelve months, to see how they do; else the best are found.
     """
-    return _walk(design, only) if only else list(_best_year(_Asked(design)))
+    return _walk(design, only) if only else list(_best_year(_asked(design)))
 
 
 def as_told(chosen: Sequence[MonthChoice | None], design: Design) -> list[MonthChoice | None]:
     """The same settings followed through the years of another design, and how they do there."""
     positions = tuple(choice.setting.position if choice else OFF for choice in chosen)
-    told = _told_year(_Asked(design), positions)
+    told = _told_year(_asked(design), positions)
     return [
         replace(there, is_carried=here.is_carried) if here and there else None
         for here, there in zip(chosen, told, strict=True)
@@ -125,38 +126,30 @@ FIRST, OTHERS = slice(0, 1), slice(1, None)
 """Of candidates of which the first is the timer turned off."""
 
 
-@dataclass(frozen=True, eq=False)
-class _Asked:
-    """What a year's settings follow from, as a key; needs by themselves, the rest by value."""
-
-    design: Design
-
-    @cached_property
-    def key(self) -> tuple[object, ...]:
-        design = self.design
-        beds = tuple((id(b.need), b.flow_share, b.efficiency) for b in design.beds)
-        return design.timer, design.curve, design.levels, design.most_minutes, beds
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Asked) and self.key == other.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
+def _asked(design: Design) -> Asked[Design]:
+    """What a year's settings follow from: needs by themselves, the rest by value."""
+    needs = tuple(bed.need for bed in design.beds)
+    shares = tuple((bed.flow_share, bed.efficiency) for bed in design.beds)
+    return Asked(
+        design, needs, (design.timer, design.curve, design.levels, design.most_minutes, shares)
+    )
 
 
 @lru_cache(maxsize=YEARS_KEPT)
-def _best_year(asked: _Asked) -> tuple[MonthChoice | None, ...]:
-    return tuple(_walk(asked.design, None))
+def _best_year(asked: Asked[Design]) -> tuple[MonthChoice | None, ...]:
+    return tuple(_walk(asked.what, None))
 
 
 @lru_cache(maxsize=YEARS_KEPT)
-def _told_year(asked: _Asked, positions: tuple[Position, ...]) -> tuple[MonthChoice | None, ...]:
-    return tuple(_walk(asked.design, positions))
+def _told_year(
+    asked: Asked[Design], positions: tuple[Position, ...]
+) -> tuple[MonthChoice | None, ...]:
+    return tuple(_walk(asked.what, positions))
 
 
 @lru_cache(maxsize=YEARS_KEPT)
-def _for_new(asked: _Asked) -> Position | None:
-    return choose_for_new(asked.design)
+def _for_new(asked: Asked[Design]) -> Position | None:
+    return choose_for_new(asked.what)
 
 
 def forget() -> None:
@@ -370,7 +363,7 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
     return Programme(
         design.timer,
         tuple(choice.setting.position if choice else None for choice in months),
-        _for_new(_Asked(design)),
+        _for_new(_asked(design)),
         design.rain_a_day,
         design.pauses,
         tuple(_heat_rule(choice, design) for choice in months),

@@ -12,9 +12,9 @@ from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position
 from euhydra.core.tried_days import TriedGround
 from euhydra.core.weather import DailyWeather
+from euhydra.planner.same import Asked
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
-from euhydra.planner.water.same import Asked
 
 Floats = NDArray[np.float64]
 Integers = NDArray[np.intp]

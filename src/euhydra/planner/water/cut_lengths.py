@@ -9,9 +9,9 @@ import numpy as np
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
+from euhydra.planner.same import SameGarden
 from euhydra.planner.water import laws
 from euhydra.planner.water.ground import ground_of
-from euhydra.planner.water.same import SameGarden
 
 SEEN_EACH = 0.5
 """The ground under a hose is looked at so often. [m] Our choice."""

@@ -4,7 +4,7 @@ from functools import lru_cache
 
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
-from euhydra.planner.water.same import SameGarden
+from euhydra.planner.same import SameGarden
 
 
 def ground_of(garden: Garden) -> LieOfLand:

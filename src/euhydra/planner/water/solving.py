@@ -16,8 +16,8 @@ from euhydra.garden.pipes import Pipe
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
+from euhydra.planner.same import Asked
 from euhydra.planner.water import laws
-from euhydra.planner.water.same import Asked
 from euhydra.planner.water.way import Outlet
 from euhydra.planner.water.zones import Zone
 

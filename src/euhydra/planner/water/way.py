@@ -25,6 +25,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
+from euhydra.planner.same import Asked
 from euhydra.planner.water.cut_lengths import cut_m
 from euhydra.planner.water.ground import ground_of
 from euhydra.planner.water.laws import (
@@ -38,7 +39,6 @@ from euhydra.planner.water.laws import (
     pump_curve,
     valve_of,
 )
-from euhydra.planner.water.same import Asked
 
 MOST_OUTLETS = 10_000
 """Most outlets of a zone that are solved."""

@@ -22,8 +22,8 @@ from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.answers import PlanError
+from euhydra.planner.same import SameGarden
 from euhydra.planner.water import laws
-from euhydra.planner.water.same import SameGarden
 from euhydra.planner.water.way import Joined, Outlet, Source, Way
 
 Floats = NDArray[np.float64]
