@@ -3,11 +3,12 @@ import pytest
 from pytest import approx
 
 from euhydra.core import greywater
+from euhydra.core.constants import MINUTES_PER_DAY
 from euhydra.core.greywater import FloatPump, run_drum
 
 
 def test_a_load_leaves_in_three_goes_and_none_is_lost():
-    inflow = greywater.wash_inflow(50.0, [540, 615], greywater.MINUTES_PER_DAY)
+    inflow = greywater.wash_inflow(50.0, [540, 615], MINUTES_PER_DAY)
     assert inflow.sum() == approx(100)
     assert np.count_nonzero(inflow) == 6
 
@@ -35,7 +36,7 @@ def test_a_float_pump_starts_once_a_filling():
 
 
 def test_water_under_the_pumps_lower_level_grows_old():
-    inflow = np.zeros(3 * greywater.MINUTES_PER_DAY)
+    inflow = np.zeros(3 * MINUTES_PER_DAY)
     inflow[60] = 50.0
     kept = run_drum(inflow, 60.0, FloatPump(lambda level: 10.0, on=40.0, off=5.0))
     emptied = run_drum(inflow, 60.0, FloatPump(lambda level: 10.0, on=40.0, off=0.0))
@@ -75,8 +76,8 @@ def test_below_the_first_level_that_gives_water_shares_are_those_of_that_level()
 
 
 def test_a_wet_bottom_does_not_make_the_next_load_old():
-    inflow = np.zeros(3 * greywater.MINUTES_PER_DAY)
-    inflow[[60, 60 + 2 * greywater.MINUTES_PER_DAY]] = 50.0
+    inflow = np.zeros(3 * MINUTES_PER_DAY)
+    inflow[[60, 60 + 2 * MINUTES_PER_DAY]] = 50.0
     run = run_drum(inflow, 100.0, FloatPump(lambda level: 10.0, on=20.0, off=0.9))
     assert run.left == approx(0.9)
     assert run.oldest_hours < 1

@@ -24,6 +24,9 @@ SECONDS_PER_HOUR = 3600.0
 SECONDS_PER_DAY = 86400.0
 """[s]"""
 
+MINUTES_PER_DAY = 1440
+"""[min]"""
+
 METRES_PER_FOOT = 0.3048
 """By definition. [m ft⁻¹]"""
 

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 MINUTES_PER_HOUR = 60
-MINUTES_PER_DAY = 1440
 
 LOAD_DISCHARGES = ((15, 0.4), (35, 0.3), (50, 0.3))
 """Minute after the start of a load, and share of its water, of each emptying. Common practice:

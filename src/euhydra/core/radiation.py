@@ -3,12 +3,12 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.core.constants import MINUTES_PER_DAY
+
 Floats = NDArray[np.float64]
 
 SOLAR_CONSTANT = 0.0820
 """Radiation at the mean distance of the sun. [MJ m⁻² min⁻¹] FAO-56 eq. 21."""
-
-MINUTES_PER_DAY = 24 * 60
 
 
 def extraterrestrial_radiation(latitude: float, day_of_year: Floats) -> Floats:

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import greywater, hydraulics, uniformity
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_MINUTE
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE, MINUTES_PER_DAY, SECONDS_PER_MINUTE
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.greywater import MINUTES_PER_HOUR, DrumRun, FloatPump
 from euhydra.core.network import NetworkBuilder
@@ -270,7 +270,7 @@ def week_inflow(system: Greywater) -> Floats:
 
 
 def _day_inflow(system: Greywater, loads: int) -> Floats:
-    minutes = greywater.MINUTES_PER_DAY
+    minutes = MINUTES_PER_DAY
     starts = [FIRST_LOAD + LOAD_EVERY * i for i in range(loads)]
     inflow = greywater.wash_inflow(_litres(system.load_m3), starts, minutes)
     for person in range(system.people):

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import schedule
-from euhydra.core.constants import MM_PER_M, SECONDS_PER_HOUR
+from euhydra.core.constants import MINUTES_PER_DAY, MM_PER_M, SECONDS_PER_HOUR
 from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.core.tried_days import Gives
@@ -159,12 +159,11 @@ class Design:
 
     def litres_each(self, minutes: Floats, months: Integers) -> Floats:
         """As `litres`, of many runs. [L]"""
-        given = np.zeros(len(minutes))
-        for month in np.unique(months).tolist():
-            here = months == month
-            lengths, which = np.unique(minutes[here], return_inverse=True)
-            given[here] = np.array([self.litres(m, month) for m in lengths.tolist()])[which]
-        return given
+        # Runs of one length in one month give alike: of all of them but a few are worked out.
+        alike = months * MINUTES_PER_DAY + minutes
+        _, first, which = np.unique(alike, return_index=True, return_inverse=True)
+        pairs = zip(minutes[first].tolist(), months[first].tolist(), strict=True)
+        return np.array([self.litres(length, month) for length, month in pairs])[which]
 
     def exact_minutes(self, litres: float, month: int) -> float:
         """Minutes that would give so many litres from the level of a month; infinite if they are not there. [min]"""

@@ -1,8 +1,9 @@
 """The root zones of a zone's beds, a lane a year, on which settings are tried month by month."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,15 +13,22 @@ from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position
 from euhydra.core.tried_days import TriedGround
 from euhydra.core.weather import DailyWeather
+from euhydra.planner.need.daily import Need
 from euhydra.planner.same import Asked
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
 
 Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 Integers = NDArray[np.intp]
+
+T = TypeVar("T")
 
 MONTHS_KEPT = 72
 """Months of records whose days are kept: those of six."""
+
+GROUNDS_KEPT = 288
+"""Months of beds that are kept: those of a dozen, on years that are made up and on the record's."""
 
 
 @dataclass
@@ -32,7 +40,6 @@ class RootLanes:
 
     bed: BedShare
     ends: tuple[Integers, Floats] | None = None
-    _grounds: dict[int, TriedGround] = field(default_factory=dict)
 
     @classmethod
     def of(cls, bed: BedShare) -> "RootLanes":
@@ -41,26 +48,12 @@ class RootLanes:
 
     def days(self, month: int) -> Integers:
         """Positions of a month's days in the record; [day, year]."""
-        record = self.bed.need.record
-        return _days_of(Asked(record, (record,)), month)
+        return _month_of(_by_itself(self.bed.need.record), month).index
 
     def ground(self, month: int) -> TriedGround:
         """The bed over a month, but for days on which something in it is new."""
-        if month not in self._grounds:
-            self._grounds[month] = self._ground(self.days(month))
-        return self._grounds[month]
-
-    def _ground(self, index: Integers) -> TriedGround:
-        need = self.bed.need
-        return TriedGround(
-            need.rain[index],
-            need.crop_et[index],
-            need.total[index],
-            need.ready[index],
-            need.is_growing[index] & ~need.is_new[index],
-            self.bed.depth_per_litre,
-            need.steps,
-        )
+        ground = _ground_of(_by_itself(self.bed.need), month)
+        return replace(ground, depth_per_litre=self.bed.depth_per_litre)
 
     def start(self, month: int) -> Floats:
         """Depletion on the evening before each year's month; nothing where that is not known."""
@@ -77,22 +70,64 @@ class RootLanes:
         self.ends = self.days(month)[-1] + 1, depletion
 
 
+@dataclass(frozen=True)
+class _Month:
+    """A month of each year of a record; [day, year].
+
+    index : Positions of its days in the record.
+    since : Days since its first. [d]
+    weekday : Monday 0.
+    rain : [mm]
+    """
+
+    index: Integers
+    since: Integers
+    weekday: Integers
+    rain: Floats
+
+
+def _by_itself(thing: T) -> Asked[T]:
+    return Asked(thing, (thing,))
+
+
 @lru_cache(maxsize=MONTHS_KEPT)
-def _days_of(asked: Asked[DailyWeather], month: int) -> Integers:
-    months = asked.what.month
+def _month_of(asked: Asked[DailyWeather], month: int) -> _Month:
+    record, months = asked.what, asked.what.month
     firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
     length = {2: 28, 4: 30, 6: 30, 9: 30, 11: 30}.get(month, 31)
     whole = firsts[firsts + length <= len(months)]
     index = (whole if len(whole) else firsts)[None, :] + np.arange(length)[:, None]
-    return np.asarray(np.minimum(index, len(months) - 1))
+    index = np.minimum(index, len(months) - 1)
+    since = np.broadcast_to(np.arange(length)[:, None], index.shape)
+    return _Month(index, since, weekday_of(record.days[index]), record.precip[index])
+
+
+@lru_cache(maxsize=MONTHS_KEPT)
+def _paused(asked: Asked[DailyWeather], month: int, a_day: float, steps: tuple[int, ...]) -> Flags:
+    return programme.paused_by_rain(_month_of(asked, month).rain, a_day, steps)
+
+
+@lru_cache(maxsize=GROUNDS_KEPT)
+def _ground_of(asked: Asked[Need], month: int) -> TriedGround:
+    """Of a litre into the zone that brings a millimetre."""
+    need = asked.what
+    index = _month_of(_by_itself(need.record), month).index
+    return TriedGround(
+        need.rain[index],
+        need.crop_et[index],
+        need.total[index],
+        need.ready[index],
+        need.is_growing[index] & ~need.is_new[index],
+        1.0,
+        need.steps,
+    )
 
 
 def trials(
     month: int, design: Design, lanes: Sequence["RootLanes"], positions: Sequence[Position]
 ) -> list[Trial]:
     """What each position does to each bed of the zone, over that month of every year."""
-    index = lanes[0].days(month)
-    litres = _litres(month, design, positions, index)
+    litres = _litres(month, design, positions)
     runs = np.array([p.runs_a_day for p in positions])
     minutes = np.array([p.run_minutes for p in positions])
     grounds = [lane.ground(month) for lane in lanes]
@@ -111,18 +146,16 @@ def trials(
     return [found[i] for i in range(len(lanes))]
 
 
-def _litres(month: int, design: Design, positions: Sequence[Position], index: Integers) -> Floats:
+def _litres(month: int, design: Design, positions: Sequence[Position]) -> Floats:
     """Litres into the zone, [day, candidate, year]; none on days paused after rain."""
-    record = design.beds[0].need.record
-    since = np.broadcast_to(np.arange(len(index))[:, None], index.shape)
-    weekday = weekday_of(record.days[index])
-    paused = programme.paused_by_rain(
-        record.precip[index], design.rain_a_day[month - 1], design.pauses
-    )
+    record = _by_itself(design.beds[0].need.record)
+    days = _month_of(record, month)
+    runs = ~_paused(record, month, design.rain_a_day[month - 1], design.pauses)
     # Settings that differ in minutes alone run on the same days.
     rhythms = [(position.interval_days, position.weekdays) for position in positions]
     first = dict(zip(rhythms, positions, strict=True))
-    on = np.stack([each.waters_on(since, weekday) & ~paused for each in first.values()], axis=1)
+    on = [each.waters_on(days.since, days.weekday) & runs for each in first.values()]
     place = {rhythm: i for i, rhythm in enumerate(first)}
     each_run = np.array([design.litres(p.minutes_a_day, month) for p in positions])
-    return np.asarray(on[:, [place[rhythm] for rhythm in rhythms]] * each_run[:, None])
+    which = [place[rhythm] for rhythm in rhythms]
+    return np.asarray(np.stack(on, axis=1)[:, which] * each_run[:, None])

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.greywater import MINUTES_PER_DAY
+from euhydra.core.constants import MINUTES_PER_DAY
 from euhydra.garden import quantities
 from euhydra.garden.quantities import KINDS, System
 from euhydra.planner.catch.greywater import DAYS, WashAnswer
