@@ -11,7 +11,7 @@ from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import trying
 from euhydra.planner.judgement.answer import judge
 from euhydra.planner.push import cures, shortfalls, splitting
-from euhydra.planner.time import settings
+from euhydra.planner.time import outcomes
 from euhydra.planner.water import solving, zones
 from gardens import long_row, one_barrel, with_part
 
@@ -43,9 +43,8 @@ def test_settings_are_positions_of_the_timer_and_near_the_need(chain):
     months = [m for m in chain.planted[0].time.months if m.setting]
     assert {m.month for m in months} == {5, 6, 7, 8, 9}
     time = chain.planted[0].time
-    told = settings.choose_year(
-        time.chosen_on, [m.setting.position if m.setting else settings.OFF for m in time.months]
-    )
+    as_planned = [m.setting.position if m.setting else outcomes.OFF for m in time.months]
+    (told,) = outcomes.lived(time.chosen_on, [as_planned])
     for month in months:
         assert month.setting.position.run_minutes in positions.run_minutes
         assert month.setting.position.interval_days in positions.interval_days

@@ -22,7 +22,7 @@ from euhydra.planner.need.answer import answer_need
 from euhydra.planner.season import absence, away, odds, variants
 from euhydra.planner.season.absence import Absence
 from euhydra.planner.season.week import SHORTEST_SHOWN, answer_week, runs_over
-from euhydra.planner.time import dayplan, orders, present_setting, settings
+from euhydra.planner.time import dayplan, orders, outcomes, present_setting
 from euhydra.planner.time.programme import runs_of
 from euhydra.web.drawing import watercourse
 from gardens import one_barrel, tapped, with_part
@@ -508,9 +508,9 @@ def test_off_is_a_setting_that_keeps_the_rule():
     months = {name: list(values) for name, values in demo.normals().items()}
     months["precip_mm"][10], months["wet_days"][10] = 350.0, 27.0
     for time in times(run_chain(demo.garden(), normals.make_days(months))):
-        as_planned = [m.setting.position if m.setting else settings.OFF for m in time.months]
+        as_planned = [m.setting.position if m.setting else outcomes.OFF for m in time.months]
         for month, tried in zip(
-            time.months, settings.choose_year(time.design, as_planned), strict=True
+            time.months, outcomes.lived(time.design, [as_planned])[0], strict=True
         ):
             if month.setting is None and tried is not None:
                 assert max(bed.stressed for bed in tried.beds) <= programme.STRESSED_DAYS

@@ -78,7 +78,7 @@ def try_on(
     litres : Into the zone on each day, [day, candidate, year]. [L]
     runs : Into which a watering day is split, [candidate].
     sinks_in : Of each ground, share of a run that does not run off, [candidate]. [-]
-    starts : Of each ground, depletion on the evening before, [year]. [mm]
+    starts : Of each ground, depletion on the evening before, [year] or [candidate, year]. [mm]
     gives : What of them the timer gives. The probe is reckoned to be in this ground: where it is in
         another of the zone, which asks sooner, this one is given more.
     """

@@ -97,7 +97,9 @@ class TriedDays:
             [g.depth_per_litre * share for g, share in zip(grounds, sinks_in, strict=True)]
         )
         lanes = len(grounds), *litres.shape[1:]
-        self.depletion = np.broadcast_to(np.array(starts)[:, None, :], lanes).copy()
+        begins = np.array(starts)
+        begins = begins if begins.ndim == len(lanes) else begins[:, None, :]
+        self.depletion = np.broadcast_to(begins, lanes).copy()
         self.drunk, self.drained, self.watered, self._none = np.zeros((4, *lanes))
         self.short_days = np.zeros(lanes, dtype=np.int16)
         self._water, self._got, self._over, self._scratch = np.empty((4, *lanes))

@@ -16,10 +16,18 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need.daily import Need
-from euhydra.planner.time import evening, figures, programme, running_off, settings
+from euhydra.planner.time import (
+    evening,
+    figures,
+    outcomes,
+    positions,
+    programme,
+    running_off,
+    settings,
+)
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.time.programme import DayRuns, Programme
-from euhydra.planner.time.settings import BedOutcome, MonthChoice
+from euhydra.planner.time.outcomes import BedOutcome, MonthChoice
+from euhydra.planner.time.programme import MONTHS, DayRuns, Programme
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
 
@@ -101,6 +109,7 @@ class TimeAnswer:
         the years on which they were chosen.
     stands_by : Whether all its beds are watered by another zone first: then it is off.
     lived : Its beds through the season as it is run with all stores and sources; none before that.
+    as_set : How each month does as the timer is set now; None where that is not known.
     """
 
     design: Design
@@ -110,6 +119,7 @@ class TimeAnswer:
     verdict: Verdict
     stands_by: bool = False
     lived: tuple[LivedBed, ...] = ()
+    as_set: tuple[MonthChoice | None, ...] | None = None
 
     @property
     def zone(self) -> Zone:
@@ -251,11 +261,12 @@ def answer_time(
     design = Design.of(zone, zone.timer, curve, state, needs, levels)
     wide = Design.of(zone, zone.timer, curve, state, chosen_on or needs, levels)
     chosen = settings.choose_year(wide)
-    choices = settings.as_told(chosen, design)
+    now = positions.set_now(zone)
+    choices, *as_set = outcomes.as_told(chosen, design, [[now] * MONTHS] if now else ())
     months = tuple(_month(n, choice, design) for n, choice in enumerate(choices, 1))
     plan = settings.programme_of(wide, chosen)
     unjudged = Verdict(Mark.WORKS, say("time-not-judged", ""))
-    answer = TimeAnswer(design, wide, plan, months, unjudged)
+    answer = TimeAnswer(design, wide, plan, months, unjudged, as_set=as_set[0] if as_set else None)
     return replace(answer, verdict=_verdict(answer))
 
 

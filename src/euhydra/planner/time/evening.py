@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.time.outcomes import MonthChoice
 from euhydra.planner.time.programme import MONTHS
-from euhydra.planner.time.settings import MonthChoice
 
 SOGGY = 1.6
 """Times what it asks, over what the worst-served bed gets of its own, from which a bed is told to get

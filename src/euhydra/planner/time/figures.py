@@ -5,7 +5,7 @@ from euhydra.core.schedule import MINUTES_PER_HOUR, Setting
 from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Figure, Working
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.time.settings import MonthChoice
+from euhydra.planner.time.outcomes import MonthChoice
 
 SECONDS_PER_MINUTE = 60.0
 DAYS_PER_WEEK = 7.0

@@ -8,9 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import schedule
+from euhydra.core.constants import SECONDS_PER_MINUTE
 from euhydra.core.schedule import Position, Rhythm
+from euhydra.garden.timers import Timer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time.design import BedShare, Design
+from euhydra.planner.water.zones import Zone
 
 LOOKED_AT = (0.35, 0.5, 0.7, 0.85, 1.0, 1.15, 1.3, 1.6, 2.0, 2.6)
 """Multiples of the mean need near which runs are tried. [-] Our choice."""
@@ -30,6 +33,14 @@ YOUNG_DAYS = 3.0
 WARM = 3.0
 """What short grass drinks on a mean day of a warm month, from which on pots are watered daily.
 [mm d⁻¹] Our choice: some 20 °C at noon in temperate places."""
+
+
+def set_now(zone: Zone) -> Position | None:
+    """What the owner's timer is set to; None where that was not said."""
+    head = zone.head
+    if not isinstance(head, Timer) or head.set_minutes is None:
+        return None
+    return Position(head.set_minutes / SECONDS_PER_MINUTE, float(head.set_every_d), head.set_starts)
 
 
 def worth_trying(

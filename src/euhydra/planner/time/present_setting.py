@@ -4,13 +4,12 @@ from dataclasses import dataclass
 
 from euhydra.core.schedule import Position
 from euhydra.garden.sentences import Amount, Sentence, say
-from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.time import settings
+from euhydra.planner.time import positions
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.design import BedShare, Design
-from euhydra.planner.time.settings import MonthChoice
+from euhydra.planner.time.outcomes import MonthChoice
 
 TOO_DRY = 0.10
 """Share of a month's days too dry from which on a setting is called too little. [-] Our choice."""
@@ -43,12 +42,10 @@ class SettingJudgement:
 
 def judge(answer: TimeAnswer) -> SettingJudgement | None:
     """The setting that the timer has now; None where the owner has not said."""
-    head = answer.zone.head
-    if not isinstance(head, Timer) or head.set_minutes is None:
+    design, now = answer.design, answer.as_set
+    position = positions.set_now(answer.zone)
+    if position is None or now is None:
         return None
-    position = Position(head.set_minutes / 60.0, float(head.set_every_d), head.set_starts)
-    design = answer.design
-    now = settings.choose_year(design, [position] * 12)
     plan = [m.choice for m in answer.months]
     pairs = [(n, p) for n, p in zip(now, plan, strict=True) if n is not None]
     months = tuple(_month(design, n, p) for n, p in pairs)

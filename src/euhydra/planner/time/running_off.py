@@ -7,7 +7,7 @@ import numpy as np
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time.design import Design
-from euhydra.planner.time.settings import MonthChoice
+from euhydra.planner.time.outcomes import MonthChoice
 
 WORTH_SAYING = 0.02
 """Share of a run that has to run off to be told. [-] Our choice."""

@@ -1,26 +1,27 @@
 """Finds each month's setting: the positions of the owner's timer tried on the zone's root zones."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
-from math import inf, isfinite
+from math import isfinite
 
 import numpy as np
 from numpy.typing import NDArray
 
 from euhydra.core import programme, schedule
 from euhydra.core.programme import Trial
-from euhydra.core.schedule import Position, Setting
+from euhydra.core.schedule import Position
 from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
 from euhydra.planner.same import Asked
+from euhydra.planner.time import outcomes
 from euhydra.planner.time.design import Design
+from euhydra.planner.time.outcomes import OFF, YEARS_KEPT, MonthChoice, asked_of, choice_of, leave
 from euhydra.planner.time.positions import (
     LOOKED_AT,
     LOOKED_FURTHER,
     between,
     borne,
-    in_heat,
     worth_trying,
 )
 from euhydra.planner.time.programme import MONTHS, HeatRule, Programme
@@ -46,105 +47,26 @@ YEARS_USED_UP = 0.1
 NEW_COVERED = 0.9
 """Share of the days on which something is new that its setting covers. [-] Our choice."""
 
-OFF = Position(0.0, 1.0)
-"""A timer that gives nothing."""
-
 SEEDLING_RUNS = 2
 """Runs a day while something comes up. Common practice: two or three short ones."""
 
 
-@dataclass(frozen=True)
-class BedOutcome:
-    """How one bed fares under a setting.
-
-    stressed : Share of its days drier than the refill point. [-]
-    missed : Share of its drinking that it misses. [-]
-    drained_l_day : Litres lost past its roots. [L d⁻¹]
-    """
-
-    need: Need
-    stressed: float
-    missed: float
-    drained_l_day: float
-
-
-@dataclass(frozen=True)
-class MonthChoice:
-    """The setting of one month.
-
-    gross : Litres needed on a day in season. [L d⁻¹]
-    exact_minutes : Minutes that would give the mean need exactly at the interval chosen. [min]
-    heat : How it is set in a heat wave; as ever, if it can be set no longer or oftener.
-    cycles, cycle_minutes : Runs that bring as much to the roots with none of it running off, and how
-        long each is. [min]
-    runs_off : Whether water will stand and run off for want of starts.
-    is_carried : Whether it is only left as in the month before, since next to nothing grows.
-    """
-
-    month: int
-    setting: Setting
-    gross: float
-    exact_minutes: float
-    heat: Position
-    cycles: int
-    cycle_minutes: float
-    runs_off: bool
-    beds: tuple[BedOutcome, ...]
-    is_carried: bool = False
-
-
-def choose_year(
-    design: Design, only: Sequence[Position | None] | None = None
-) -> list[MonthChoice | None]:
+def choose_year(design: Design) -> list[MonthChoice | None]:
     """The setting of each month; one in which next to nothing grows takes its neighbour's.
 
     Months follow one another through the season: each takes over the root zones as the one before
     left them, so that none lives on borrowed water.
-
-    Parameters
-    ----------
-    only : Positions of the twelve months, to see how they do; else the best are found.
     """
-    return _walk(design, only) if only else list(_best_year(_asked(design)))
-
-
-def as_told(chosen: Sequence[MonthChoice | None], design: Design) -> list[MonthChoice | None]:
-    """The same settings followed through the years of another design, and how they do there."""
-    positions = tuple(choice.setting.position if choice else OFF for choice in chosen)
-    told = _told_year(_asked(design), positions)
-    return [
-        replace(there, is_carried=here.is_carried) if here and there else None
-        for here, there in zip(chosen, told, strict=True)
-    ]
-
-
-YEARS_KEPT = 32
-"""Years of settings that are kept, so that an edit works out anew only zones that it changes."""
+    return list(_best_year(asked_of(design)))
 
 
 FIRST, OTHERS = slice(0, 1), slice(1, None)
 """Of candidates of which the first is the timer turned off."""
 
 
-def _asked(design: Design) -> Asked[Design]:
-    """What a year's settings follow from: needs by themselves, the rest by value."""
-    needs = tuple(bed.need for bed in design.beds)
-    shares = tuple((bed.flow_share, bed.efficiency) for bed in design.beds)
-    return Asked(
-        design, needs, (design.timer, design.curve, design.levels, design.most_minutes, shares)
-    )
-
-
 @lru_cache(maxsize=YEARS_KEPT)
 def _best_year(asked: Asked[Design]) -> tuple[MonthChoice | None, ...]:
-    return tuple(_walk(asked.what, None))
-
-
-@lru_cache(maxsize=YEARS_KEPT)
-def _told_year(
-    asked: Asked[Design], positions: tuple[Position, ...]
-) -> tuple[MonthChoice | None, ...]:
-    return tuple(_walk(asked.what, positions))
+    return tuple(_walk(asked.what))
 
 
 @lru_cache(maxsize=YEARS_KEPT)
@@ -154,66 +76,44 @@ def _for_new(asked: Asked[Design]) -> Position | None:
 
 def forget() -> None:
     """Keep nothing of what was worked out, for measuring."""
-    for kept in (_best_year, _told_year, _for_new):
+    for kept in (_best_year, _for_new):
         kept.cache_clear()
+    outcomes.forget()
 
 
-def _walk(design: Design, only: Sequence[Position | None] | None) -> list[MonthChoice | None]:
+def _walk(design: Design) -> list[MonthChoice | None]:
     """Month after month through the season."""
     found: list[MonthChoice | None] = [None] * MONTHS
     roots = [RootLanes.of(bed) for bed in design.beds]
-    order = _in_order(design)
-    stands_all_year = all(design.settled_days(month) > 0 for month in order)
-    # What stands all year begins its wettest month as the last one left it: a round to find out how.
-    for month in order * 2 if stands_all_year else order:
-        days = design.settled_days(month)
-        fixed = only[month - 1] if only else None
-        if days <= 0 or (only and fixed is None):
-            continue
+    for month in outcomes.in_order(design):
         before = found[month - 2]
         now = before.setting.position if before else None
-        if only is None and days < FEW_DAYS and now:
-            choice = _choose(month, design, roots, now)
-            found[month - 1] = replace(choice, is_carried=True) if choice else None
+        if now and design.settled_days(month) < FEW_DAYS:
+            tried = trials(month, design, roots, [now])
+            leave(month, roots, tried, 0)
+            found[month - 1] = replace(choice_of(month, design, now, tried, 0), is_carried=True)
         else:
-            found[month - 1] = _choose(month, design, roots, fixed, now)
+            found[month - 1] = _choose(month, design, roots, now)
     return found
-
-
-def _in_order(design: Design) -> list[int]:
-    """Months from the one in which a season begins; of what stands all year, from the wettest."""
-    days = [design.settled_days(month) for month in range(1, MONTHS + 1)]
-    begins = [i for i in range(MONTHS) if days[i] > 0 and days[i - 1] <= 0]
-    net = [design.gross(month) for month in range(1, MONTHS + 1)]
-    first = begins[0] if begins else int(np.argmin(net))
-    return [(first + i) % MONTHS + 1 for i in range(MONTHS)]
 
 
 def choose_month(month: int, design: Design) -> MonthChoice | None:
     """The setting of one month by itself, from watered ground; None where the timer is off."""
-    return _choose(month, design, [RootLanes.of(bed) for bed in design.beds], None)
+    return _choose(month, design, [RootLanes.of(bed) for bed in design.beds])
 
 
 def _choose(
-    month: int,
-    design: Design,
-    roots: Sequence[RootLanes],
-    only: Position | None,
-    stay: Position | None = None,
+    month: int, design: Design, roots: Sequence[RootLanes], stay: Position | None = None
 ) -> MonthChoice | None:
-    """The best setting of a month, or the only one; that of the month before where it is as good."""
+    """The best setting of a month; that of the month before where it is as good."""
     gross = design.gross(month)
-    if gross <= 0 and only is None and not _is_young(month, design):
-        _leave(month, roots, trials(month, design, roots, [OFF]), 0)
+    if gross <= 0 and not _is_young(month, design):
+        leave(month, roots, trials(month, design, roots, [OFF]), 0)
         return None
     before_runoff = design.minutes_before_runoff(month)
-    if only is None:
-        positions, found = _searched(month, design, roots, before_runoff, stay)
-    else:
-        positions = [only]
-        found = trials(month, design, roots, positions)
+    positions, found = _searched(month, design, roots, before_runoff, stay)
     if not positions:
-        _leave(month, roots, found, 0)
+        leave(month, roots, found, 0)
         return None
     sinks_in = np.array([p.run_minutes <= before_runoff for p in positions])
     every = np.array([p.mean_days for p in positions])
@@ -223,41 +123,8 @@ def _choose(
     settled = stay is not None and not _is_young((month - 2) % MONTHS + 1, design)
     days_before = stay.mean_days if stay and settled else None
     best = programme.choose(found, every, gross, better, same, days_before)
-    _leave(month, roots, found, best)
-    position = positions[best]
-    given = float(max(trial.given[best] for trial in found))
-    share = given / gross if gross > 0 else inf
-    setting = Setting(position, design.litres(position.run_minutes, month), given, share)
-    exact = design.exact_minutes(gross * position.mean_days, month)
-    sinks_in_beds = _sinks(design, position, month)
-    useful = position.minutes_a_day * min(sinks_in_beds)
-    cycles = schedule.cycles_for(useful, before_runoff)
-    return MonthChoice(
-        month,
-        setting,
-        gross,
-        exact / position.runs_a_day,
-        in_heat(month, design, position),
-        cycles,
-        useful / cycles,
-        position.run_minutes > before_runoff,
-        tuple(
-            BedOutcome(
-                bed.need,
-                float(trial.stressed[best]),
-                float(trial.missed[best]),
-                float(trial.drained[best]) * bed.need.area_m2
-                + given * bed.flow_share * (1 - bed.efficiency * sinks),
-            )
-            for bed, trial, sinks in zip(design.beds, found, sinks_in_beds, strict=True)
-        ),
-    )
-
-
-def _sinks(design: Design, position: Position, month: int) -> list[float]:
-    """Share of a run that sinks into each bed. [-]"""
-    minutes = np.array([position.run_minutes])
-    return [float(design.sinks_in(bed, minutes, month)[0]) for bed in design.beds]
+    leave(month, roots, found, best)
+    return choice_of(month, design, positions[best], found, best)
 
 
 def _searched(
@@ -323,12 +190,6 @@ def hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) ->
     return enough
 
 
-def _leave(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial], best: int) -> None:
-    """Hand the root zones on as the candidate chosen left them."""
-    for lane, trial in zip(roots, trials, strict=True):
-        lane.leave(month, trial.depletion[best])
-
-
 def choose_for_new(design: Design) -> Position | None:
     """Setting while something roots in or comes up: every day, seedlings more than once."""
     wanted = 0.0
@@ -363,7 +224,7 @@ def programme_of(design: Design, months: Sequence[MonthChoice | None]) -> Progra
     return Programme(
         design.timer,
         tuple(choice.setting.position if choice else None for choice in months),
-        _for_new(_asked(design)),
+        _for_new(asked_of(design)),
         design.rain_a_day,
         design.pauses,
         tuple(_heat_rule(choice, design) for choice in months),

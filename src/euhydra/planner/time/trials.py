@@ -56,17 +56,22 @@ class RootLanes:
         return replace(ground, depth_per_litre=self.bed.depth_per_litre)
 
     def start(self, month: int) -> Floats:
-        """Depletion on the evening before each year's month; nothing where that is not known."""
+        """Depletion on the evening before each year's month; nothing where that is not known. [mm]
+
+        Returns
+        -------
+        [year], or [candidate, year] where each candidate has a year of its own behind it.
+        """
         firsts = self.days(month)[0]
         if self.ends is None:
             return np.zeros(len(firsts))
         ended, depletion = self.ends
         at = np.clip(np.searchsorted(ended, firsts, side="right") - 1, 0, None)
         is_next = (firsts - ended[at] >= 0) & (firsts - ended[at] <= 2)
-        return np.where(is_next, depletion[at], 0.0)
+        return np.where(is_next, depletion[..., at], 0.0)
 
     def leave(self, month: int, depletion: Floats) -> None:
-        """Hand the root zones on as this month left them."""
+        """Hand the root zones on as this month left them; [year], or [candidate, year]. [mm]"""
         self.ends = self.days(month)[-1] + 1, depletion
 
 
