@@ -456,7 +456,11 @@ PLACEHOLDER = re.compile(r"\{(~?)([^{}|]+)\|(\w+)\}|\{(\w+)\}")
 too. Or the name of a value."""
 
 
-def fill(text: str, system: System, value: Callable[[str], str | None] = lambda name: None) -> str:
+TEXTS_KEPT = 2048
+"""Texts that are kept as they are told: labels and hints come again on every page."""
+
+
+def fill(text: str, system: System, value: Callable[[str], str | None] | None = None) -> str:
     """A text with its quantities, such as `{30 cm|height}`, in the units of `system`.
 
     Parameters
@@ -468,7 +472,15 @@ def fill(text: str, system: System, value: Callable[[str], str | None] = lambda 
     >>> fill("Usual: {30 cm|height}; about {~30 cm|height}.", System.US)
     'Usual: 11.8 in; about 12 in.'
     """
+    return _filled(text, system) if value is None else _fill(text, system, value)
 
+
+@lru_cache(maxsize=TEXTS_KEPT)
+def _filled(text: str, system: System) -> str:
+    return _fill(text, system, lambda name: None)
+
+
+def _fill(text: str, system: System, value: Callable[[str], str | None]) -> str:
     def shown(found: re.Match[str]) -> str:
         if found[4]:
             known = value(found[4])

@@ -1,5 +1,8 @@
 """What a new part is taken to be, by where the garden lies, until its owner says otherwise."""
 
+from collections.abc import Mapping
+from functools import cache
+from types import MappingProxyType
 from typing import Any
 
 from pydantic.fields import FieldInfo
@@ -29,11 +32,12 @@ def round_default(info: FieldInfo, system: System) -> Any:
     return quantities.rounded(default, kind, system)
 
 
-def round_defaults(model: type[Part], system: System) -> dict[str, float]:
+@cache
+def round_defaults(model: type[Part], system: System) -> Mapping[str, float]:
     """The quantities of a new part that nobody was asked about, by field. SI units."""
     infos = {name: info for name, info in model.model_fields.items() if not info.is_required()}
     defaults = {name: round_default(info, system) for name, info in infos.items()}
-    return {name: value for name, value in defaults.items() if isinstance(value, float)}
+    return MappingProxyType({n: value for n, value in defaults.items() if isinstance(value, float)})
 
 
 BED_USUAL = {"soil": "loam", "crop": "tomato"}
@@ -50,5 +54,5 @@ def drawn_fields(collection: str, garden: Garden) -> dict[str, Any]:
     model = kinds.kind_named(collection).model
     described: dict[str, Any] = drawn_usual(model)
     usual = usual_values(collection, garden.place).items()
-    numbers = round_defaults(model, garden.units)
+    numbers: dict[str, Any] = dict(round_defaults(model, garden.units))
     return numbers | described | {name: value.model_dump(mode="json") for name, value in usual}

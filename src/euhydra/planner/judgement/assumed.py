@@ -128,7 +128,7 @@ def _is_usual(part: Part, name: str, units: System) -> bool:
         return False
     info = type(part).model_fields[name]
     value = getattr(part, name)
-    usual = {name: info.default} | drawn_usual(type(part)) | round_defaults(type(part), units)
+    usual = {name: info.default, **drawn_usual(type(part)), **round_defaults(type(part), units)}
     return bool(value in (info.default, usual[name]))
 
 
