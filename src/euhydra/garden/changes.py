@@ -9,6 +9,7 @@ from pydantic import ValidationError
 from euhydra.garden import edits, kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
+from euhydra.garden.shared_parts import with_parts_of
 
 
 @dataclass(frozen=True)
@@ -77,10 +78,12 @@ def _plain(part: Part | dict[str, Any]) -> dict[str, Any]:
 
 def holds_together(garden: Garden) -> Garden | None:
     """A garden that was put together unchecked, checked part by part; None where it does not hold together."""
+    joined = edits.attached(garden)
     try:
-        return Garden.model_validate(edits.attached(garden).model_dump())
+        checked = Garden.model_validate(joined.model_dump())
     except ValidationError:
         return None
+    return with_parts_of(checked, joined)
 
 
 def from_json(plain: Sequence[Mapping[str, Any]]) -> tuple[Change, ...]:

@@ -29,6 +29,20 @@ def with_shared_parts(garden: Garden) -> Garden:
     return garden.model_copy(update=shared)
 
 
+def with_parts_of(garden: Garden, other: Garden) -> Garden:
+    """The same garden, of the parts of another where they say the same to the letter."""
+    known = {_said(part): part for part in other.parts}
+    parts = {
+        collection: tuple(known.get(_said(part), part) for part in getattr(garden, collection))
+        for collection in kinds.collections()
+    }
+    return garden.model_copy(update=parts)
+
+
 def _shared(part: Part) -> Part:
-    known: Part = _PARTS.setdefault((type(part), part.model_dump_json()), part)
+    known: Part = _PARTS.setdefault(_said(part), part)
     return known
+
+
+def _said(part: Part) -> tuple[type[Part], str]:
+    return type(part), part.model_dump_json()

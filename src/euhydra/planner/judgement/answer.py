@@ -6,7 +6,7 @@ from functools import cached_property
 
 from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.chain import Chain
+from euhydra.planner.chain import Chain, ChainBegun
 from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.catch_findings import catch_findings
 from euhydra.planner.judgement.finding import STATIONS, Finding, Severity, by_weight
@@ -36,6 +36,9 @@ COLLECTORS: tuple[Callable[[Chain], Iterator[Finding]], ...] = (
     time_findings,
 )
 """In the order of the water: what comes first on its way is more causal."""
+
+BEFORE_TIMERS = {"need": need_findings, "push": push_findings, "lay": lay_findings}
+"""Stations of which all is found before any timer is set, and by what."""
 
 
 @dataclass(frozen=True)
@@ -148,6 +151,14 @@ def _collected(collect: Callable[[Chain], Iterator[Finding]], chain: Chain) -> I
         yield Finding.of(
             say("push-cannot-be-solved", "“{zone}”: {why}", zone=name, why=error.sentence)
         )
+
+
+def shows_before_timers(begun: ChainBegun, finding: Finding) -> bool:
+    """Whether something is found already before timers, seasons and stores are worked out."""
+    if finding.station not in BEFORE_TIMERS:
+        return False
+    found = _collected(BEFORE_TIMERS[finding.station], begun.first_answers)
+    return any(each.key == finding.key for each in found)
 
 
 def _once(found: tuple[Finding, ...]) -> tuple[Finding, ...]:

@@ -1,6 +1,6 @@
 """Cures tried: each remedy is made, the whole chain worked out again, and offered only if it cures."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import islice
 
@@ -9,11 +9,10 @@ from pydantic import ValidationError
 from euhydra.core.network import NetworkError
 from euhydra.garden import changes
 from euhydra.garden.changes import Change
-from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Gap, PlanError
-from euhydra.planner.chain import Chain, run_chain
-from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.chain import Chain, begin_chain
+from euhydra.planner.judgement.answer import Judgement, judge, shows_before_timers
 from euhydra.planner.judgement.catch_remedies import CATCH_REMEDIES
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.judgement.ground_remedies import GROUND_REMEDIES
@@ -91,30 +90,20 @@ FIGURE_NAMES = {
 }
 """Names of the figures of before and after."""
 
-Runs = Callable[[Garden], Chain]
-
 
 def cures_of(
-    judgement: Judgement, finding: Finding, runs: Runs | None = None, most: int = MOST_OFFERED
+    judgement: Judgement, finding: Finding, most: int = MOST_OFFERED
 ) -> Iterator[TriedCure]:
-    """Cures of a finding, as they are found, the practitioner's first.
-
-    Parameters
-    ----------
-    runs : Works out the chain of a changed garden; None for working it out here.
-    """
-    record = judgement.chain.record
-    run = runs or (lambda garden: run_chain(garden, record))
-    return islice(_cures(judgement, finding, run), most)
+    """Cures of a finding, as they are found, the practitioner's first."""
+    return islice(_cures(judgement, finding), most)
 
 
-def _cures(judgement: Judgement, finding: Finding, run: Runs) -> Iterator[TriedCure]:
+def _cures(judgement: Judgement, finding: Finding) -> Iterator[TriedCure]:
     """The first that cures of each way to do it."""
     case = Case(judgement.chain, finding)
     for remedies in REMEDIES.get(finding.code, ()):
-        tried = (
-            _tried(judgement, finding, r, run) for r in islice(_made(remedies(case)), MOST_TRIED)
-        )
+        made = islice(_made(remedies(case)), MOST_TRIED)
+        tried = (_tried(judgement, finding, remedy) for remedy in made)
         cure = next((found for found in tried if found is not None), None)
         if cure is not None:
             yield cure
@@ -129,7 +118,7 @@ def _made(found: Iterator[Remedy]) -> Iterator[Remedy]:
             return
 
 
-def _tried(judgement: Judgement, finding: Finding, remedy: Remedy, run: Runs) -> TriedCure | None:
+def _tried(judgement: Judgement, finding: Finding, remedy: Remedy) -> TriedCure | None:
     """The remedy made, if its finding goes and nothing as bad comes."""
     garden = changes.holds_together(remedy.garden)
     if garden is None:
@@ -137,7 +126,10 @@ def _tried(judgement: Judgement, finding: Finding, remedy: Remedy, run: Runs) ->
     done = changes.between(judgement.chain.garden, garden)
     if not done:
         return None
-    after = judge(run(garden))
+    begun = begin_chain(garden, judgement.chain.record)
+    if shows_before_timers(begun, finding):
+        return None
+    after = judge(begun.finished())
     if not cures(judgement, after, finding):
         return None
     return TriedCure(remedy.change, done, after, _promises(judgement, after, finding))
