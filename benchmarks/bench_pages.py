@@ -54,28 +54,34 @@ EDITS = {
 def at_home(tmp_path_factory):
     """One who sits before a server of its own, as `make demo` starts it."""
     folder = tmp_path_factory.mktemp("data")
-    with (
-        _serving(folder, 8933) as base,
-        httpx2.Client(
-            base_url=base, headers={"origin": base}, follow_redirects=True, timeout=60
-        ) as client,
-    ):
-        visitor = Visitor(folder, client)
-        visitor.open("/gardens/1")
-        yield visitor
+    with _serving(folder, 8933) as (base, _):
+        yield _before_it(base, folder)
+
+
+def _before_it(base, folder):
+    headers = {"origin": base}
+    client = httpx2.Client(base_url=base, headers=headers, follow_redirects=True, timeout=60)
+    visitor = Visitor(folder, client)
+    visitor.open("/gardens/1")
+    return visitor
+
+
+def _filled_in(visitor, station, turn):
+    """Where the form of a part is sent, and what it then says."""
+    part_id, field, typed = EDITS[station]
+    visitor.open(f"{station}?at={part_id}")
+    form = next(f for f in visitor.page.forms if f.fields.get("part_id") == part_id)
+    form.fields[field] = typed.format(turn)
+    return form.action.split("#")[0], dict(form.form_values())
 
 
 @pytest.mark.parametrize("station", EDITS)
 def bench_edit_to_answer(benchmark, report, at_home, station):
     """One value of a part changed, until the page with the new verdict is there, on the demo with its log."""
-    part_id, field, typed = EDITS[station]
     turn = iter(range(100))
 
     def filled_in():
-        at_home.open(f"{station}?at={part_id}")
-        form = next(f for f in at_home.page.forms if f.fields.get("part_id") == part_id)
-        form.fields[field] = typed.format(next(turn))
-        return (form.action.split("#")[0], dict(form.form_values())), {}
+        return _filled_in(at_home, station, next(turn)), {}
 
     def send(address, values):
         answer = at_home.client.post(address, data=values)
@@ -88,37 +94,40 @@ def bench_edit_to_answer(benchmark, report, at_home, station):
 
 @contextlib.contextmanager
 def _serving(data, port):
-    """The address of a server as `make demo` starts it."""
+    """The address of a server as `make demo` starts it, and its process."""
     words = [sys.executable, "-m", "euhydra.cli", "demo", "--port", str(port), "--data", str(data)]
     with subprocess.Popen(words, stdout=subprocess.DEVNULL) as process:
         try:
             base = f"http://127.0.0.1:{port}"
             _wait_for(base)
-            yield base
+            yield base, process
         finally:
             process.terminate()
 
 
 def bench_memory_of_the_server(benchmark, report, tmp_path):
-    """A server of its own, as `make demo` starts it, after every page a few times."""
-    port = "8931"
-    words = [sys.executable, "-m", "euhydra.cli", "demo", "--port", port, "--data", str(tmp_path)]
-    with subprocess.Popen(words, stdout=subprocess.DEVNULL) as server_process:
-        try:
-            base = f"http://127.0.0.1:{port}"
-            _wait_for(base)
-            benchmark.pedantic(_turn_every_page, (base,), rounds=5)
-            status = Path(f"/proc/{server_process.pid}/status").read_text()
-        finally:
-            server_process.terminate()
-    memory = {
-        line.split(":")[0]: int(line.split()[1]) / 1024
-        for line in status.splitlines()
-        if " kB" in line
-    }
+    """After every page a few times, and then after many changes."""
+    with _serving(tmp_path, 8931) as (base, process):
+        benchmark.pedantic(_turn_every_page, (base,), rounds=5)
+        turned = _memory_mb(process)
+        visitor = _before_it(base, tmp_path)
+        for turn in range(CHANGES // len(EDITS)):
+            for station in EDITS:
+                address, values = _filled_in(visitor, station, turn)
+                assert visitor.client.post(address, data=values).status_code == 200
+        changed = _memory_mb(process)
     report(
-        f"memory of the server: {memory['VmRSS']:.0f} MB now, {memory['VmHWM']:.0f} MB at most (budget 200 MB)"
+        f"memory of the server: {turned:.0f} MB after its pages, {changed:.0f} MB after {CHANGES} changes "
+        "(budget 200 MB)"
     )
+
+
+CHANGES = 100
+
+
+def _memory_mb(process):
+    status = Path(f"/proc/{process.pid}/status").read_text()
+    return next(int(line.split()[1]) for line in status.splitlines() if "VmRSS" in line) / 1024
 
 
 FRAMEWORKS = (

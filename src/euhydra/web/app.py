@@ -98,9 +98,6 @@ RECORDS = 4
 CURES_AFTER_MS = 800
 """Time after which a page that is still looked at asks for cures. [ms]"""
 
-ANSWERS = 96
-"""Answers of pages that are kept."""
-
 
 def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     """The application over a data folder, which is made or brought up to date.
@@ -124,7 +121,7 @@ def create_app(data: Path, home_hosts: Sequence[str] = ()) -> FastAPI:
     app.state.chains = KeptResults[Chain]()
     app.state.records = KeptResults[DailyWeather](RECORDS)
     app.state.size_curves = KeptResults[SizeCurve]()
-    app.state.answers = KeptResults[Any](ANSWERS)
+    app.state.answers = KeptResults[KeptResults[Any]]()
     app.state.benches = BenchRoom()
     app.state.cures_after_ms = CURES_AFTER_MS
     mimetypes.add_type("application/manifest+json", ".webmanifest")

@@ -56,6 +56,9 @@ Typed = Annotated[dict[str, str], Depends(typed_form)]
 JUDGED_BY_LOG = "judgement and log"
 """Under which what the log says is kept."""
 
+ANSWERS = 96
+"""Answers kept about a garden as it stands: as many as all its pages show, and more."""
+
 LAST_ROW = 2**63 - 1
 """Highest number that a row of the database can have."""
 
@@ -84,14 +87,17 @@ class Desk:
 
     def kept(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
         """What a page shows, worked out once for this garden and weather."""
-        answers: KeptResults[Any] = request.app.state.answers
-        result: T = answers.get((*self.key, what), compute)
+        result: T = self._answers(request).get(what, compute)
         return result
 
     def known(self, request: Request, what: Hashable) -> Any:
         """What was kept, if it is there already; else None."""
-        answers: KeptResults[Any] = request.app.state.answers
-        return answers.known((*self.key, what))
+        return self._answers(request).known(what)
+
+    def _answers(self, request: Request) -> KeptResults[Any]:
+        """What is kept about the garden as it stands; it goes with its chain, which most of it holds."""
+        answers: KeptResults[KeptResults[Any]] = request.app.state.answers
+        return answers.get(self.key, lambda: KeptResults(ANSWERS))
 
     def kept_with_log(self, request: Request, what: Hashable, compute: Callable[[], T]) -> T:
         """As `kept`, for what follows from the log and the day too."""

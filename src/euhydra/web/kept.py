@@ -8,8 +8,8 @@ from cachetools import LRUCache, cached
 
 T = TypeVar("T")
 
-MOST_KEPT = 8
-"""Results kept of each sort."""
+MOST_KEPT = 2
+"""Results kept of each sort: what one looks at, and what it was before a change. Each holds years of days."""
 
 
 class KeptResults(Generic[T]):

@@ -32,7 +32,7 @@ ANYWHERE = "0.0.0.0"
 FIRST_PAGE = 1.0
 """Time in which the first page goes out, and nothing else is to be done. [s]"""
 
-WASTE_AFTER = 20_000
+WASTE_AFTER = 5_000
 """Things newly made after which waste among them is looked for: an answer makes some ten thousand, and
 was looked through ten times on the way."""
 

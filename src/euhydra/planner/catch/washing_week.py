@@ -27,6 +27,9 @@ FIRST_LOAD = 9 * 60
 LOAD_EVERY = 75
 """From one load to the next. [min] Common practice: a wash and the change-over."""
 
+WEEKS_KEPT = 16
+"""Drums whose weeks, minute by minute, are kept: those of a garden before and after a change."""
+
 SHOWER_AT, BATH_AT = 7 * 60, 20 * 60
 BASIN_AT = (7 * 60 + 30, 13 * 60, 22 * 60)
 SHOWER_MINUTES, BATH_MINUTES, BASIN_MINUTES = 7, 6, 5
@@ -90,7 +93,7 @@ def led_to(garden: Garden, system: Greywater) -> tuple[Drinker, ...]:
     return _led_to(SameGarden(garden), system)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=WEEKS_KEPT)
 def _led_to(same: SameGarden, system: Greywater) -> tuple[Drinker, ...]:
     garden = same.garden
     ids = {part.id for zone in _zones_by_month(garden, system) for part in zone.watered}
@@ -136,7 +139,7 @@ def share_to(garden: Garden, system: Greywater, part_id: str, month: int) -> flo
     return week.by_part.get(part_id, 0.0) / left * (1 - week.lost / came)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=WEEKS_KEPT)
 def _weeks_of(same: SameGarden, system: Greywater) -> tuple[WashWeek, ...]:
     garden = same.garden
     months: dict[tuple[str, ...], list[int]] = {}
@@ -177,7 +180,7 @@ def _solved(zone: Zone, is_dirty: bool = False) -> tuple[Floats, Floats]:
     return np.array(volumes), np.array(flows)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=WEEKS_KEPT)
 def _week_run(
     system: Greywater, is_pumped: bool, volumes: tuple[float, ...], flows: tuple[float, ...]
 ) -> DrumRun:
@@ -219,7 +222,7 @@ def _through_hose(
     return WashWeek(months, None, inflow, run, None, np.zeros(0), by_part)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=WEEKS_KEPT)
 def _hose_run(system: Greywater, bed_m: float | None) -> DrumRun:
     """The drum emptied through its open hose, whose end lies at a height; through none where that is None. [m]"""
     outlet: greywater.Outlet | FloatPump = _shut

@@ -178,8 +178,9 @@ ELSEWHERE = {
 RECORDS_KEPT = 8
 """Records whose ET0 is kept."""
 
-NEEDS_KEPT = 64
-"""Needs that are kept, so that an edit works out anew only what it changes."""
+NEEDS_KEPT = 24
+"""Needs that are kept, so that an edit works out anew only what it changes. A need of sixty years takes a
+megabyte."""
 
 
 @dataclass(frozen=True)

@@ -19,11 +19,11 @@ from euhydra.planner.need.daily import Need
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-RUNS_KEPT = 48
+RUNS_KEPT = 24
 """Runs that are kept: several of each of a dozen beds."""
 
 
-WORKS_KEPT = 24
+WORKS_KEPT = 12
 """Runs of stores that are kept: several of each of a few that do not touch."""
 
 

@@ -20,7 +20,7 @@ from euhydra.planner.time.trials import RootLanes, trials
 OFF = Position(0.0, 1.0)
 """A timer that gives nothing."""
 
-YEARS_KEPT = 32
+YEARS_KEPT = 16
 """Years of settings that are kept, so that an edit works out anew only zones that it changes."""
 
 

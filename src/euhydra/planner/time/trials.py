@@ -27,8 +27,8 @@ T = TypeVar("T")
 MONTHS_KEPT = 72
 """Months of records whose days are kept: those of six."""
 
-GROUNDS_KEPT = 288
-"""Months of beds that are kept: those of a dozen, on years that are made up and on the record's."""
+GROUNDS_KEPT = 72
+"""Months of beds that are kept: those of three, on years that are made up and on the record's."""
 
 
 @dataclass

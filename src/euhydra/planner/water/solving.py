@@ -32,8 +32,8 @@ MOST_ROUNDS, SETTLED = 8, 1e-5
 SOLUTIONS_KEPT = 128
 """Networks whose solutions are kept, so that an edit solves only the zones that it changes."""
 
-WAYS_KEPT = 256
-"""Ways solved at a level that are kept: a dozen levels of each of a score of zones."""
+WAYS_KEPT = 128
+"""Ways solved at a level that are kept: a dozen levels of each of ten zones."""
 
 ENDLESS = 1e6
 """Litres that a tap counts as holding: more than any run takes. [L]"""

@@ -165,7 +165,7 @@ class Way:
         return tuple(by_id[i] for i in ids)
 
 
-LAYOUTS_KEPT = 64
+LAYOUTS_KEPT = 32
 """Ways whose layout is kept, so that an edit lays out only those that it changes."""
 
 
