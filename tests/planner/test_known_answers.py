@@ -13,11 +13,11 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import changes, normals, reference_climates
 from euhydra.garden.quantities import System
 from euhydra.garden.store_groups import group_below, groups_of
-from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.catch import greywater, taps
-from euhydra.planner.chain import run_chain
+from euhydra.planner.chain import begin_chain, run_chain
 from euhydra.planner.judgement import trying
-from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.judgement.answer import BEFORE_TIMERS, Judgement, judge
 from euhydra.planner.judgement.finding import Severity, finding_kinds
 from euhydra.planner.need import lifting
 from euhydra.planner.need.daily import Need
@@ -140,6 +140,23 @@ def test_no_section_warns_of_what_no_finding_tells(row):
     weights = {f.code: f.severity for f in reversed(told)}
     light = {code for code in failing if code in weights and weights[code].mark is not Mark.FAILS}
     assert light == set()
+
+
+@pytest.mark.parametrize("row", KNOWN, ids=[row["name"] for row in KNOWN])
+def test_need_push_and_lay_find_all_before_any_timer_is_set(row):
+    chain = flawed(row).chain
+    begun = begin_chain(chain.garden, chain.record)
+    for station, collect in BEFORE_TIMERS.items():
+        early = {f.key for f in collected(collect, begun.first_answers)}
+        assert early == {f.key for f in collected(collect, chain)}, station
+
+
+def collected(collect, chain):
+    """What a station finds, as far as it can be worked out."""
+    try:
+        yield from collect(chain)
+    except PlanError:
+        return
 
 
 @cache

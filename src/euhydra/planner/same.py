@@ -1,26 +1,11 @@
-"""Gardens and parts of them as keys, for what is worked out once for each."""
+"""Gardens, parts and records as keys, for what is worked out once for each: comparing them takes longer than that."""
 
 from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Generic, TypeVar
 
-from euhydra.garden.model import Garden
-
 T = TypeVar("T")
-
-
-@dataclass(frozen=True, eq=False)
-class SameGarden:
-    """A garden as a key: the same one, not one alike, for comparing whole gardens takes long."""
-
-    garden: Garden
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, SameGarden) and other.garden is self.garden
-
-    def __hash__(self) -> int:
-        return id(self.garden)
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,3 +30,8 @@ class Asked(Generic[T]):
 
     def __hash__(self) -> int:
         return hash(self.key)
+
+
+def by_itself(thing: T) -> Asked[T]:
+    """One thing as a key: the very same one, not one alike."""
+    return Asked(thing, (thing,))

@@ -11,7 +11,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import washing_week
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.water import zones
 
 CHOSEN = "Your own order."
@@ -77,12 +77,12 @@ ORDERS_KEPT = 64
 
 def order_of(garden: Garden, part: Drinker) -> SourceOrder:
     """The part's own order of what is joined to it, or that which suits its crops."""
-    return _order_of(SameGarden(garden), part)
+    return _order_of(by_itself(garden), part)
 
 
 @lru_cache(maxsize=ORDERS_KEPT)
-def _order_of(same: SameGarden, part: Drinker) -> SourceOrder:
-    garden = same.garden
+def _order_of(same: Asked[Garden], part: Drinker) -> SourceOrder:
+    garden = same.what
     rule = greywater_rule(garden, part)
     led = [grey for grey in garden.greywaters if part in washing_week.led_to(garden, grey)]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)

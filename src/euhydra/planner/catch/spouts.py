@@ -12,7 +12,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, by_itself
 
 Floats = NDArray[np.float64]
 
@@ -75,7 +75,7 @@ class Spout:
 
     def leaving(self, record: DailyWeather) -> Floats:
         """Litres that run on from it on each day. [L]"""
-        return _leaving(self, Asked(record, (record,)))
+        return _leaving(self, by_itself(record))
 
 
 @lru_cache(maxsize=SPOUTS_KEPT)

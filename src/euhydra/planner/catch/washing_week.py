@@ -15,7 +15,7 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -90,12 +90,12 @@ class WashWeek:
 
 def led_to(garden: Garden, system: Greywater) -> tuple[Drinker, ...]:
     """What the water of a drum is led to: by its lines in any month, or else by its open hose."""
-    return _led_to(SameGarden(garden), system)
+    return _led_to(by_itself(garden), system)
 
 
 @lru_cache(maxsize=WEEKS_KEPT)
-def _led_to(same: SameGarden, system: Greywater) -> tuple[Drinker, ...]:
-    garden = same.garden
+def _led_to(same: Asked[Garden], system: Greywater) -> tuple[Drinker, ...]:
+    garden = same.what
     ids = {part.id for zone in _zones_by_month(garden, system) for part in zone.watered}
     if not has_lines(garden, system):
         ids.add(system.bed_id or "")
@@ -119,7 +119,7 @@ def weeks_of(garden: Garden, system: Greywater) -> tuple[WashWeek, ...]:
     ------
     PlanError : if its lines could not be solved.
     """
-    return _weeks_of(SameGarden(garden), system)
+    return _weeks_of(by_itself(garden), system)
 
 
 def week_in(garden: Garden, system: Greywater, month: int) -> WashWeek:
@@ -140,8 +140,8 @@ def share_to(garden: Garden, system: Greywater, part_id: str, month: int) -> flo
 
 
 @lru_cache(maxsize=WEEKS_KEPT)
-def _weeks_of(same: SameGarden, system: Greywater) -> tuple[WashWeek, ...]:
-    garden = same.garden
+def _weeks_of(same: Asked[Garden], system: Greywater) -> tuple[WashWeek, ...]:
+    garden = same.what
     months: dict[tuple[str, ...], list[int]] = {}
     for month in range(1, 13):
         zone = zones.open_lines(garden, system.id, month)

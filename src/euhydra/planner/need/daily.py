@@ -18,7 +18,7 @@ from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
 from euhydra.planner.need.rising import Rise
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, by_itself
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -228,7 +228,7 @@ def _need_of_alike(asked: Asked[_Ground]) -> Need:
     ground = asked.what
     part, garden, record = ground.part, ground.garden, ground.record
     place = garden.place
-    et0 = _reference_et(Asked(record, (record,)), place.latitude_deg, place.elevation_m)
+    et0 = _reference_et(by_itself(record), place.latitude_deg, place.elevation_m)
     stand = growth.stand_of(part, garden, record)
     soil = part.ground
     factor = part.need_factor * part.place_factor

@@ -17,7 +17,7 @@ from euhydra.planner.dates import MONTH_NAMES, day_in_words
 from euhydra.planner.need import growth
 from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.need.growth import Growth
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, by_itself
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -207,7 +207,7 @@ def _words(day: int) -> str:
 
 
 def _climate(need: Need, garden: Garden) -> _Climate | None:
-    return _climate_of(Asked(need.record, (need.record,)), garden.place.latitude_deg < 0)
+    return _climate_of(by_itself(need.record), garden.place.latitude_deg < 0)
 
 
 @lru_cache(maxsize=RECORDS_KEPT)

@@ -16,7 +16,7 @@ from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
 from euhydra.planner.parts.uses import Good, Use
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.water import laws
 
 MOST_ADAPTERS = 3
@@ -41,12 +41,12 @@ class Joint:
 
 def joints(garden: Garden) -> tuple[Joint, ...]:
     """Every place where a piece or a pipe is held by a source or a piece, or a piece by a pipe."""
-    return _joints_of(SameGarden(garden))
+    return _joints_of(by_itself(garden))
 
 
 @lru_cache(maxsize=8)
-def _joints_of(same: SameGarden) -> tuple[Joint, ...]:
-    return tuple(_joints(same.garden))
+def _joints_of(same: Asked[Garden]) -> tuple[Joint, ...]:
+    return tuple(_joints(same.what))
 
 
 def _joints(garden: Garden) -> Iterator[Joint]:

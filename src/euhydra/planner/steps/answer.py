@@ -6,7 +6,7 @@ from functools import lru_cache
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
@@ -65,22 +65,22 @@ def steps_of(garden: Garden) -> tuple[Step, ...]:
 
 def stages_of(garden: Garden) -> tuple[Stage, ...]:
     """Steps by what is done in one go, in the order that works: nothing is built on what is not there."""
-    return _stages_of(SameGarden(garden))
+    return _stages_of(by_itself(garden))
 
 
 def count_of(garden: Garden) -> int:
     """How many steps there are; what each takes from the shopping list need not be known for it."""
-    return sum(len(stage.steps) for stage in _without_goods(SameGarden(garden)))
+    return sum(len(stage.steps) for stage in _without_goods(by_itself(garden)))
 
 
 @lru_cache(maxsize=8)
-def _stages_of(same: SameGarden) -> tuple[Stage, ...]:
-    return taking.with_goods(same.garden, _without_goods(same))
+def _stages_of(same: Asked[Garden]) -> tuple[Stage, ...]:
+    return taking.with_goods(same.what, _without_goods(same))
 
 
 @lru_cache(maxsize=8)
-def _without_goods(same: SameGarden) -> tuple[Stage, ...]:
-    garden = same.garden
+def _without_goods(same: Asked[Garden]) -> tuple[Stage, ...]:
+    garden = same.what
     stores = [step for store in garden.stores for step in store_steps(garden, store)]
     found = [
         Stage("gather", "Before you begin", (_gather(garden),)),

@@ -12,7 +12,7 @@ from euhydra.core import weather
 from euhydra.core.weather import MONTHS, DailyWeather
 from euhydra.garden import normals
 from euhydra.garden.model import Place
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, by_itself
 
 YEARS = 60
 """Years on which settings are chosen. [a] Our choice: one day in twenty of a month is ninety days of them."""
@@ -29,7 +29,7 @@ def years_like(record: DailyWeather, place: Place) -> DailyWeather:
 
     Their ET0 is as much over or under that of their temperatures, month by month, as the record's.
     """
-    return _years_like(Asked(record, (record,)), place.latitude_deg, place.elevation_m)
+    return _years_like(by_itself(record), place.latitude_deg, place.elevation_m)
 
 
 def forget() -> None:

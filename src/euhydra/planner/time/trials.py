@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +13,7 @@ from euhydra.core.schedule import Position
 from euhydra.core.tried_days import TriedGround
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.need.daily import Need
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
 
@@ -22,7 +21,6 @@ Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 Integers = NDArray[np.intp]
 
-T = TypeVar("T")
 
 MONTHS_KEPT = 72
 """Months of records whose days are kept: those of six."""
@@ -48,11 +46,11 @@ class RootLanes:
 
     def days(self, month: int) -> Integers:
         """Positions of a month's days in the record; [day, year]."""
-        return _month_of(_by_itself(self.bed.need.record), month).index
+        return _month_of(by_itself(self.bed.need.record), month).index
 
     def ground(self, month: int) -> TriedGround:
         """The bed over a month, but for days on which something in it is new."""
-        ground = _ground_of(_by_itself(self.bed.need), month)
+        ground = _ground_of(by_itself(self.bed.need), month)
         return replace(ground, depth_per_litre=self.bed.depth_per_litre)
 
     def start(self, month: int) -> Floats:
@@ -91,10 +89,6 @@ class _Month:
     rain: Floats
 
 
-def _by_itself(thing: T) -> Asked[T]:
-    return Asked(thing, (thing,))
-
-
 @lru_cache(maxsize=MONTHS_KEPT)
 def _month_of(asked: Asked[DailyWeather], month: int) -> _Month:
     record, months = asked.what, asked.what.month
@@ -116,7 +110,7 @@ def _paused(asked: Asked[DailyWeather], month: int, a_day: float, steps: tuple[i
 def _ground_of(asked: Asked[Need], month: int) -> TriedGround:
     """Of a litre into the zone that brings a millimetre."""
     need = asked.what
-    index = _month_of(_by_itself(need.record), month).index
+    index = _month_of(by_itself(need.record), month).index
     return TriedGround(
         need.rain[index],
         need.crop_et[index],
@@ -153,7 +147,7 @@ def trials(
 
 def _litres(month: int, design: Design, positions: Sequence[Position]) -> Floats:
     """Litres into the zone, [day, candidate, year]; none on days paused after rain."""
-    record = _by_itself(design.beds[0].need.record)
+    record = by_itself(design.beds[0].need.record)
     days = _month_of(record, month)
     runs = ~_paused(record, month, design.rain_a_day[month - 1], design.pauses)
     # Settings that differ in minutes alone run on the same days.

@@ -9,7 +9,7 @@ import numpy as np
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.water import laws
 from euhydra.planner.water.ground import ground_of
 
@@ -30,12 +30,12 @@ def cut_lengths(garden: Garden) -> dict[str, float]:
     the height that it begins at to that at which it ends: from a store's tap down, over walls, up to
     a raised bed.
     """
-    return dict(_cut_lengths(SameGarden(garden)))
+    return dict(_cut_lengths(by_itself(garden)))
 
 
 @lru_cache(maxsize=8)
-def _cut_lengths(same: SameGarden) -> dict[str, float]:
-    garden = same.garden
+def _cut_lengths(same: Asked[Garden]) -> dict[str, float]:
+    garden = same.what
     ground = ground_of(garden)
     return {pipe.id: cut_m(garden, ground, pipe) for pipe in garden.pipes}
 

@@ -4,17 +4,17 @@ from functools import lru_cache
 
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 
 
 def ground_of(garden: Garden) -> LieOfLand:
     """The lie of a garden's land."""
-    return _ground_of(SameGarden(garden))
+    return _ground_of(by_itself(garden))
 
 
 @lru_cache(maxsize=8)
-def _ground_of(same: SameGarden) -> LieOfLand:
-    return _looked_at(LieOfLand.of(same.garden))
+def _ground_of(same: Asked[Garden]) -> LieOfLand:
+    return _looked_at(LieOfLand.of(same.what))
 
 
 @lru_cache(maxsize=8)

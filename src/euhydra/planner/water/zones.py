@@ -22,7 +22,7 @@ from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.same import SameGarden
+from euhydra.planner.same import Asked, by_itself
 from euhydra.planner.water import laws
 from euhydra.planner.water.way import Joined, Outlet, Source, Way
 
@@ -284,12 +284,12 @@ def zones_of(garden: Garden) -> tuple[Zone, ...]:
     takes along what lies between it and the source. What no such piece opens is a zone for each
     way out of the source.
     """
-    return _zones_of(SameGarden(garden))
+    return _zones_of(by_itself(garden))
 
 
 @lru_cache(maxsize=8)
-def _zones_of(same: SameGarden) -> tuple[Zone, ...]:
-    garden = same.garden
+def _zones_of(same: Asked[Garden]) -> tuple[Zone, ...]:
+    garden = same.what
     fed: dict[str, list[Joined]] = {}
     for part in garden.fed:
         if part.begins_at is not None:
