@@ -128,12 +128,12 @@ class DrainCurve:
         return np.asarray(width * self._delivered_each(volume / width, hours / width))
 
     def _delivered_each(self, volume: Floats, hours: Floats) -> Floats:
+        start: Floats = np.minimum(volume, self.full)
         pieces = self._pieces
-        start = np.minimum(np.maximum(volume, self.dead), self.full)
-        left = pieces.time_at(start) - hours
-        end = pieces.volume_at(np.maximum(left, 0.0))
-        # Where it is not opened rounding leaves no drop.
-        return np.asarray((hours > 0) * np.maximum(start - end, 0.0))
+        fell: Floats = start - pieces.volume_at(pieces.time_at(start) - hours)
+        np.maximum(fell, 0.0, out=fell)
+        fell *= hours > 0  # where it is not opened rounding leaves no drop
+        return fell
 
     def hours_for(self, volume: float, litres: float) -> float:
         """Hours a run takes to give `litres` from `volume`; infinite if they are not there. [h]
@@ -165,8 +165,10 @@ class DrainCurve:
         volume, flow, time = (np.array(knots) for knots in (self.volume, self.flow, self.time_left))
         step = np.diff(volume)
         rise = np.maximum(np.diff(flow) / step, TINY * flow[:-1] / step)
-        begins = volume[:-1], time[:-1], rise, rise / flow[:-1], flow[:-1] / rise
-        return _Pieces(volume[1:-1], time[1:-1], np.array(begins))
+        fills = volume[:-1], time[:-1], rise, rise / flow[:-1]
+        empties = volume[:-1], time[:-1], rise, flow[:-1] / rise
+        under = [self.dead], [0.0], [1.0], [0.0]
+        return _Pieces(volume[:-1], time[:-1], np.c_[under, fills], np.c_[under, empties])
 
     def _piece(self, rising: tuple[float, ...], value: float) -> int:
         return min(max(bisect_right(rising, value) - 1, 0), len(rising) - 2)
@@ -174,31 +176,39 @@ class DrainCurve:
 
 @dataclass(frozen=True)
 class _Pieces:
-    """A drain curve as arrays.
+    """A drain curve as arrays, the first piece being what lies under the dead water, where all stands.
 
     volumes, times : Where one piece ends and the next begins. [L], [h]
-    begins : Volume and time that each piece begins with, how its flow rises with volume, and that
-        over the flow that it begins with, and the other way about. [L], [h], [h⁻¹], [L⁻¹], [L]
+    fills : Volume and time that each piece begins with, how its flow rises with volume, and that
+        over the flow that it begins with. [L], [h], [h⁻¹], [L⁻¹]
+    empties : The same, but the last the other way about. [L], [h], [h⁻¹], [L]
     """
 
     volumes: Floats
     times: Floats
-    begins: Floats
+    fills: Floats
+    empties: Floats
 
     def time_at(self, volume: Floats) -> Floats:
         """Time from each volume to the dead water. [h]"""
-        low, time, rise, steep, _ = self._at(self.volumes, volume)
-        return np.asarray(time + np.log1p(steep * (volume - low)) / rise)
+        at = self.volumes.searchsorted(volume, "right")
+        # None is beyond the last; looking for some would take most of the time.
+        low, time, rise, steep = self.fills.take(at, axis=1, mode="clip")
+        steep *= volume - low
+        np.log1p(steep, out=steep)
+        steep /= rise
+        steep += time
+        return np.asarray(steep)
 
     def volume_at(self, time: Floats) -> Floats:
         """Volume from which the dead water is reached in each time. [L]"""
-        low, begun, rise, _, gentle = self._at(self.times, time)
-        return np.asarray(low + gentle * np.expm1(rise * (time - begun)))
-
-    def _at(self, edges: Floats, value: Floats) -> Floats:
-        at = edges.searchsorted(value, "right")
-        # None is beyond the last; looking for some would take most of the time.
-        return np.asarray(self.begins.take(at, axis=1, mode="clip"))
+        at = self.times.searchsorted(time, "right")
+        low, begun, rise, gentle = self.empties.take(at, axis=1, mode="clip")
+        rise *= time - begun
+        np.expm1(rise, out=rise)
+        gentle *= rise
+        gentle += low
+        return np.asarray(gentle)
 
 
 def _hours_between(low: float, high: float, q_low: float, q_high: float) -> float:

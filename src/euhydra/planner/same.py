@@ -1,11 +1,19 @@
 """Gardens, parts and records as keys, for what is worked out once for each: comparing them takes longer than that."""
 
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Generic, TypeVar
+from threading import Lock
+from typing import Any, Generic, TypeVar
+
+from cachetools import LRUCache, cached
 
 T = TypeVar("T")
+Answer = TypeVar("Answer")
+
+GARDENS_KEPT = 4
+"""Gardens about which it is kept what was found in all of one: the two that a server keeps, and a cure
+tried on each."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,6 +38,31 @@ class Asked(Generic[T]):
 
     def __hash__(self) -> int:
         return hash(self.key)
+
+    @property
+    def bare(self) -> "Asked[None]":
+        """What it is known by, without what the answer is made from."""
+        return Asked(None, self.the_same, self.figures)
+
+
+def kept(
+    most: int,
+) -> Callable[[Callable[[Asked[T]], Answer]], Callable[[Asked[T]], Answer]]:
+    """Keeps the last answers of a function, and lets go of what they were made from.
+
+    A garden that is in the question, and not in the answer, would else stay as long as that does.
+    """
+
+    def keeping(answer: Callable[[Asked[T]], Answer]) -> Callable[[Asked[T]], Answer]:
+        answers: LRUCache[Asked[None], Answer] = LRUCache(most)
+        remembered: Callable[[Asked[T]], Answer] = cached(answers, key=_bare, lock=Lock())(answer)
+        return remembered
+
+    return keeping
+
+
+def _bare(asked: Asked[Any]) -> Asked[None]:
+    return asked.bare
 
 
 def by_itself(thing: T) -> Asked[T]:

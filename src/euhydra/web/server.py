@@ -32,9 +32,11 @@ ANYWHERE = "0.0.0.0"
 FIRST_PAGE = 1.0
 """Time in which the first page goes out, and nothing else is to be done. [s]"""
 
-WASTE_AFTER = 5_000
-"""Things newly made after which waste among them is looked for: an answer makes some ten thousand, and
-was looked through ten times on the way."""
+WASTE_AFTER = 5_000, 10, 3
+"""Things newly made after which waste among them is looked for; rounds of this after which it is among what
+stayed, and rounds of that after which among all. An answer makes some ten thousand things, and was looked
+through ten times on the way; a page that was shown keeps its garden in rings that only the last round finds.
+"""
 
 
 @dataclass(frozen=True)
@@ -173,7 +175,7 @@ def _serve(
         click.echo(line)
     # What stays to the end is not looked through for waste again and again while answers are made.
     gc.freeze()
-    gc.set_threshold(WASTE_AFTER)
+    gc.set_threshold(*WASTE_AFTER)
     later = Timer(FIRST_PAGE, _bring_in_solvers)
     later.daemon = True
     later.start()

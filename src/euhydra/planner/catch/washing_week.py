@@ -15,7 +15,7 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -29,6 +29,9 @@ LOAD_EVERY = 75
 
 WEEKS_KEPT = 16
 """Drums whose weeks, minute by minute, are kept: those of a garden before and after a change."""
+
+DRUMS_KEPT = 2 * GARDENS_KEPT
+"""Drums of which it is kept what is washed, and what they are led to: two in each garden."""
 
 SHOWER_AT, BATH_AT = 7 * 60, 20 * 60
 BASIN_AT = (7 * 60 + 30, 13 * 60, 22 * 60)
@@ -93,7 +96,7 @@ def led_to(garden: Garden, system: Greywater) -> tuple[Drinker, ...]:
     return _led_to(by_itself(garden), system)
 
 
-@lru_cache(maxsize=WEEKS_KEPT)
+@lru_cache(maxsize=DRUMS_KEPT)
 def _led_to(same: Asked[Garden], system: Greywater) -> tuple[Drinker, ...]:
     garden = same.what
     ids = {part.id for zone in _zones_by_month(garden, system) for part in zone.watered}
@@ -139,7 +142,7 @@ def share_to(garden: Garden, system: Greywater, part_id: str, month: int) -> flo
     return week.by_part.get(part_id, 0.0) / left * (1 - week.lost / came)
 
 
-@lru_cache(maxsize=WEEKS_KEPT)
+@lru_cache(maxsize=DRUMS_KEPT)
 def _weeks_of(same: Asked[Garden], system: Greywater) -> tuple[WashWeek, ...]:
     garden = same.what
     months: dict[tuple[str, ...], list[int]] = {}
@@ -267,9 +270,12 @@ def _hose_flow(system: Greywater, bed_m: float, share: float) -> float:
     return float(solution.flow[0])
 
 
+@lru_cache(maxsize=DRUMS_KEPT)
 def week_inflow(system: Greywater) -> Floats:
     """Litres of each minute of a week that begins on Monday at midnight. [L]"""
-    return np.concatenate([_day_inflow(system, loads) for loads in system.loads])
+    inflow = np.concatenate([_day_inflow(system, loads) for loads in system.loads])
+    inflow.flags.writeable = False  # it is handed out again
+    return inflow
 
 
 def _day_inflow(system: Greywater, loads: int) -> Floats:

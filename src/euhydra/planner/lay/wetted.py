@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 from shapely import MultiPoint
 from shapely import Point as Dot
@@ -13,7 +12,7 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.patches import Patch
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.water import wetted_ground
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.wetted_ground import Spread
@@ -68,7 +67,7 @@ def answer_wetting(bed: Bed, state: ZoneState, paths: Sequence[Patch] = ()) -> W
     return _wetting(Asked((bed, state, paths), the_same, (state.flow > 0,)))
 
 
-@lru_cache(maxsize=WETTINGS_KEPT)
+@kept(WETTINGS_KEPT)
 def _wetting(asked: Asked[tuple[Bed, ZoneState, Sequence[Patch]]]) -> Wetting | None:
     bed, state, paths = asked.what
     spread = wetted_ground.spread_of(bed, state, paths)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, lru_cache
+from weakref import WeakValueDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from euhydra.garden.pots import Pots
 from euhydra.planner.need import growth
 from euhydra.planner.need.growth import Stand
 from euhydra.planner.need.rising import Rise
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import Asked, by_itself, kept
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -178,9 +179,8 @@ ELSEWHERE = {
 RECORDS_KEPT = 8
 """Records whose ET0 is kept."""
 
-NEEDS_KEPT = 24
-"""Needs that are kept, so that an edit works out anew only what it changes. A need of sixty years takes a
-megabyte."""
+ALIKE_KEPT = 8
+"""Sorts of beds and pots whose need is kept until the next that is alike asks for it."""
 
 
 @dataclass(frozen=True)
@@ -210,11 +210,16 @@ def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float =
     ----------
     wetted : Share of a bed that its lines wet; all of it where none is laid yet, or by hand. [-]
     """
-    return _need_of(_Ground(part, garden, record, wetted).asked())
+    asked = _Ground(part, garden, record, wetted).asked()
+    return _NEEDS.get(asked.bare) or _NEEDS.setdefault(asked.bare, _made(asked))
 
 
-@lru_cache(maxsize=NEEDS_KEPT)
-def _need_of(asked: Asked[_Ground]) -> Need:
+_NEEDS: WeakValueDictionary[Asked[None], Need] = WeakValueDictionary()
+"""Needs that anything still tells of, so that an edit works out anew only what it changes; a need of sixty
+years takes a megabyte, and goes with the garden that asked for it."""
+
+
+def _made(asked: Asked[_Ground]) -> Need:
     """As of every other bed or group of pots that is alike, and stands elsewhere."""
     ground, part = asked.what, asked.what.part
     if any(planting.bed_id == part.id for planting in ground.garden.plantings):
@@ -223,7 +228,7 @@ def _need_of(asked: Asked[_Ground]) -> Need:
     return replace(_need_of_alike(nameless.asked()), part=part)
 
 
-@lru_cache(maxsize=NEEDS_KEPT)
+@kept(ALIKE_KEPT)
 def _need_of_alike(asked: Asked[_Ground]) -> Need:
     ground = asked.what
     part, garden, record = ground.part, ground.garden, ground.record

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 from euhydra.core.threads import Seal, seal_between
 from euhydra.garden import catalogue, plumbing
@@ -16,7 +15,7 @@ from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.parts import uses
 from euhydra.planner.parts.uses import Good, Use
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.water import laws
 
 MOST_ADAPTERS = 3
@@ -44,7 +43,7 @@ def joints(garden: Garden) -> tuple[Joint, ...]:
     return _joints_of(by_itself(garden))
 
 
-@lru_cache(maxsize=8)
+@kept(GARDENS_KEPT)
 def _joints_of(same: Asked[Garden]) -> tuple[Joint, ...]:
     return tuple(_joints(same.what))
 

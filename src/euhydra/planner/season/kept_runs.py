@@ -1,8 +1,7 @@
 """Daily loops that are kept: an edit runs anew only the stores and the root zones that it changes."""
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass, fields, is_dataclass
-from functools import cached_property, lru_cache
+from dataclasses import fields, is_dataclass
 from threading import Lock
 from typing import Any
 
@@ -15,6 +14,7 @@ from euhydra.core.bed import BedInputs, BedRun
 from euhydra.core.store import StoreRun
 from euhydra.core.waterworks import Waterworks, WaterworksRun
 from euhydra.planner.need.daily import Need
+from euhydra.planner.same import Asked, kept
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -27,24 +27,6 @@ WORKS_KEPT = 12
 """Runs of stores that are kept: several of each of a few that do not touch."""
 
 
-@dataclass(frozen=True, eq=False)
-class _Works:
-    """Works as a key: two that hold the same are the same."""
-
-    works: Waterworks
-
-    @cached_property
-    def content(self) -> Hashable:
-        """All that is in them."""
-        return _content_of(self.works)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Works) and other.content == self.content
-
-    def __hash__(self) -> int:
-        return hash(self.content)
-
-
 def _content_of(value: Any) -> Hashable:
     if isinstance(value, np.ndarray):
         return value.dtype.str, value.tobytes()
@@ -52,8 +34,8 @@ def _content_of(value: Any) -> Hashable:
         return tuple(map(_content_of, value))
     if is_dataclass(value):
         return tuple(_content_of(getattr(value, each.name)) for each in fields(value))
-    kept: Hashable = value
-    return kept
+    plain: Hashable = value
+    return plain
 
 
 def run_works(works: Waterworks) -> WaterworksRun:
@@ -63,7 +45,8 @@ def run_works(works: Waterworks) -> WaterworksRun:
     ------
     SpillLoopError : if stores spill in a ring.
     """
-    found = [(each, _works_run(_Works(each.works))) for each in separate_works.separated(works)]
+    apart = separate_works.separated(works)
+    found = [(own, _works_run(Asked(own.works, (), (_content_of(own.works),)))) for own in apart]
     return separate_works.joined(works, found)
 
 
@@ -74,9 +57,9 @@ def run_of_widths(works: Waterworks, tank: int, widths: Floats) -> StoreRun:
     return works_record.run_waterworks(own.works, widths, place).tank_run(place)
 
 
-@lru_cache(maxsize=WORKS_KEPT)
-def _works_run(key: _Works) -> WaterworksRun:
-    found = works_record.run_waterworks(key.works)
+@kept(WORKS_KEPT)
+def _works_run(asked: Asked[Waterworks]) -> WaterworksRun:
+    found = works_record.run_waterworks(asked.what)
     for daily in (found.level, found.spill, found.arrived, found.topped, found.moved, found.dried):
         for each in daily:
             each.flags.writeable = False  # it is handed out again
@@ -86,34 +69,13 @@ def _works_run(key: _Works) -> WaterworksRun:
     return found
 
 
-@dataclass(frozen=True, eq=False)
-class _Days:
-    """What a loop runs on, as a key: the need itself, and whatever else is given day by day by its bytes."""
-
-    need: Need
-    daily: tuple[NDArray[np.generic], ...]
-
-    @cached_property
-    def content(self) -> tuple[bytes, ...]:
-        """All that is given; bytes are hashed once, however often they are looked up."""
-        return tuple(days.tobytes() for days in self.daily)
-
-    def __eq__(self, other: object) -> bool:
-        return (
-            isinstance(other, _Days) and other.need is self.need and other.content == self.content
-        )
-
-    def __hash__(self) -> int:
-        return hash((id(self.need), self.content))
-
-
-_BED_RUNS: LRUCache[_Days, BedRun] = LRUCache(RUNS_KEPT)
+_BED_RUNS: LRUCache[Asked[None], BedRun] = LRUCache(RUNS_KEPT)
 _KEEPING = Lock()
 
 
 def refill_on(need: Need, waters: Flags) -> Floats:
     """As `rootzone.refill_on` of a bed, on days on which there is water. [mm]"""
-    return _refilled(_Days(need, (waters,)))
+    return _refilled(Asked((need, waters), (need,), (waters.tobytes(),)))
 
 
 def run_beds(
@@ -121,7 +83,7 @@ def run_beds(
 ) -> tuple[BedRun, ...]:
     """As `bed.run_beds` of beds that are given so much on each day. [L]"""
     days = [
-        _Days(need, (own.kept, own.runs, litres))
+        Asked(None, (need,), tuple(each.tobytes() for each in (own.kept, own.runs, litres)))
         for need, own, litres in zip(needs, inputs, given, strict=True)
     ]
     with _KEEPING:
@@ -138,11 +100,9 @@ def run_beds(
     return tuple(there[each] for each in days)
 
 
-@lru_cache(maxsize=RUNS_KEPT)
-def _refilled(days: _Days) -> Floats:
-    need, (waters,) = days.need, days.daily
-    found = rootzone.refill_on(
-        need.rain, need.crop_et, need.total, need.is_growing, waters.astype(np.bool_)
-    )
+@kept(RUNS_KEPT)
+def _refilled(asked: Asked[tuple[Need, Flags]]) -> Floats:
+    need, waters = asked.what
+    found = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
     found.flags.writeable = False  # it is handed out again
     return found

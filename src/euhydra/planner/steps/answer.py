@@ -1,12 +1,11 @@
 """Every step of a garden in order, and how far the builder is."""
 
 from collections.abc import Collection, Iterable, Iterator
-from functools import lru_cache
 
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
 from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
@@ -73,12 +72,12 @@ def count_of(garden: Garden) -> int:
     return sum(len(stage.steps) for stage in _without_goods(by_itself(garden)))
 
 
-@lru_cache(maxsize=8)
+@kept(GARDENS_KEPT)
 def _stages_of(same: Asked[Garden]) -> tuple[Stage, ...]:
     return taking.with_goods(same.what, _without_goods(same))
 
 
-@lru_cache(maxsize=8)
+@kept(GARDENS_KEPT)
 def _without_goods(same: Asked[Garden]) -> tuple[Stage, ...]:
     garden = same.what
     stores = [step for store in garden.stores for step in store_steps(garden, store)]

@@ -9,7 +9,7 @@ import numpy as np
 from euhydra.garden.heights import LieOfLand
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pipe
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.water import laws
 from euhydra.planner.water.ground import ground_of
 
@@ -33,7 +33,7 @@ def cut_lengths(garden: Garden) -> dict[str, float]:
     return dict(_cut_lengths(by_itself(garden)))
 
 
-@lru_cache(maxsize=8)
+@kept(GARDENS_KEPT)
 def _cut_lengths(same: Asked[Garden]) -> dict[str, float]:
     garden = same.what
     ground = ground_of(garden)

@@ -16,7 +16,7 @@ from euhydra.garden.pipes import Pipe
 from euhydra.garden.sentences import Amount, say
 from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import PlanError
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.water import laws
 from euhydra.planner.water.way import Outlet
 from euhydra.planner.water.zones import Zone
@@ -285,7 +285,7 @@ class _PosedWay:
         return _solved_way(Asked(self, (self.zone.way.layout,), figures))
 
 
-@lru_cache(maxsize=WAYS_KEPT)
+@kept(WAYS_KEPT)
 def _solved_way(asked: Asked[_PosedWay]) -> SolvedWay:
     posed, zone = asked.what, asked.what.zone
     ids = (source.id for source in zone.way.sources)

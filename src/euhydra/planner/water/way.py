@@ -6,7 +6,7 @@ and their number. A link is called like the node it leads to.
 """
 
 from dataclasses import dataclass, field, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
 from math import pi
 from typing import NamedTuple
 
@@ -25,7 +25,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.water.cut_lengths import cut_m
 from euhydra.planner.water.ground import ground_of
 from euhydra.planner.water.laws import (
@@ -169,7 +169,7 @@ LAYOUTS_KEPT = 32
 """Ways whose layout is kept, so that an edit lays out only those that it changes."""
 
 
-@lru_cache(maxsize=LAYOUTS_KEPT)
+@kept(LAYOUTS_KEPT)
 def _laid_out(asked: Asked[Way]) -> "Layout":
     return Layout(asked.what).lay()
 

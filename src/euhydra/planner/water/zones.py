@@ -2,7 +2,7 @@
 
 from collections import Counter
 from dataclasses import dataclass, field, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
 from math import ceil
 from typing import Any
 
@@ -22,7 +22,7 @@ from euhydra.garden.store_groups import Group, group_of
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.answers import PlanError
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.water import laws
 from euhydra.planner.water.way import Joined, Outlet, Source, Way
 
@@ -287,7 +287,7 @@ def zones_of(garden: Garden) -> tuple[Zone, ...]:
     return _zones_of(by_itself(garden))
 
 
-@lru_cache(maxsize=8)
+@kept(GARDENS_KEPT)
 def _zones_of(same: Asked[Garden]) -> tuple[Zone, ...]:
     garden = same.what
     fed: dict[str, list[Joined]] = {}
