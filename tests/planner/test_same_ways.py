@@ -1,6 +1,12 @@
 """What an edit does not touch is not laid out nor solved again; what it touches is."""
 
-from euhydra.garden import demo, document, edits
+import gc
+import weakref
+
+from euhydra.garden import demo, document, edits, normals
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement.answer import judge
+from euhydra.planner.same import GARDENS_KEPT
 from euhydra.planner.water import solving, zones
 from gardens import one_barrel, with_part
 
@@ -47,3 +53,18 @@ def test_the_garden_of_a_way_is_that_which_was_asked_about():
     solved(demo.garden())
     other = edits.replace(demo.garden(), name="Elsewhere")
     assert {state.zone.garden.name for state in solved(other).values()} == {"Elsewhere"}
+
+
+def test_what_is_kept_lets_go_of_the_gardens_it_was_made_from():
+    record = normals.make_days(demo.normals(), 2)
+    seen = []
+    for turn in range(3 * GARDENS_KEPT):
+        garden = document.loads(
+            document.dumps(with_part(demo.garden(), "roofs", 0, length_m=8 + turn / 100))
+        )
+        judge(run_chain(garden, record))
+        seen.append(weakref.ref(garden))
+    del garden
+    gc.collect()
+    # Beside the last few, that of which the ways of all were laid out first.
+    assert sum(each() is not None for each in seen) <= GARDENS_KEPT + 1

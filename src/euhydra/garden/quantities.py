@@ -13,11 +13,13 @@ from fractions import Fraction
 from functools import cache, lru_cache
 from importlib.resources import files
 from math import cos, floor, isfinite, log10, radians
-from typing import Literal, TypeVar
+from typing import TYPE_CHECKING, Literal, TypeVar
 
 import numpy as np
-import pint
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    import pint
 
 SPOKEN_UNITS = {
     "l/h": "l_h",
@@ -184,6 +186,8 @@ KINDS = _kinds()
 
 @cache
 def _registry() -> "pint.UnitRegistry[float]":
+    import pint
+
     registry: pint.UnitRegistry[float] = pint.UnitRegistry(
         str(files("euhydra.data").joinpath("units.txt")), autoconvert_offset_to_baseunit=True
     )
@@ -192,12 +196,22 @@ def _registry() -> "pint.UnitRegistry[float]":
 
 @lru_cache(maxsize=512)
 def _linear(unit: str, inside: str) -> tuple[float, float]:
-    """Factor and offset from `unit` to `inside`."""
-    if not unit:
+    """Factor and offset from `unit` to `inside`.
+
+    Raises
+    ------
+    QuantityError : if it measures something else.
+    """
+    if unit in ("", inside):
         return 1.0, 0.0
+    import pint  # late: what is only looked at, in the units it is kept in, waits for no library
+
     registry = _registry()
-    zero = float(registry.Quantity(0.0, unit).to(inside or "dimensionless").magnitude)
-    one = float(registry.Quantity(1.0, unit).to(inside or "dimensionless").magnitude)
+    try:
+        zero = float(registry.Quantity(0.0, unit).to(inside or "dimensionless").magnitude)
+        one = float(registry.Quantity(1.0, unit).to(inside or "dimensionless").magnitude)
+    except pint.PintError:
+        raise QuantityError(f"“{unit:.20}” is not a unit for this.") from None
     return one - zero, zero
 
 
@@ -229,12 +243,10 @@ def to_si(value: float, unit: str, kind: str) -> float:
     ------
     QuantityError : if the unit is unknown or measures something else.
     """
-    try:
-        if not _is_unit(unit):
-            raise QuantityError(f"“{unit:.20}” is not a unit.")
-        factor, offset = _linear(unit, KINDS[kind].unit)
-    except pint.PintError:
-        raise QuantityError(f"“{unit:.20}” is not a unit for this.") from None
+    inside = KINDS[kind].unit
+    if unit != inside and not _is_unit(unit):
+        raise QuantityError(f"“{unit:.20}” is not a unit.")
+    factor, offset = _linear(unit, inside)
     return value * factor + offset
 
 

@@ -4,12 +4,13 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property
 from threading import Lock
-from typing import Any, Generic, TypeVar
+from typing import Any, Concatenate, Generic, ParamSpec, Protocol, TypeVar
 
 from cachetools import LRUCache, cached
 
 T = TypeVar("T")
-Answer = TypeVar("Answer")
+Answer = TypeVar("Answer", covariant=True)
+More = ParamSpec("More")
 
 GARDENS_KEPT = 4
 """Gardens about which it is kept what was found in all of one: the two that a server keeps, and a cure
@@ -45,24 +46,36 @@ class Asked(Generic[T]):
         return Asked(None, self.the_same, self.figures)
 
 
+class Keeping(Protocol[T, More, Answer]):
+    """A function that keeps its last answers."""
+
+    def __call__(self, asked: Asked[T], /, *more: More.args, **named: More.kwargs) -> Answer:
+        """The answer, worked out if it is not kept."""
+
+    def cache_clear(self) -> None:
+        """Keep none of them."""
+
+
 def kept(
     most: int,
-) -> Callable[[Callable[[Asked[T]], Answer]], Callable[[Asked[T]], Answer]]:
+) -> Callable[[Callable[Concatenate[Asked[T], More], Answer]], Keeping[T, More, Answer]]:
     """Keeps the last answers of a function, and lets go of what they were made from.
 
     A garden that is in the question, and not in the answer, would else stay as long as that does.
     """
 
-    def keeping(answer: Callable[[Asked[T]], Answer]) -> Callable[[Asked[T]], Answer]:
-        answers: LRUCache[Asked[None], Answer] = LRUCache(most)
-        remembered: Callable[[Asked[T]], Answer] = cached(answers, key=_bare, lock=Lock())(answer)
-        return remembered
+    def keeping(
+        answer: Callable[Concatenate[Asked[T], More], Answer],
+    ) -> Keeping[T, More, Answer]:
+        answers: LRUCache[Hashable, Answer] = LRUCache(most)
+        found: Keeping[T, More, Answer] = cached(answers, key=_bare, lock=Lock())(answer)
+        return found
 
     return keeping
 
 
-def _bare(asked: Asked[Any]) -> Asked[None]:
-    return asked.bare
+def _bare(asked: Asked[Any], *more: Hashable) -> Hashable:
+    return asked.bare, *more
 
 
 def by_itself(thing: T) -> Asked[T]:

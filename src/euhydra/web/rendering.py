@@ -1,12 +1,14 @@
 """Templates with their filters, and the paths that they link to."""
 
 import re
+from contextlib import suppress
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any
 
 from fastapi.templating import Jinja2Templates
-from jinja2 import pass_context
+from jinja2 import FileSystemBytecodeCache, pass_context
+from jinja2.bccache import Bucket
 from jinja2.runtime import Context
 from starlette.applications import Starlette
 
@@ -46,6 +48,7 @@ def tone(name: str) -> str:
 
 templates = Jinja2Templates(HERE / "templates")
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
+templates.env.auto_reload = False  # they come with the program, and stay as they are while it runs
 templates.env.filters.update(wording.FILTERS)
 templates.env.globals.update(
     path=path,
@@ -58,3 +61,21 @@ templates.env.globals.update(
     fitting_kinds=lambda: list(plumbing.fitting_kinds().values()),
     parts_of=lambda parts: [(part.id, part.name) for part in parts],
 )
+
+
+class _CompiledTemplates(FileSystemBytecodeCache):
+    """Templates as they were compiled before; a disk that takes no more keeps none of them."""
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        with suppress(OSError):
+            super().dump_bytecode(bucket)
+
+
+def keep_compiled(folder: Path) -> None:
+    """Keep templates in a folder as they are compiled, so that the next start takes them from there.
+
+    Where it cannot be made they are compiled at each start.
+    """
+    with suppress(OSError):
+        folder.mkdir(mode=0o700, exist_ok=True)
+        templates.env.bytecode_cache = _CompiledTemplates(str(folder))

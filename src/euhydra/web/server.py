@@ -19,6 +19,7 @@ from euhydra.garden import demo, logbook, normals
 from euhydra.garden.logbook import LogEntry
 from euhydra.records import database, gardens, log, passphrase, weather
 from euhydra.records.database import DatabaseError
+from euhydra.web import rendering
 from euhydra.web.app import create_app
 from euhydra.web.connections import BoundedProtocol
 
@@ -28,6 +29,9 @@ HOST = "127.0.0.1"
 ANYWHERE = "0.0.0.0"
 """Every network of this computer."""
 
+
+COMPILED = "compiled"
+"""Folder beside the database in which templates are kept as they were compiled; it may go at any time."""
 
 FIRST_PAGE = 1.0
 """Time in which the first page goes out, and nothing else is to be done. [s]"""
@@ -128,7 +132,7 @@ def serve_home(
     said = [f"On the home network: {scheme}://{host}:{port}" for host in hosts]
     if certificate is None:
         said.append(UNSEALED)
-    _serve(compressed(data, hosts), ANYWHERE, port, said, certificate)
+    _serve(data, ANYWHERE, port, said, hosts, certificate)
 
 
 def serve(data: Path, port: int, *said: str) -> None:
@@ -139,7 +143,7 @@ def serve(data: Path, port: int, *said: str) -> None:
     ClickException : if the folder cannot be used or the port is taken.
     """
     _prepared(data)
-    _serve(compressed(data), HOST, port, said)
+    _serve(data, HOST, port, said)
 
 
 def config(
@@ -160,7 +164,12 @@ def config(
 
 
 def _serve(
-    app: ASGIApp, host: str, port: int, said: Sequence[str], certificate: Certificate | None = None
+    data: Path,
+    host: str,
+    port: int,
+    said: Sequence[str],
+    hosts: Sequence[str] = (),
+    certificate: Certificate | None = None,
 ) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -173,19 +182,21 @@ def _serve(
             ) from None
     for line in said:
         click.echo(line)
+    rendering.keep_compiled(data / COMPILED)
+    app = compressed(data, hosts)
     # What stays to the end is not looked through for waste again and again while answers are made.
     gc.freeze()
     gc.set_threshold(*WASTE_AFTER)
-    later = Timer(FIRST_PAGE, _bring_in_solvers)
+    later = Timer(FIRST_PAGE, _bring_in_the_rest)
     later.daemon = True
     later.start()
     uvicorn.Server(config(app, host, port, certificate)).run()
 
 
-def _bring_in_solvers() -> None:
+def _bring_in_the_rest() -> None:
     """What no list of gardens needs, but every page of one: it is there before anybody has chosen."""
-    importlib.import_module("scipy.linalg")
-    importlib.import_module("scipy.sparse.linalg")
+    for library in ("scipy.linalg", "scipy.sparse.linalg", "pint"):
+        importlib.import_module(library)
 
 
 def _prepared(data: Path) -> Path:

@@ -1,7 +1,6 @@
 """Which water a bed takes, in which order, and why."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 from euhydra.garden import catalogue, plantings
 from euhydra.garden.catalogue import CropKind, GreywaterRule
@@ -11,7 +10,7 @@ from euhydra.garden.part import Part
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import Store
 from euhydra.planner.catch import washing_week
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.water import zones
 
 CHOSEN = "Your own order."
@@ -71,18 +70,21 @@ class SourceOrder:
         return bool(self.all)
 
 
-ORDERS_KEPT = 64
-"""Orders that are kept: every station asks for those of all beds."""
-
-
 def order_of(garden: Garden, part: Drinker) -> SourceOrder:
     """The part's own order of what is joined to it, or that which suits its crops."""
-    return _order_of(by_itself(garden), part)
+    known = _known_orders(by_itself(garden))
+    if part not in known:
+        known[part] = _order_of(garden, part)
+    return known[part]
 
 
-@lru_cache(maxsize=ORDERS_KEPT)
-def _order_of(same: Asked[Garden], part: Drinker) -> SourceOrder:
-    garden = same.what
+@kept(GARDENS_KEPT)
+def _known_orders(same: Asked[Garden]) -> dict[Drinker, SourceOrder]:
+    """Those of a garden that were asked for so far: every station asks for those of all beds."""
+    return {}
+
+
+def _order_of(garden: Garden, part: Drinker) -> SourceOrder:
     rule = greywater_rule(garden, part)
     led = [grey for grey in garden.greywaters if part in washing_week.led_to(garden, grey)]
     refused = () if rule.is_allowed else tuple((grey, rule) for grey in led)

@@ -1,7 +1,6 @@
 """What each downspout brings: its own share of a roof, and what joins it."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +11,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout, Roof
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import Asked, by_itself, kept
 
 Floats = NDArray[np.float64]
 
@@ -75,11 +74,11 @@ class Spout:
 
     def leaving(self, record: DailyWeather) -> Floats:
         """Litres that run on from it on each day. [L]"""
-        return _leaving(self, by_itself(record))
+        return _leaving(by_itself(record), self)
 
 
-@lru_cache(maxsize=SPOUTS_KEPT)
-def _leaving(spout: Spout, asked: Asked[DailyWeather]) -> Floats:
+@kept(SPOUTS_KEPT)
+def _leaving(asked: Asked[DailyWeather], spout: Spout) -> Floats:
     arriving = spout.arriving(asked.what)
     holds = spout.flush_m3 * LITRES_PER_CUBIC_METRE
     own = spout.downspout

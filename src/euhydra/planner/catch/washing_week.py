@@ -1,6 +1,6 @@
 """A week of washing, minute by minute: what comes, what the drum makes of it, what each outlet gets."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -15,7 +15,7 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
 from euhydra.garden.sources import DrumOutlet, Greywater
-from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself
+from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -29,9 +29,6 @@ LOAD_EVERY = 75
 
 WEEKS_KEPT = 16
 """Drums whose weeks, minute by minute, are kept: those of a garden before and after a change."""
-
-DRUMS_KEPT = 2 * GARDENS_KEPT
-"""Drums of which it is kept what is washed, and what they are led to: two in each garden."""
 
 SHOWER_AT, BATH_AT = 7 * 60, 20 * 60
 BASIN_AT = (7 * 60 + 30, 13 * 60, 22 * 60)
@@ -93,12 +90,10 @@ class WashWeek:
 
 def led_to(garden: Garden, system: Greywater) -> tuple[Drinker, ...]:
     """What the water of a drum is led to: by its lines in any month, or else by its open hose."""
-    return _led_to(by_itself(garden), system)
+    return _washing_in(by_itself(garden)).led_to(system)
 
 
-@lru_cache(maxsize=DRUMS_KEPT)
-def _led_to(same: Asked[Garden], system: Greywater) -> tuple[Drinker, ...]:
-    garden = same.what
+def _led_to(garden: Garden, system: Greywater) -> tuple[Drinker, ...]:
     ids = {part.id for zone in _zones_by_month(garden, system) for part in zone.watered}
     if not has_lines(garden, system):
         ids.add(system.bed_id or "")
@@ -122,7 +117,7 @@ def weeks_of(garden: Garden, system: Greywater) -> tuple[WashWeek, ...]:
     ------
     PlanError : if its lines could not be solved.
     """
-    return _weeks_of(by_itself(garden), system)
+    return _washing_in(by_itself(garden)).weeks_of(system)
 
 
 def week_in(garden: Garden, system: Greywater, month: int) -> WashWeek:
@@ -142,9 +137,31 @@ def share_to(garden: Garden, system: Greywater, part_id: str, month: int) -> flo
     return week.by_part.get(part_id, 0.0) / left * (1 - week.lost / came)
 
 
-@lru_cache(maxsize=DRUMS_KEPT)
-def _weeks_of(same: Asked[Garden], system: Greywater) -> tuple[WashWeek, ...]:
-    garden = same.what
+@kept(GARDENS_KEPT)
+def _washing_in(same: Asked[Garden]) -> "_Washing":
+    return _Washing(same.what)
+
+
+@dataclass(frozen=True)
+class _Washing:
+    """The drums of a garden, so far as they were asked about."""
+
+    garden: Garden
+    led: dict[Greywater, tuple[Drinker, ...]] = field(default_factory=dict)
+    weeks: dict[Greywater, tuple[WashWeek, ...]] = field(default_factory=dict)
+
+    def led_to(self, system: Greywater) -> tuple[Drinker, ...]:
+        if system not in self.led:
+            self.led[system] = _led_to(self.garden, system)
+        return self.led[system]
+
+    def weeks_of(self, system: Greywater) -> tuple[WashWeek, ...]:
+        if system not in self.weeks:
+            self.weeks[system] = _weeks_of(self.garden, system)
+        return self.weeks[system]
+
+
+def _weeks_of(garden: Garden, system: Greywater) -> tuple[WashWeek, ...]:
     months: dict[tuple[str, ...], list[int]] = {}
     for month in range(1, 13):
         zone = zones.open_lines(garden, system.id, month)
@@ -270,7 +287,7 @@ def _hose_flow(system: Greywater, bed_m: float, share: float) -> float:
     return float(solution.flow[0])
 
 
-@lru_cache(maxsize=DRUMS_KEPT)
+@lru_cache(maxsize=WEEKS_KEPT)
 def week_inflow(system: Greywater) -> Floats:
     """Litres of each minute of a week that begins on Monday at midnight. [L]"""
     inflow = np.concatenate([_day_inflow(system, loads) for loads in system.loads])

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import astuple, dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +9,7 @@ from numpy.typing import NDArray
 from euhydra.core import evidence, store_filter
 from euhydra.core.store_filter import Beforehand, StoreDays
 from euhydra.planner.learning.claim import ClaimKind
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 
 Floats = NDArray[np.float64]
 
@@ -63,7 +62,7 @@ def forget() -> None:
     _follow.cache_clear()
 
 
-@lru_cache(maxsize=STORES_KEPT)
+@kept(STORES_KEPT)
 def _follow(
     asked: Asked[StoreDays], known: tuple[Explained, ...], before: Beforehand
 ) -> FollowedStore:

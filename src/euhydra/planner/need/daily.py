@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property, lru_cache
+from functools import cached_property
 from weakref import WeakValueDictionary
 
 import numpy as np
@@ -272,7 +272,7 @@ def _need_of_alike(asked: Asked[_Ground]) -> Need:
     )
 
 
-@lru_cache(maxsize=RECORDS_KEPT)
+@kept(RECORDS_KEPT)
 def _reference_et(asked: Asked[DailyWeather], latitude: float, elevation: float) -> Floats:
     found = weather.reference_et(asked.what, latitude, elevation)
     found.flags.writeable = False  # it is handed out again

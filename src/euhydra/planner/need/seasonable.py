@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +16,7 @@ from euhydra.planner.dates import MONTH_NAMES, day_in_words
 from euhydra.planner.need import growth
 from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.need.growth import Growth
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import Asked, by_itself, kept
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -210,7 +209,7 @@ def _climate(need: Need, garden: Garden) -> _Climate | None:
     return _climate_of(by_itself(need.record), garden.place.latitude_deg < 0)
 
 
-@lru_cache(maxsize=RECORDS_KEPT)
+@kept(RECORDS_KEPT)
 def _climate_of(asked: Asked[DailyWeather], is_south: bool) -> _Climate | None:
     record = asked.what
     if np.isnan(record.temp_min).any():

@@ -23,7 +23,7 @@ from euhydra.garden.sentences import say
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.need.daily import Need
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.water import solving, zones
 from euhydra.planner.water.zones import Zone
 
@@ -247,7 +247,7 @@ class PlanterChain:
         return np.asarray(np.interp(wanted, asked * scale, np.array(given) * scale))
 
 
-@lru_cache(maxsize=CHAINS_KEPT)
+@kept(CHAINS_KEPT)
 def _carried(asked: Asked[PlanterChain], draw: float, blocked: float) -> int:
     low, high = 0, planters.MOST_PLANTERS + 1
     while high - low > 1:

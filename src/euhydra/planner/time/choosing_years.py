@@ -4,15 +4,13 @@ A setting chosen on few years keeps its promise in those few and in no others; s
 how often a bed is too dry has a say in what the timer is set to.
 """
 
-from functools import lru_cache
-
 import numpy as np
 
 from euhydra.core import weather
 from euhydra.core.weather import MONTHS, DailyWeather
 from euhydra.garden import normals
 from euhydra.garden.model import Place
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import Asked, by_itself, kept
 
 YEARS = 60
 """Years on which settings are chosen. [a] Our choice: one day in twenty of a month is ninety days of them."""
@@ -37,7 +35,7 @@ def forget() -> None:
     _years_like.cache_clear()
 
 
-@lru_cache(maxsize=RECORDS_KEPT)
+@kept(RECORDS_KEPT)
 def _years_like(asked: Asked[DailyWeather], latitude: float, elevation: float) -> DailyWeather:
     record = asked.what
     try:

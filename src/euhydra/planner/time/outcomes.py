@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from math import inf
 
 import numpy as np
@@ -11,7 +10,7 @@ from euhydra.core import schedule
 from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position, Setting
 from euhydra.planner.need.daily import Need
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.positions import in_heat
 from euhydra.planner.time.programme import MONTHS
@@ -153,7 +152,7 @@ def lived(
     return _lived(asked_of(design), tuple(map(tuple, years)))
 
 
-@lru_cache(maxsize=YEARS_KEPT)
+@kept(YEARS_KEPT)
 def _lived(
     asked: Asked[Design], years: tuple[tuple[Position, ...], ...]
 ) -> tuple[tuple[MonthChoice | None, ...], ...]:

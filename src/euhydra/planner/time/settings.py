@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import lru_cache
 from math import isfinite
 
 import numpy as np
@@ -13,7 +12,7 @@ from euhydra.core.programme import Trial
 from euhydra.core.schedule import Position
 from euhydra.garden.plantings import Start
 from euhydra.planner.need.daily import Need
-from euhydra.planner.same import Asked
+from euhydra.planner.same import Asked, kept
 from euhydra.planner.time import outcomes
 from euhydra.planner.time.design import Design
 from euhydra.planner.time.outcomes import OFF, YEARS_KEPT, MonthChoice, asked_of, choice_of, leave
@@ -64,20 +63,20 @@ FIRST, OTHERS = slice(0, 1), slice(1, None)
 """Of candidates of which the first is the timer turned off."""
 
 
-@lru_cache(maxsize=YEARS_KEPT)
+@kept(YEARS_KEPT)
 def _best_year(asked: Asked[Design]) -> tuple[MonthChoice | None, ...]:
     return tuple(_walk(asked.what))
 
 
-@lru_cache(maxsize=YEARS_KEPT)
+@kept(YEARS_KEPT)
 def _for_new(asked: Asked[Design]) -> Position | None:
     return choose_for_new(asked.what)
 
 
 def forget() -> None:
     """Keep nothing of what was worked out, for measuring."""
-    for kept in (_best_year, _for_new):
-        kept.cache_clear()
+    for known in (_best_year, _for_new):
+        known.cache_clear()
     outcomes.forget()
 
 

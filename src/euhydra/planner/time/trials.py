@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +12,7 @@ from euhydra.core.schedule import Position
 from euhydra.core.tried_days import TriedGround
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.need.daily import Need
-from euhydra.planner.same import Asked, by_itself
+from euhydra.planner.same import Asked, by_itself, kept
 from euhydra.planner.time.design import BedShare, Design
 from euhydra.planner.time.programme import weekday_of
 
@@ -89,7 +88,7 @@ class _Month:
     rain: Floats
 
 
-@lru_cache(maxsize=MONTHS_KEPT)
+@kept(MONTHS_KEPT)
 def _month_of(asked: Asked[DailyWeather], month: int) -> _Month:
     record, months = asked.what, asked.what.month
     firsts = np.flatnonzero((months == month) & (np.r_[0, months[:-1]] != month))
@@ -101,12 +100,12 @@ def _month_of(asked: Asked[DailyWeather], month: int) -> _Month:
     return _Month(index, since, weekday_of(record.days[index]), record.precip[index])
 
 
-@lru_cache(maxsize=MONTHS_KEPT)
+@kept(MONTHS_KEPT)
 def _paused(asked: Asked[DailyWeather], month: int, a_day: float, steps: tuple[int, ...]) -> Flags:
     return programme.paused_by_rain(_month_of(asked, month).rain, a_day, steps)
 
 
-@lru_cache(maxsize=GROUNDS_KEPT)
+@kept(GROUNDS_KEPT)
 def _ground_of(asked: Asked[Need], month: int) -> TriedGround:
     """Of a litre into the zone that brings a millimetre."""
     need = asked.what
