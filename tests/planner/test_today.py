@@ -247,6 +247,11 @@ def test_what_would_spill_is_to_be_used():
     assert said_of_store([low(0.98)], barrel_two_beds, 60.0) == "today-store-will-spill"
 
 
+def test_nobody_is_told_to_use_nor_to_spare_what_rain_will_spill():
+    assert said_of_store([low(0.1)], barrel_two_beds, 60.0) == "today-store-fills-and-spills"
+    assert said_of_store([low(0.1)], barrel_two_beds, 0.0).startswith("today-store-go-easy")
+
+
 def test_a_forecast_in_words_tells_of_those_days_alone():
     record = chain().record
     days = in_words.forecast_of({"soon": "much", "warmth": "hot"}, record, TODAY)

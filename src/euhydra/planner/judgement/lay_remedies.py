@@ -269,6 +269,7 @@ LAY_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "lay-timer-before-float": (take_out,),
     "lay-bed-wetted-in-part": (lay_again, closer_outlets),
     "lay-lines-end-short": (lay_again,),
+    "lay-lines-run-past": (lay_again,),
     "lay-wetted-beside-bed": (lay_again,),
     "lay-water-too-fast": (push_remedies.wider_way,),
     "lay-tube-carries-too-much": (push_remedies.wider_way,),

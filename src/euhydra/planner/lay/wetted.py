@@ -31,6 +31,10 @@ SHORT = 0.8
 """Distance of a bed's edge from the nearest outlet from which its lines end short of it. [m] Our choice:
 more than any spacing of rows and outlets leaves."""
 
+PAST = 0.3
+"""Distance beyond a bed's edge from which on an outlet was not laid for this bed as it is. [m] Our choice: a
+row along an edge may lie just outside."""
+
 EDGE_STEP = 0.2
 """Steps in which a bed's edge is looked along. [m]"""
 
@@ -74,6 +78,7 @@ def _wetting(asked: Asked[tuple[Bed, ZoneState, Sequence[Patch]]]) -> Wetting | 
     if spread is None:
         return None
     is_thin = spread.wetted < (PLANTS_WETTED if spread.to_plants else WELL_WETTED)
+    own = MultiPoint([(o.x, o.y) for o in state.zone.outlets if o.waters == bed.id])
     is_wasted = spread.waste > MUCH_WASTE and not spread.to_plants
     return Wetting(
         bed,
@@ -82,15 +87,20 @@ def _wetting(asked: Asked[tuple[Bed, ZoneState, Sequence[Patch]]]) -> Wetting | 
         spread.waste,
         is_thin,
         _figures(spread),
-        _verdict(spread, is_thin, is_wasted, _ends_short(bed, state)),
+        _verdict(spread, is_thin, is_wasted, _ends_short(bed, own), _runs_past(bed, own)),
     )
 
 
-def _ends_short(bed: Bed, state: ZoneState) -> float:
+def _ends_short(bed: Bed, own: MultiPoint) -> float:
     """How far the edge of a bed lies from the nearest outlet at most: a strip that no line reaches. [m]"""
-    own = MultiPoint([(o.x, o.y) for o in state.zone.outlets if o.waters == bed.id])
     edge = shapes.of_bed(bed).exterior.segmentize(EDGE_STEP)
     return max(own.distance(Dot(place)) for place in edge.coords)
+
+
+def _runs_past(bed: Bed, own: MultiPoint) -> float:
+    """How far beyond the edge of a bed its farthest outlet lies. [m]"""
+    outline = shapes.of_bed(bed)
+    return max(outline.distance(outlet) for outlet in own.geoms)
 
 
 def _figures(spread: Spread) -> tuple[Figure, ...]:
@@ -147,7 +157,7 @@ def _figures(spread: Spread) -> tuple[Figure, ...]:
     )
 
 
-def _verdict(spread: Spread, is_thin: bool, is_wasted: bool, short: float) -> Verdict:
+def _verdict(spread: Spread, is_thin: bool, is_wasted: bool, short: float, past: float) -> Verdict:
     name = spread.bed.name
     amounts = {"wetted": Amount(spread.wetted, "share"), "waste": Amount(spread.waste, "share")}
     if is_thin and short > SHORT:
@@ -159,6 +169,18 @@ def _verdict(spread: Spread, is_thin: bool, is_wasted: bool, short: float) -> Ve
                 " anew, or draw them on.",
                 bed=name,
                 short=Amount(short, "length"),
+                **amounts,
+            ),
+        )
+    if past > PAST and not spread.to_plants and (is_thin or is_wasted):
+        return Verdict(
+            Mark.BUT,
+            say(
+                "lay-lines-run-past",
+                "The lines of “{bed}” run {past} past its edge, and {wetted} of its ground is wetted: lay them"
+                " anew, or cut them back.",
+                bed=name,
+                past=Amount(past, "length"),
                 **amounts,
             ),
         )

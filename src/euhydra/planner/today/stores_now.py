@@ -71,9 +71,17 @@ def _said(morning: Morning, tank: int, store: StoreTold, lasts: float) -> Senten
     wanted = _moved(morning, store, values) or _filled_up(morning, store, values)
     if wanted is not None:
         return wanted
+    worth = WORTH_USING * store.capacity
+    if spills > worth > water - morning.learned.told.season.works.tanks[tank].dead:
+        return say(
+            "today-store-fills-and-spills",
+            "“{name}” holds {water}. The coming rain would fill it, and some {spills} more would spill: lead it on.",
+            spills=Amount.litres(spills),
+            **values,
+        )
     if lasts < SOON_EMPTY_D:
         return _go_easy(morning, tank, lasts, values)
-    if spills > WORTH_USING * store.capacity:
+    if spills > worth:
         return say(
             "today-store-will-spill",
             "“{name}” holds {water}, and some {spills} of the coming rain would spill: use it, or lead it on.",
