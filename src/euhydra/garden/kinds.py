@@ -109,7 +109,7 @@ def kind_named(collection: str) -> PartKind:
     ------
     KeyError : if there is no such collection.
     """
-    return next(kind for kind in PART_KINDS if kind.collection == collection)
+    return {kind.collection: kind for kind in PART_KINDS}[collection]
 
 
 def kind_of(part: Part) -> PartKind:
