@@ -1,4 +1,4 @@
-"""Words in drawings: none lies on another, and none is cut off by the edge of its drawing."""
+"""Words in drawings: none lies on another, and none is cut off; and in sentences: none is set in columns."""
 
 from playwright.sync_api import Page
 
@@ -32,4 +32,17 @@ _FIND = """() => {
 def crowded_words(page: Page) -> list[str]:
     """What lies on what, or is cut off, in the drawings that are shown."""
     found: list[str] = page.evaluate(_FIND)
+    return found
+
+
+_IN_COLUMNS = """() => [...document.querySelectorAll("main *")].filter((each) => {
+  const texts = [...each.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE && n.textContent.trim());
+  const figures = [...each.children].filter((child) => child.matches("span.whitespace-nowrap"));
+  return (texts.length > 1 || (texts.length && figures.length)) && /flex|grid/.test(getComputedStyle(each).display);
+}).map((each) => each.textContent.trim().replace(/\\s+/g, " ").slice(0, 80))"""
+
+
+def sentences_in_columns(page: Page) -> list[str]:
+    """Sentences of which a box that sets its children side by side makes columns: each figure one of its own."""
+    found: list[str] = page.evaluate(_IN_COLUMNS)
     return found

@@ -11,7 +11,7 @@ from barriers import barriers, too_wide
 from euhydra.records import log
 from plan_page import until
 from served import DESK, PAGES, PHONE
-from words_apart import crowded_words
+from words_apart import crowded_words, sentences_in_columns
 
 pytestmark = pytest.mark.browser
 
@@ -58,6 +58,7 @@ def test_no_barrier_on_desk_in_light_nor_on_a_phone_in_dark_and_at_no_width(
     walker.goto(f"{demo.url}/{path}")
     assert barriers(walker) == [], "light, desk"
     assert crowded_words(walker) == [], "desk"
+    assert sentences_in_columns(walker) == []
     walker.emulate_media(color_scheme="dark")
     walker.set_viewport_size(PHONE)
     assert barriers(walker) == [], "dark, phone"
