@@ -171,10 +171,12 @@ class _SideBySide:
 
 def _write(values: Floats, days: Integers, widths: Integers, steps: list[Litres]) -> None:
     """What lanes wrote step by step, to its days at once: day by day it takes as long as they do."""
-    found = np.zeros((*days.shape, len(widths)))
-    for step, litres in enumerate(steps):
-        if isinstance(litres, np.ndarray):
-            found[step] = litres
+    there = [litres for litres in steps if isinstance(litres, np.ndarray)]
+    shape = max((litres.shape for litres in there), default=(days.shape[1], 1))
+    none = np.zeros(shape)
+    rows = [none if isinstance(litres, float) else litres for litres in steps]
+    rows = [row if row.shape == shape else np.broadcast_to(row, shape) for row in rows]
+    found = np.concatenate(rows).reshape(len(rows), *shape)
     if len(widths) == values.shape[1]:
         values[days] = found
     else:
