@@ -7,6 +7,7 @@ import { create } from "d3-selection";
 import { area, line } from "d3-shape";
 
 const MARGIN = { top: 22, right: 16, bottom: 26, left: 52 };
+const HALF_A_NUMBER = 28; // of the widest under an axis, so that it ends within the paper
 const HEIGHT = 300;
 const WORD = 48; // a short word beside a dot
 
@@ -140,7 +141,7 @@ export function drawStacks(holder, { unit, labels, parts }) {
 export function drawSizes(holder, { unit, volume, met, low, high, knee, present }) {
   const width = paperWidth(holder);
   const ends = [volume[0], volume[volume.length - 1]];
-  const x = scaleLinear(ends, [MARGIN.left, width - MARGIN.right]);
+  const x = scaleLinear(ends, [MARGIN.left, width - HALF_A_NUMBER]);
   const y = scaleLinear([0, 100], [HEIGHT - MARGIN.bottom, MARGIN.top]);
   const svg = paper(width);
 
