@@ -211,7 +211,8 @@ def need_of(part: Drinker, garden: Garden, record: DailyWeather, wetted: float =
     wetted : Share of a bed that its lines wet; all of it where none is laid yet, or by hand. [-]
     """
     asked = _Ground(part, garden, record, wetted).asked()
-    return _NEEDS.get(asked.bare) or _NEEDS.setdefault(asked.bare, _made(asked))
+    known_by = asked.bare
+    return _NEEDS.get(known_by) or _NEEDS.setdefault(known_by, _made(asked))
 
 
 _NEEDS: WeakValueDictionary[Asked[None], Need] = WeakValueDictionary()
