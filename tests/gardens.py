@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from euhydra.garden import demo, document, edits
+from euhydra.garden import demo, document, edits, kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
 from euhydra.garden.pipes import Fitting, Pump
@@ -100,9 +100,11 @@ def abroad() -> Garden:
     renamed = {
         collection: tuple(
             part.model_copy(update={"name": f"{part.name} beside the old greenhouse wall"[:60]})
+            if "name" in type(part).model_fields
+            else part
             for part in getattr(garden, collection)
         )
-        for collection in ("roofs", "stores", "beds", "pots", "taps", "timers", "pipes")
+        for collection in (kind.collection for kind in kinds.PART_KINDS)
     }
     place = garden.place.model_copy(update={"latitude_deg": -37.0})
     return edits.replace(garden, units=System.US, place=place, **renamed)

@@ -12,7 +12,7 @@ from euhydra.garden.model import Garden
 from euhydra.records import database, gardens, weather
 from gardens import abroad, one_barrel
 from served import PAGES, PHONE, Served
-from words_apart import sentences_in_columns
+from words_apart import crowded_words, sentences_in_columns
 
 pytestmark = pytest.mark.browser
 
@@ -57,4 +57,5 @@ def test_no_barrier_and_nothing_wider_than_the_phone(phone: Page, other, path: s
     phone.goto(f"{url}/{path}")
     assert barriers(phone, passed) == []
     assert sentences_in_columns(phone) == []
+    assert crowded_words(phone) == []
     assert said == []

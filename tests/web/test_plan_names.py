@@ -10,6 +10,7 @@ from euhydra.garden import demo, kinds
 from euhydra.garden.model import Garden
 from euhydra.planner.lay.answer import answer_lay
 from euhydra.web.drawing import plan, plan_names
+from gardens import abroad
 
 GARDENS = {"demo": demo.garden} | {
     name: getattr(sound_gardens, name)
@@ -50,6 +51,18 @@ def test_no_name_lies_on_another_or_on_a_part(make, size):
     for outline in outlines(garden, px):
         for part_id, area in letters.items():
             assert area.intersection(outline).area < 1, part_id
+
+
+@pytest.mark.parametrize("size", list(plan.FRAMES))
+def test_names_as_long_as_they_may_get_are_not_cut_off_by_the_paper(size):
+    picture = drawn(abroad())
+    px = plan_names.metres_a_pixel(picture.box, *plan.FRAMES[size])
+    left, top, width, height = (value / px for value in picture.box)
+    names = picture.names[size]
+    assert any("…" in name.text for name in names)
+    assert all(
+        box(left, top, left + width, top + height).contains(box(*name.box)) for name in names
+    )
 
 
 def test_where_there_is_room_no_name_lies_on_a_pipe():

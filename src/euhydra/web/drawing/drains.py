@@ -8,7 +8,7 @@ from euhydra.garden.roofs import Roof
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.garden.stores import Store
 from euhydra.planner.season.shares import DESTINATION_NAMES
-from euhydra.web.drawing.plan_names import width_px
+from euhydra.web.drawing.lettering import fitted, width_px
 
 WIDTH, HEIGHT = 760.0, 310.0
 TOP, BOTTOM = 30.0, 80.0
@@ -27,6 +27,9 @@ LETTERS = 14.0
 ROW, LARGE_LETTERS = 19.0, 19.0
 """Height of a row of words under the ground, and of their letters on a phone. On paper."""
 
+ROOM_FOR_NAME = 240.0
+"""Width on paper that a name may have."""
+
 BETWEEN_WORDS = 8.0
 """Least distance between two words of a row on paper."""
 
@@ -36,7 +39,7 @@ WAY_OUT = 62.0
 
 @dataclass(frozen=True)
 class RoofShape:
-    """A roof: outline of its slope, its wall and its name's place."""
+    """A roof: outline of its slope, its wall, and the middle of its name."""
 
     name: str
     outline: str
@@ -56,7 +59,7 @@ class DrainPipe:
 
 @dataclass(frozen=True)
 class StoreShape:
-    """A store: box, water at the level of its group when full, tap, stand, name and number."""
+    """A store: box, water at the level of its group when full, tap, stand, the middle of its name, and number."""
 
     name: str
     count: int
@@ -67,6 +70,7 @@ class StoreShape:
     water_y: float
     ground_y: float
     tap_y: float
+    name_x: float
     name_y: float
 
 
@@ -122,9 +126,13 @@ class _Sheet:
             store.id: first + i * (self.store_width + GAP / 2)
             for i, store in enumerate(self.stores)
         }
-        middles = [self.store_x[store.id] + self.store_width / 2 for store in self.stores]
+        self.names = [fitted(store.name, ROOM_FOR_NAME, LARGE_LETTERS) for store in self.stores]
+        self.name_x = [
+            _inside(name, self.store_x[store.id] + self.store_width / 2)
+            for store, name in zip(self.stores, self.names, strict=True)
+        ]
         self.name_row = _rows(
-            [(x, "middle", s.name) for x, s in zip(middles, self.stores, strict=True)]
+            [(x, "middle", name) for x, name in zip(self.name_x, self.names, strict=True)]
         )
         self.names_end = HEIGHT - BOTTOM + EARTH + ROW * (1 + max(self.name_row, default=0))
 
@@ -162,9 +170,9 @@ class _Sheet:
         wall = f"M{x + 0.06 * w:.1f},{y}V{self.y(roof.ground_m)}M{x + 0.94 * w:.1f},{y}V{self.y(roof.ground_m)}"
         # In the slope, where no pipe crosses the name; over the ridge if it is too long for that.
         fits = width_px(roof.name, LETTERS) <= 0.72 * w
-        return RoofShape(
-            roof.name, outline, wall, x + w / 2, y - (PITCH / 2 - 5 if fits else PITCH + 8)
-        )
+        name = roof.name if fits else fitted(roof.name, ROOM_FOR_NAME, LARGE_LETTERS)
+        name_y = y - (PITCH / 2 - 5 if fits else PITCH + 8)
+        return RoofShape(name, outline, wall, _inside(name, x + w / 2), name_y)
 
     def _spout_x(self, spout_id: str, roof_id: str) -> float:
         own = [d.id for d in self.garden.downspouts if d.roof_id == roof_id]
@@ -195,8 +203,9 @@ class _Sheet:
 
     def _store(self, store: Store, group: Group) -> StoreShape:
         top, base = self.y(store.base_m + store.top_m), self.y(store.base_m)
+        number = self.stores.index(store)
         return StoreShape(
-            store.name,
+            self.names[number],
             store.count,
             round(self.store_x[store.id], 1),
             top,
@@ -205,7 +214,8 @@ class _Sheet:
             self.y(group.level.full),
             self.y(store.ground_m),
             self.y(store.tap_m),
-            HEIGHT - BOTTOM + EARTH + ROW * (1 + self.name_row[self.stores.index(store)]),
+            self.name_x[number],
+            HEIGHT - BOTTOM + EARTH + ROW * (1 + self.name_row[number]),
         )
 
     def _links(self, group: Group) -> list[str]:
@@ -246,7 +256,8 @@ class _Sheet:
             if group_below(group, self.groups, self.garden.downspouts) is None
         ]
         said = [
-            f"{g.lowest.name} spills {DESTINATION_NAMES.get(g.overflow_to, 'into a downspout')}"
+            f"{fitted(g.lowest.name, ROOM_FOR_NAME, LARGE_LETTERS)} spills "
+            f"{DESTINATION_NAMES.get(g.overflow_to, 'into a downspout')}"
             for g in leaving
         ]
         rights = [
@@ -258,6 +269,12 @@ class _Sheet:
             Ending(x, self.names_end + ROW * (1 + row), words)
             for x, row, words in zip(rights, rows, said, strict=True)
         )
+
+
+def _inside(words: str, middle: float) -> float:
+    """Middle of some words on paper, moved so far that none of them is cut off."""
+    half = width_px(words, LARGE_LETTERS) / 2
+    return round(min(max(middle, half), WIDTH - half), 1)
 
 
 def _rows(words: Sequence[tuple[float, str, str]]) -> list[int]:

@@ -13,7 +13,7 @@ from euhydra.planner.push.answer import LevelFigures, PushAnswer
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Joined, Outlet, Stop
 from euhydra.planner.water.zones import Zone
-from euhydra.web.drawing.plan_names import width_px
+from euhydra.web.drawing.lettering import fitted, width_px
 
 WIDTH, HEIGHT = 720.0, 320.0
 MARGIN_TOP, MARGIN_BOTTOM = 34.0, 44.0
@@ -40,8 +40,11 @@ LOWEST_WORDS = 306.0
 RIGHT_EDGE = 726.0
 """Of the paper that is shown."""
 
-LONGEST_NAME = 18
-"""Letters of a name of which more are cut off."""
+ROOM_FOR_LOSS, ROOM_FOR_END = 160.0, 330.0
+"""Widths on paper for the name of a loss, and for those of the source and of the way's end."""
+
+LEFT_EDGE = -30.0
+"""Where words may begin on paper."""
 
 LEAST_LOSS = 0.02
 """Loss over a piece that is worth a name. [m]"""
@@ -122,6 +125,8 @@ class Handle:
 class Fall:
     """Everything on paper; y downwards. `metre` is how long a metre of height is on it.
 
+    source_words, end_words : Names of the source and of the way's end as far as there is room.
+    source_x : Middle of the former.
     head_y, end_name_y : Where the words of the head and the name of the way's end stand.
     """
 
@@ -130,10 +135,13 @@ class Fall:
     pipe_line: str
     vessel: VesselDrawn | None
     source_name: str
+    source_words: str
+    source_x: float
     source_y: float
     end_x: float
     end_y: float
     end_name: str
+    end_words: str
     end_name_y: float
     head_y: float
     levels: tuple[WaterLevel, ...]
@@ -188,6 +196,7 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
     ]
     points.append((WIDTH + 6, points[-1][1]))
     losses = _losses(zone, usual, route, distances, paper)
+    source_words = fitted(source.name, ROOM_FOR_END, LARGE_LETTERS)
     return Fall(
         _line(points),
         paper.y(first_ground),
@@ -196,10 +205,13 @@ def draw(push: PushAnswer, system: System, outlet: Outlet | None = None) -> Fall
         ),
         vessel,
         source.name,
+        source_words,
+        max(SOURCE_X + SOURCE_WIDTH / 2, LEFT_EDGE + width_px(source_words, LARGE_LETTERS) / 2),
         paper.y(source.tap_m),
         paper.x(distances[-1]),
         paper.y(end.height),
         end.pipe.name,
+        fitted(end.pipe.name, ROOM_FOR_END, LARGE_LETTERS),
         end_name_y,
         head_y,
         levels,
@@ -392,19 +404,20 @@ def _labels(losses: tuple[Loss, ...]) -> tuple[Loss, ...]:
     for loss in sorted(losses, key=lambda loss: -abs(loss.loss_m)):
         if len(kept) < MOST_LABELS and all(abs(loss.x - other.x) >= LABEL_ROOM for other in kept):
             kept.append(loss)
+    named = [replace(k, name=fitted(k.name, ROOM_FOR_LOSS, LARGE_LETTERS)) for k in kept]
     return tuple(
         replace(
             loss,
             label_y=LOWEST_WORDS - (place % 2) * ROW,
             label_end=loss.x + _label_width(loss) > RIGHT_EDGE,
         )
-        for place, loss in enumerate(sorted(kept, key=lambda loss: loss.x))
+        for place, loss in enumerate(sorted(named, key=lambda loss: loss.x))
     )
 
 
 def _label_width(loss: Loss) -> float:
     """Of a name with its figure in large letters, on paper."""
-    return width_px(f"{loss.name[:LONGEST_NAME]} −0.000 m", LARGE_LETTERS)
+    return width_px(f"{loss.name} −0.000 m", LARGE_LETTERS)
 
 
 def _vessel(store: Store, paper: _Paper) -> VesselDrawn:

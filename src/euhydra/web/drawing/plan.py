@@ -21,7 +21,8 @@ from euhydra.planner.water import laws
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Outlet
 from euhydra.web.drawing import plan_shapes
-from euhydra.web.drawing.plan_names import LETTER_PX, PlacedName, metres_a_pixel, place_names
+from euhydra.web.drawing.lettering import LETTER_PX
+from euhydra.web.drawing.plan_names import PlacedName, metres_a_pixel, place_names
 from euhydra.web.drawing.plan_shapes import Shape
 
 MARGIN = 0.8

@@ -19,6 +19,7 @@ from euhydra.garden import kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pipe
+from euhydra.web.drawing.lettering import LETTER_PX, fitted, width_px
 from euhydra.web.drawing.piece_places import PIECE_SIZE, TAP_HALF, Place, piece_places
 from euhydra.web.drawing.plan_shapes import Shape
 
@@ -28,34 +29,14 @@ Flags = NDArray[np.bool_]
 Bounds = tuple[float, float, float, float]
 """Left, top, right and bottom, or low and high. [m] or [px]"""
 
-LETTER_PX = 13.0
-"""Height of the letters. [px]"""
-
 ASCENT, DESCENT = 0.76, 0.24
 """Of letters over and under their line. [em]"""
 
+LONGEST = 0.4
+"""Of the paper's width that a name may take: a longer one is shortened."""
+
 PAD_PX = 1.5
 """Kept free round a name. [px]"""
-
-ADVANCES = {
-    0.21: " ',.:;",
-    0.24: "ij|Il",
-    0.29: "!f()[]{}-",
-    0.34: 'tr"',
-    0.41: "/\\*?xszvy",
-    0.48: "Yck",
-    0.5: "JL#$+0123456789<=>FX^~Veg",
-    0.55: "_EASThuaR`no",
-    0.6: "PZbdpqK&CB",
-    0.68: "DGHNUOQ",
-    0.75: "wM",
-    0.86: "W%@m",
-}
-"""Widths of letters by their width. [em] From the font that the pages are set in."""
-
-_WIDTHS = {letter: width for width, letters in ADVANCES.items() for letter in letters}
-USUAL_WIDTH = 0.62
-"""Of a letter that is not among them. [em]"""
 
 RINGS_EM = (1.2, 2.2, 3.5, 5.0, 7.0, 9.5)
 WAYS = 16
@@ -67,7 +48,7 @@ OVER_NAME, OVER_BODY, OVER_PIPE, OVER_ROOF, OVER_EDGE, OUTSIDE = (
     60.0,
     25.0,
     12.0,
-    300.0,
+    1000.0,
 )
 """What it costs a name to lie on another, on a part, on a pipe, on a roof's line, on the edge of ground, or off
 the paper. Our choice: names are read first, then what drinks, then pipes."""
@@ -117,11 +98,6 @@ class _NamePlace:
     anchor: str
     cost: float
     led: tuple[float, float] | None = None
-
-
-def width_px(text: str, size: float = LETTER_PX) -> float:
-    """Width of a name. [px]"""
-    return size * 1.04 * sum(_WIDTHS.get(letter, USUAL_WIDTH) for letter in text)
 
 
 def metres_a_pixel(paper: Bounds, width: float, height: float) -> float:
@@ -246,7 +222,8 @@ class _Name:
 
     def __init__(self, shape: Shape, part: Part, sight: _Sight) -> None:
         self.shape = shape
-        self.width = width_px(shape.name)
+        self.text = fitted(shape.name, LONGEST * (sight.paper[2] - sight.paper[0]))
+        self.width = width_px(self.text)
         left, top, right, bottom = _bounds(shape, part, sight.px)
         self.bounds, self.sight, self.is_wide = (left, top, right, bottom), sight, False
         self.leaders: Floats = np.empty((0, ALONG, 2))
@@ -309,7 +286,7 @@ class _Name:
         left, top, right, bottom = self.boxes[choice].tolist()
         return PlacedName(
             self.shape.id,
-            self.shape.name,
+            self.text,
             self.shape.layer,
             place.x * px,
             place.y * px,

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from euhydra.garden.quantities import System
-from euhydra.web.drawing.plan_names import LETTER_PX
+from euhydra.web.drawing.lettering import LETTER_PX
 
 PAPERS = {System.METRIC: ("A4", 210.0, 297.0), System.US: ("Letter", 215.9, 279.4)}
 """Name, width and height of what people print on. [mm]"""
