@@ -5,16 +5,20 @@ Measures and what such systems are made of: common practice.
 
 from functools import cache
 
+import numpy as np
 import pytest
 from pytest import approx
 
-from euhydra.garden import document, kinds, normals, reference_climates, shapes
+from euhydra.garden import document, kinds, normals, quantities, reference_climates, shapes
 from euhydra.garden.model import Garden, Place
+from euhydra.garden.part import quantity_of
+from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
 from euhydra.planner.beginning.glance import LASTS, Addition, glance_at
+from euhydra.planner.beginning.scene import HANG_TOGETHER
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import assumed
 from euhydra.planner.judgement.answer import judge
@@ -170,6 +174,39 @@ def test_what_cannot_be_is_refused_with_what_can():
     timer = next(ask for ask in way_kinds()["barrel"].asks if ask.id == "timer")
     with pytest.raises(QuantityError, match="dial-ball"):
         timer.parse("week-solenoid", System.METRIC)
+
+
+def is_round(shown: float) -> bool:
+    """Whether a number has three digits at most."""
+    return shown == approx(float(f"{shown:.3g}"), rel=1e-9)
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_what_nobody_was_asked_about_is_round_in_the_units_shown(way):
+    """Places of parts and heights of the ground hang together with others, and may be odd."""
+    garden = begun(way, "Tunis", System.US)
+    odd = [
+        (part.name, name, value)
+        for part in (p for p in garden.parts if not isinstance(p, Pipe))
+        for name, info in type(part).model_fields.items()
+        if isinstance(value := getattr(part, name), float)
+        and name not in (*HANG_TOGETHER, "begins_along_m")
+        if (kind := quantity_of(info)) in quantities.KINDS
+        if not is_round(quantities.from_si(value, kind, System.US))
+    ]
+    assert odd == []
+
+
+@pytest.mark.parametrize(
+    "way", [w for w in WAYS if {"barrel", "tank"} & {a.id for a in way_kinds()[w].asks}]
+)
+def test_a_store_of_any_size_fits_into_walls_of_round_measures(way):
+    asked = next(ask for ask in way_kinds()[way].asks if ask.id in ("barrel", "tank"))
+    for share in np.linspace(0.0, 1.0, 40):
+        volume = float(asked.low + share * (asked.high - asked.low))
+        for units in System:
+            garden = ways.begin(empty("Tunis", units), way_kinds()[way], {asked.id: volume})
+            assert volume in [store.volume_m3 for store in garden.stores]
 
 
 def test_beds_lie_apart_and_the_house_beside_them():

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from functools import cache
 from types import MappingProxyType
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic.fields import FieldInfo
 
@@ -12,6 +12,8 @@ from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import Part, quantity_of
 from euhydra.garden.plantings import PlantingDate
 from euhydra.garden.quantities import System
+
+AnyPart = TypeVar("AnyPart", bound=Part)
 
 NORTH = {"beds": PlantingDate(month=5, day=10), "pots": PlantingDate(month=5, day=1)}
 SOUTH = {"beds": PlantingDate(month=10, day=10), "pots": PlantingDate(month=10, day=1)}
@@ -38,6 +40,11 @@ def round_defaults(model: type[Part], system: System) -> Mapping[str, float]:
     infos = {name: info for name, info in model.model_fields.items() if not info.is_required()}
     defaults = {name: round_default(info, system) for name, info in infos.items()}
     return MappingProxyType({n: value for n, value in defaults.items() if isinstance(value, float)})
+
+
+def with_usual(model: type[AnyPart], system: System, **fields: Any) -> AnyPart:
+    """A part with these fields; measures that are not among them are round in what `system` shows."""
+    return model.model_validate({**round_defaults(model, system), **fields})
 
 
 BED_USUAL = {"soil": "loam", "crop": "tomato"}

@@ -3,11 +3,12 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from euhydra.garden import catalogue, edits, kinds, usual
+from euhydra.garden import catalogue, edits, kinds, quantities, usual
 from euhydra.garden.kinds import Collection
 from euhydra.garden.model import Garden
-from euhydra.garden.part import Part, Point
+from euhydra.garden.part import Part, Point, quantity_of
 from euhydra.garden.pipes import Piece
+from euhydra.garden.quantities import System
 from euhydra.planner.beginning.asks import AskedValue
 from euhydra.planner.lay import proposed_manifold
 from euhydra.planner.lay.wishes import Wish
@@ -22,6 +23,16 @@ CLEAR = 2.0
 
 PATH = 0.6
 """Between beds side by side. [m] Common practice: room to kneel."""
+
+
+HANG_TOGETHER = ("ground_m", "share")
+"""Fields whose numbers fit those of other parts: they are left as they are."""
+
+WIDER = (1.0, 1.03, 1.06)
+"""Times a width of which the round number is tried, until it is wide enough."""
+
+WIDE_ENOUGH = 0.991
+"""Part of a width that may do for it: what a store holds is let be a fiftieth more than within its walls."""
 
 
 class Scene:
@@ -41,6 +52,7 @@ class Scene:
         self.feed = feed
         self._before = {part.id for part in garden.parts}
         self.values = values
+        self._settled = [value for value in values.values() if isinstance(value, float)]
         self.left = _right_edge(garden)
         self.x = self.left
 
@@ -89,7 +101,7 @@ class Scene:
     def put(self, collection: Collection, stem: str, name: str, **fields: Any) -> str:
         """A part added, with what is usual where the garden lies; its id."""
         model = kinds.kind_named(collection).model
-        given = usual.drawn_fields(collection, self.garden) | fields
+        given = usual.drawn_fields(collection, self.garden) | self._rounded(model, fields)
         part_id = edits.free_id(self.garden, stem)
         part = model.model_validate(given | {"id": part_id, "name": self._free_name(name)})
         self.garden = edits.put(self.garden, collection, part)
@@ -98,7 +110,8 @@ class Scene:
     def change(self, collection: Collection, part_id: str, **fields: Any) -> None:
         """A part with other fields."""
         part = next(p for p in getattr(self.garden, collection) if p.id == part_id)
-        changed = type(part).model_validate(part.model_dump() | fields)
+        given = self._rounded(type(part), fields)
+        changed = type(part).model_validate(part.model_dump() | given)
         self.garden = edits.put(self.garden, collection, changed)
 
     def put_before(self, collection: Collection, piece: Piece, before: str) -> None:
@@ -118,6 +131,34 @@ class Scene:
     def new_parts(self, collection: Collection) -> tuple[Part, ...]:
         """Parts of a collection that were not there before."""
         return tuple(p for p in getattr(self.garden, collection) if p.id not in self._before)
+
+    def measure(self, value: float, kind: str) -> float:
+        """A measure that nobody was asked about: a round number in the units shown. SI units."""
+        if self.garden.units is System.METRIC:
+            return round(value, 2)
+        return quantities.rounded(value, kind, self.garden.units)
+
+    def measure_holding(self, width: float) -> float:
+        """The like of it, for the width of a store that is to hold as much. [m]"""
+        wider = (self.measure(width * spare, "height") for spare in WIDER)
+        found = next(found for found in wider if found >= WIDE_ENOUGH * width)
+        self._settled.append(found)
+        return found
+
+    def _rounded(self, model: type[Part], fields: Mapping[str, Any]) -> dict[str, Any]:
+        """Fields of a part, with measures that nobody was asked about as round numbers."""
+        if self.garden.units is System.METRIC:
+            return dict(fields)
+        kinds_of = {name: quantity_of(info) for name, info in model.model_fields.items()}
+
+        def is_free(name: str, value: Any) -> bool:
+            is_measure = isinstance(value, float) and kinds_of.get(name) in quantities.KINDS
+            return is_measure and name not in HANG_TOGETHER and value not in self._settled
+
+        return {
+            name: self.measure(value, kinds_of[name]) if is_free(name, value) else value
+            for name, value in fields.items()
+        }
 
     def _free_name(self, name: str) -> str:
         taken = {part.name for part in self.garden.parts}

@@ -4,7 +4,7 @@ from math import ceil, floor, pi, sqrt
 from typing import Any
 
 from euhydra.core import soaking
-from euhydra.garden import catalogue
+from euhydra.garden import catalogue, usual
 from euhydra.garden.pipes import Pump
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.store_groups import group_of
@@ -57,16 +57,19 @@ def spouts(scene: Scene, roof_id: str, leads_to: str, count: int = 1, **fields: 
         scene.put("downspouts", "spout", "Downspout", roof_id=roof_id, leads_to=own.id, **given)
 
 
-def barrel_fields(volume: float) -> dict[str, Any]:
-    """A round barrel of so much water. [m³]"""
-    deep = BARREL_DEPTH if volume >= 0.15 else 0.6
-    return {
-        "kind": "barrel",
-        "volume_m3": volume,
-        "height_m": deep,
-        "across_m": round(2 * sqrt(volume / deep / pi), 2),
-        "held_by": Hold.WALL,
-    }
+def barrel(scene: Scene, volume: float) -> dict[str, Any]:
+    """Fields of a round barrel of so much water. [m³]"""
+    deep = scene.measure(BARREL_DEPTH if volume >= 0.15 else 0.6, "height")
+    across = scene.measure_holding(2 * sqrt(volume / deep / pi))
+    sizes = {"volume_m3": volume, "height_m": deep, "across_m": across}
+    return {"kind": "barrel", "held_by": Hold.WALL} | sizes
+
+
+def tank(scene: Scene, volume: float, depth: float) -> dict[str, float]:
+    """Sizes of a square tank of so much water of a depth. [m³, m]"""
+    deep = scene.measure(depth, "height")
+    side = scene.measure_holding(sqrt(volume / deep))
+    return {"volume_m3": volume, "height_m": deep, "across_m": side, "width_m": side}
 
 
 def store(scene: Scene, name: str, **fields: Any) -> str:
@@ -109,7 +112,9 @@ def tap(scene: Scene) -> str:
 def pump(scene: Scene, kind: str, source: str, before: str) -> None:
     """A pump at a store, before the first piece."""
     store = next(each for each in scene.garden.stores if each.id == source)
-    piece = Pump(id=scene.free_id("pump"), name="Pump", kind=kind, at=store.at, begins_at=source)
+    where: dict[str, Any] = {"at": store.at, "begins_at": source}
+    pump_id = scene.free_id("pump")
+    piece = usual.with_usual(Pump, scene.garden.units, id=pump_id, name="Pump", kind=kind, **where)
     scene.put_before("pumps", piece, before)
 
 

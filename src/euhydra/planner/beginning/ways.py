@@ -47,7 +47,7 @@ def _house_barrel(scene: Scene) -> str:
         scene,
         "Barrel",
         stand_m=scene.number_or("stand", 0.0),
-        **sources.barrel_fields(scene.number("barrel")),
+        **sources.barrel(scene, scene.number("barrel")),
     )
     sources.spouts(scene, roof, store)
     return store
@@ -69,7 +69,7 @@ def _terraced_totes(scene: Scene) -> str:
 
 def _terraces(scene: Scene) -> None:
     roof = sources.roof(scene)
-    one = sources.barrel_fields(scene.number("barrel"))
+    one = sources.barrel(scene, scene.number("barrel"))
     upper = sources.store(scene, "House barrels", stand_m=0.3, **one, count=scene.count("barrels"))
     lower = sources.store(
         scene,
@@ -98,7 +98,7 @@ def _terraces(scene: Scene) -> None:
 
 def _overflowing(scene: Scene) -> None:
     roof = sources.roof(scene)
-    one = sources.barrel_fields(scene.number("barrel"))
+    one = sources.barrel(scene, scene.number("barrel"))
     count = scene.count("barrels")
     if scene.choice("joined") == LINKED:
         first = last = sources.store(scene, "Barrels", **one, count=count)
@@ -116,16 +116,11 @@ def _overflowing(scene: Scene) -> None:
 
 def _cellar(scene: Scene) -> None:
     roof = sources.roof(scene)
-    volume = scene.number("tank")
-    side = round((volume / 1.6) ** 0.5, 2)
     store = sources.store(
         scene,
         "Buried tanks",
+        **sources.tank(scene, scene.number("tank"), 1.6),
         kind="buried",
-        volume_m3=volume,
-        height_m=1.6,
-        across_m=side,
-        width_m=side,
         sunk_m=2.0,
         count=scene.count("tanks"),
         intake=Intake.FLOATING,
@@ -243,7 +238,7 @@ def _planters(scene: Scene) -> None:
 def _reserved_barrels(scene: Scene) -> str:
     """Linked barrels, and a tote into which they are emptied before rain; the id of the barrels."""
     roof = sources.roof(scene)
-    one = sources.barrel_fields(scene.number("barrel"))
+    one = sources.barrel(scene, scene.number("barrel"))
     store = sources.store(
         scene, "Barrels", stand_m=scene.number("stand"), count=scene.count("barrels"), **one
     )
@@ -252,7 +247,8 @@ def _reserved_barrels(scene: Scene) -> str:
     reserve = sources.store(
         scene,
         "Reserve",
-        **sources.TOTE | {"volume_m3": volume, "width_m": round(max(1.0, volume / 1.2), 2)},
+        **sources.TOTE
+        | {"volume_m3": volume, "width_m": scene.measure_holding(max(1.0, volume / 1.2))},
         stand_m=scene.number("stand"),
         held_by=Hold.WALL,
     )
@@ -274,7 +270,7 @@ def _small_tank(scene: Scene) -> str:
     return sources.store(
         scene,
         "Small tank",
-        **sources.barrel_fields(volume),
+        **sources.barrel(scene, volume),
         stand_m=scene.number("stand"),
         topped_by=tap,
         top_up_below=0.33,
@@ -297,16 +293,11 @@ def _washing(scene: Scene) -> None:
 
 def _wet(scene: Scene) -> None:
     roof = sources.roof(scene)
-    volume = scene.number("tank")
-    side = round(volume**0.5, 2)
     store = sources.store(
         scene,
         "Tank",
+        **sources.tank(scene, scene.number("tank"), 1.0),
         kind="tank",
-        volume_m3=volume,
-        height_m=1.0,
-        across_m=side,
-        width_m=side,
         stand_m=0.5,
         held_by=Hold.WALL,
     )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from euhydra.garden import edits, plumbing
+from euhydra.garden import edits, plumbing, usual
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pump
 from euhydra.garden.sentences import Amount, Sentence, lowered, say, words
@@ -37,7 +37,9 @@ def by_its_fall(case: Case) -> Iterator[Remedy]:
     )
     first = next((part for part in case.garden.fed if part.begins_at == system.id), None)
     for kind in (row for row in plumbing.pump_kinds().values() if first is not None):
-        pump = Pump(
+        pump = usual.with_usual(
+            Pump,
+            case.garden.units,
             id=edits.free_id(case.garden, "pump"),
             name="Pump",
             kind=kind.id,

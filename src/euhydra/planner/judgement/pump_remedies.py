@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from euhydra.garden import edits, plumbing
+from euhydra.garden import edits, plumbing, usual
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Pump
 from euhydra.garden.plumbing import PumpKind
@@ -45,7 +45,9 @@ def new_pump(case: Case) -> Iterator[Remedy]:
 
 
 def _with_pump(garden: Garden, zone: Zone, kind: PumpKind) -> Garden:
-    pump = Pump(
+    pump = usual.with_usual(
+        Pump,
+        garden.units,
         id=edits.free_id(garden, "pump"),
         name="Pump",
         kind=kind.id,

@@ -5,7 +5,7 @@ from math import hypot
 from shapely import Point as Dot
 from shapely.ops import nearest_points
 
-from euhydra.garden import plumbing
+from euhydra.garden import plumbing, usual
 from euhydra.garden.kinds import outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
@@ -65,8 +65,14 @@ def _emptied(
     kinds = [kind.id for kind in drum_pumps.sunk_kinds()]
     if drum.outlet is not DrumOutlet.PUMP or there & set(kinds):
         return feed, at
-    pump = Pump(
-        id=layer.new_id("pump"), name=layer.named("pump"), at=at, begins_at=feed, kind=kinds[0]
+    pump = usual.with_usual(
+        Pump,
+        layer.garden.units,
+        id=layer.new_id("pump"),
+        name=layer.named("pump"),
+        at=at,
+        begins_at=feed,
+        kind=kinds[0],
     )
     layer.parts.append(("pumps", pump))
     return pump.id, at

@@ -97,7 +97,7 @@ def _typed_place(garden: Garden) -> dict[str, str]:
     return {
         "name": garden.name,
         "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
-        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 5),
+        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 4),
         "units": garden.units,
         "hose_thread": garden.place.hose_thread,
     }
