@@ -8,7 +8,9 @@ from pytest import approx
 from euhydra.core.schedule import Position
 from euhydra.garden import demo, normals
 from euhydra.planner.chain import run_chain
+from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.time import habit
+from euhydra.planner.time.set_first import set_first
 
 RECORD = normals.make_days(demo.normals(), 10)
 
@@ -48,3 +50,17 @@ def test_a_run_that_differs_is_told_by_what_it_brings(bottom):
     assert told.values["drinks"].value == approx(bed.need.crop_et_a_day[july - 1] * 2 / 1000)
     litres = bottom.design.litres(habit.BED_MINUTES, july)
     assert told.values["brings"].value == approx(litres * bed.depth_per_litre / 1000)
+
+
+def test_what_to_set_first_is_the_month_at_hand_or_the_next_that_has_a_setting(bottom):
+    on = {m.month: m.setting.position for m in bottom.months if m.setting}
+    assert 0 < len(on) < 12
+    for month in range(1, 13):
+        said = set_first(bottom, month)
+        shown = month
+        while shown not in on:
+            shown = shown % 12 + 1
+        assert said.code == ("time-set-now" if month in on else "time-set-later")
+        assert said.values["month"] == MONTH_NAMES[shown - 1]
+        assert said.values["run"].value == approx(on[shown].run_minutes * 60)
+    assert set_first(replace(bottom, stands_by=True), 7) is None

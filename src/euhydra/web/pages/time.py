@@ -1,6 +1,7 @@
 """Time: the settings of the owner's timer, and the card to print."""
 
 from collections.abc import Sequence
+from datetime import date
 
 from fastapi import APIRouter, Request
 from starlette.responses import Response
@@ -14,6 +15,7 @@ from euhydra.planner.season.by_hand import HandAnswer, by_hand
 from euhydra.planner.season.helping_hand import Help, helps_of
 from euhydra.planner.time import habit, present_setting
 from euhydra.planner.time.answer import TimeAnswer
+from euhydra.planner.time.set_first import set_first
 from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
     charts,
@@ -36,6 +38,7 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         time,
         None,
         {
+            "leads": set_first(time, date.today().month),
             "helps": _helps(desk, time),
             "habits": habit.beside_habit(time),
             "chart": charts.time_chart(time, units),
