@@ -16,6 +16,7 @@ from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import Chain, run_chain
+from euhydra.planner.keeping.hindcast import KEPT_UP
 from euhydra.planner.today import choosing, in_words
 from euhydra.planner.today.acts import MOST_CANS
 from euhydra.planner.today.ahead import ForecastDay, ahead_of
@@ -241,6 +242,24 @@ def test_a_store_that_stands_low_is_filled_up_or_gone_easy_on():
     assert said_of_store([low(0.15)], filled_garden) == "today-store-fill-up"
     assert said_of_store([low(0.8)], filled_garden) != "today-store-fill-up"
     assert said_of_store([low(0.1)], barrel_two_beds).startswith("today-store-go-easy")
+
+
+def test_what_a_store_holds_is_not_told_where_nobody_wrote_down_rain_or_dips():
+    later = timedelta(days=3 * 365)
+
+    def water(log, moved=later):
+        entries = sorted((replace(e, at=e.at + moved) for e in log), key=lambda e: e.at)
+        answer = answer_today(chain(barrel_two_beds), entries, TODAY + moved, ())
+        (store,) = answer.stores
+        assert (store.said.code == "today-store-not-known") == (store.water is None)
+        return store.water
+
+    assert water([]) is None
+    assert water([], timedelta(0)) is not None  # the record has these days
+    assert water([low(0.8)]) is not None
+    assert water(gauge(DRY)) is not None
+    old = low(0.8)
+    assert water([replace(old, at=old.at - KEPT_UP)]) is None
 
 
 def test_what_would_spill_is_to_be_used():

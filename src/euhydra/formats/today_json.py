@@ -37,10 +37,10 @@ class ActDocument(TodayModel):
 
 
 class StoreDocument(TodayModel):
-    """A store this morning; `lasts_days` is None where nothing is drawn."""
+    """A store this morning; `water_l` is None where nothing tells of it, `lasts_days` where nothing is drawn too."""
 
     store: str
-    water_l: float
+    water_l: float | None
     capacity_l: float
     lasts_days: float | None
     text: str

@@ -39,7 +39,7 @@ def today_document(answer: TodayAnswer, garden: Garden) -> TodayDocument:
         stores=[
             StoreDocument(
                 store=store.store_id,
-                water_l=round(store.water, 1),
+                water_l=None if store.water is None else round(store.water, 1),
                 capacity_l=round(store.capacity, 1),
                 lasts_days=round(store.lasts, 1) if isfinite(store.lasts) else None,
                 text=store.said.told(units),

@@ -101,6 +101,15 @@ class Hindcast:
             bool(read) and self.today - read[-1].at.date() <= KEPT_UP
         )
 
+    @property
+    def rain_is_known(self) -> bool:
+        """Whether a gauge or a record tells of the rain of the last days: else as much fell as in other years."""
+        if self.rain_is_logged:
+            return self.is_kept_up
+        assert self.chain.record is not None
+        last = self.record.days[-KEPT_UP.days :]
+        return bool(np.isin(last, self.chain.record.days).any())
+
     @cached_property
     def by_kind(self) -> LogByKind:
         """The log, sorted by what was done."""

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from euhydra.core.foretelling import DAYS
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.answers import Gap
-from euhydra.planner.keeping.hindcast import BedTrack
+from euhydra.planner.keeping.hindcast import KEPT_UP, BedTrack
 from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.ran import ZoneRan
+from euhydra.planner.learning.stores import StoreTold
 from euhydra.planner.need import daily
 from euhydra.planner.time.design import BedShare
 from euhydra.planner.today.ahead import Ahead
@@ -62,14 +63,24 @@ class Morning:
         return bool(self.share(track).need.is_growing[self.ahead.index].any())
 
     def water_of(self, ran: ZoneRan) -> tuple[float | None, float]:
-        """What its store holds, and what comes into it on a mean day of the week; None on a tap. [L]"""
+        """What its store holds, and what comes into it on a mean day of the week. [L]
+
+        None on a tap, and where nothing tells what the store holds.
+        """
         group = ran.zone.group
         if group is None:
             return None, 0.0
         tank, store = next(
             (i, s) for i, s in enumerate(self.learned.stores) if s.group.id == group.id
         )
-        return float(store.water[-1]), float(self.comes(tank).mean()) / DAYS
+        comes = float(self.comes(tank).mean()) / DAYS
+        return float(store.water[-1]) if self.knows(store) else None, comes
+
+    def knows(self, store: StoreTold) -> bool:
+        """Whether a dip of these weeks, or the rain since the last one, tells what a store holds."""
+        told = self.learned.told
+        newest = max((day for day, _, _ in store.dips), default=-KEPT_UP.days)
+        return told.rain_is_known or len(told.record.days) - newest <= KEPT_UP.days
 
     def comes(self, tank: int) -> Floats:
         """Into a store in the coming days, of each year. [L]"""

@@ -33,14 +33,14 @@ SOON_D = 2
 class StoreNow:
     """A store this morning.
 
-    water, capacity : [L]
-    lasts : Days at the pace of the last two weeks; infinite where nothing is drawn. [d]
+    water, capacity : None for water that nothing tells of. [L]
+    lasts : Days at the pace of the last two weeks; infinite where nothing is drawn, or its water is not known. [d]
     said : What it holds, and what it wants.
     """
 
     store_id: str
     name: str
-    water: float
+    water: float | None
     capacity: float
     lasts: float
     said: Sentence
@@ -49,12 +49,25 @@ class StoreNow:
 def stores_now(morning: Morning) -> Iterator[StoreNow]:
     """Every store, those linked at the bottom as one."""
     for tank, store in enumerate(morning.learned.stores):
+        if not morning.knows(store):
+            yield _not_known(store)
+            continue
         water = float(store.water[-1])
         pace = float(store.drawn[-DRAWN_OVER_D:].mean())
         dead = morning.learned.told.season.works.tanks[tank].dead
         lasts = store.filled * (store.capacity - dead) / pace if pace > 0.1 else float("inf")
         said = _said(morning, tank, store, lasts)
         yield StoreNow(store.group.id, store.group.name, water, store.capacity, lasts, said)
+
+
+def _not_known(store: StoreTold) -> StoreNow:
+    """Where neither rain nor a dip is written down."""
+    said = say(
+        "today-store-not-known",
+        "What “{name}” holds is not known: no rain and no dip of late is written down. Dip it.",
+        name=store.group.name,
+    )
+    return StoreNow(store.group.id, store.group.name, None, store.capacity, float("inf"), said)
 
 
 def _said(morning: Morning, tank: int, store: StoreTold, lasts: float) -> Sentence:
