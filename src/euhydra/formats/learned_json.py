@@ -33,11 +33,11 @@ class ClaimDocument(LearnedModel):
 
 
 class StoreState(LearnedModel):
-    """A store on the last evening, with the standard deviation of its water."""
+    """A store on the last evening, with the standard deviation of its water; None where nothing tells of it."""
 
     store: str
-    water_l: float
-    deviation_l: float
+    water_l: float | None
+    deviation_l: float | None
     capacity_l: float
 
 

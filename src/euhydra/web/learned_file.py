@@ -45,8 +45,8 @@ def _state(learned: Learned) -> StateDocument:
     stores = [
         StoreState(
             store=store.group.id,
-            water_l=round(float(store.water[-1]), 1),
-            deviation_l=round(store.deviation, 1),
+            water_l=round(float(store.water[-1]), 1) if learned.knows(store) else None,
+            deviation_l=round(store.deviation, 1) if learned.knows(store) else None,
             capacity_l=round(store.group.capacity_m3 * LITRES_PER_CUBIC_METRE, 1),
         )
         for store in learned.stores

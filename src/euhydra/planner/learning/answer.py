@@ -9,7 +9,7 @@ from euhydra.garden.sentences import Sentence, say
 from euhydra.planner.answers import Gap
 from euhydra.planner.chain import Chain
 from euhydra.planner.dates import day_in_words
-from euhydra.planner.keeping.hindcast import Hindcast, hindcast
+from euhydra.planner.keeping.hindcast import KEPT_UP, Hindcast, hindcast
 from euhydra.planner.learning.beds import BedTold, beds_told
 from euhydra.planner.learning.claim import Claim, ClaimKind
 from euhydra.planner.learning.flows import ZoneFlow, zone_flow
@@ -62,6 +62,12 @@ class Learned:
             )
             for entry in entries
         )
+
+    def knows(self, store: StoreTold) -> bool:
+        """Whether a dip of these weeks, or the rain since the last one, tells what a store holds."""
+        newest = max((day for day, _, _ in store.dips), default=-KEPT_UP.days)
+        is_dipped_lately = len(self.told.record.days) - newest <= KEPT_UP.days
+        return is_dipped_lately or self.told.rain_is_known
 
     @property
     def leading(self) -> tuple[Claim, ...]:

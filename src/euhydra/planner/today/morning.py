@@ -10,10 +10,9 @@ from numpy.typing import NDArray
 from euhydra.core.foretelling import DAYS
 from euhydra.core.weather import DailyWeather
 from euhydra.planner.answers import Gap
-from euhydra.planner.keeping.hindcast import KEPT_UP, BedTrack
+from euhydra.planner.keeping.hindcast import BedTrack
 from euhydra.planner.learning.answer import Learned
 from euhydra.planner.learning.ran import ZoneRan
-from euhydra.planner.learning.stores import StoreTold
 from euhydra.planner.need import daily
 from euhydra.planner.time.design import BedShare
 from euhydra.planner.today.ahead import Ahead
@@ -74,13 +73,7 @@ class Morning:
             (i, s) for i, s in enumerate(self.learned.stores) if s.group.id == group.id
         )
         comes = float(self.comes(tank).mean()) / DAYS
-        return float(store.water[-1]) if self.knows(store) else None, comes
-
-    def knows(self, store: StoreTold) -> bool:
-        """Whether a dip of these weeks, or the rain since the last one, tells what a store holds."""
-        told = self.learned.told
-        newest = max((day for day, _, _ in store.dips), default=-KEPT_UP.days)
-        return told.rain_is_known or len(told.record.days) - newest <= KEPT_UP.days
+        return float(store.water[-1]) if self.learned.knows(store) else None, comes
 
     def comes(self, tank: int) -> Floats:
         """Into a store in the coming days, of each year. [L]"""

@@ -49,7 +49,7 @@ class StoreNow:
 def stores_now(morning: Morning) -> Iterator[StoreNow]:
     """Every store, those linked at the bottom as one."""
     for tank, store in enumerate(morning.learned.stores):
-        if not morning.knows(store):
+        if not morning.learned.knows(store):
             yield _not_known(store)
             continue
         water = float(store.water[-1])

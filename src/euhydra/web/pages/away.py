@@ -52,9 +52,8 @@ def _filled_now(request: Request, desk: Desk, typed: dict[str, str]) -> dict[str
     learned = learned_of(request, desk)
     if isinstance(learned, Gap) or typed["leaves"] != learned.told.today.isoformat():
         return {}
-    if not learned.told.is_kept_up:
-        return {}
-    return {s.group.id: f"{s.filled * 100:.0f}" for s in learned.stores if s.is_dipped}
+    known = (s for s in learned.stores if s.is_dipped and learned.knows(s))
+    return {store.group.id: f"{store.filled * 100:.0f}" for store in known}
 
 
 def _away_typed(request: Request, desk: Desk) -> dict[str, str]:
