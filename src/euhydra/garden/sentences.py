@@ -56,6 +56,11 @@ class Amount:
         """A time. [min]"""
         return cls(minutes * SECONDS_PER_MINUTE, "minutes")
 
+    @classmethod
+    def cans(cls, cans: float) -> Self:
+        """How many watering cans, to a tenth: nobody fills them nearer. [-]"""
+        return cls(round(cans, 1), "plain")
+
     def told(self, system: System, decimals: int | None = None) -> str:
         """With its unit; days in words, hours as minutes where it is less than one.
 

@@ -128,7 +128,7 @@ class _View:
             return
         yield "The plants ask, a year", Amount.litres(sum(need.year_litres for need in needs))
         if not self.zones:
-            yield CANS, Amount(sum(peak.cans for peak in peaks_of(needs)), "plain")
+            yield CANS, Amount.cans(sum(peak.cans for peak in peaks_of(needs)))
 
     def hardest(self) -> MonthSetting | None:
         """The month of the first zone's timer that gives most."""

@@ -219,7 +219,7 @@ def _figures(need: Need, months: tuple[MonthNeed, ...]) -> tuple[Figure, ...]:
         figures.append(
             Figure(
                 "in watering cans",
-                Amount(peak.cans, "plain"),
+                Amount.cans(peak.cans),
                 Working(
                     "water a day ÷ can",
                     {"a day": peak.given.amount, "can": _litres(_can(need))},

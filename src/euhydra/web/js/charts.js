@@ -8,6 +8,7 @@ import { area, line } from "d3-shape";
 
 const MARGIN = { top: 22, right: 16, bottom: 26, left: 52 };
 const HALF_A_NUMBER = 28; // of the widest under an axis, so that it ends within the paper
+const KNEE_WORDS = 110; // px, of what is said at the knee
 const HEIGHT = 300;
 const WORD = 48; // a short word beside a dot
 
@@ -151,10 +152,13 @@ export function drawSizes(holder, { unit, volume, met, low, high, knee, present 
     .attr("d", line().x((_, i) => x(volume[i])).y((v) => y(v))(met));
 
   // The curve rises to the right: one stands under it, the other over it.
-  const isFarRight = x(volume[knee]) > width / 2;
-  note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [isFarRight ? -4 : 8, 22],
-    `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
   const now = [x(present), y(met[nearest(volume, present)])];
+  const isFarRight = x(volume[knee]) > width / 2;
+  const aside = isFarRight ? -1 : 1;
+  const to = (now[0] - x(volume[knee])) * aside; // the marker's line, which would stand in the words
+  const beside = to > 0 && to < KNEE_WORDS ? to + 10 : isFarRight ? 4 : 8;
+  note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [beside * aside, 22],
+    `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
   const hasRoom = now[0] - MARGIN.left > WORD; // else it would lie on the numbers of the axis
   note(svg, "clay-dot", now, [hasRoom ? -8 : 8, -8], "yours", hasRoom ? "end" : "start");
   const marker = svg.append("g").attr("class", "marker");
