@@ -576,3 +576,14 @@ def test_what_is_set_as_planned_goes_a_step_of_the_dial(planned):
         assert f"one step of the dial {way}" in str(last)
     *_, unset = set_otherwise([no_rain(40)], track, ago(0), known.day(ago(0)), True)
     assert unset.code == "keeping-one-step"
+
+
+def test_where_nobody_read_a_gauge_as_much_falls_as_in_a_middling_year(planned):
+    """Nothing would dry every bed out and empty every store in the sums; a mean day's drizzle has no dry weeks."""
+    record = planned.record
+    sums = [record.precip[record.year == year].sum() for year in np.unique(record.year)]
+    day = date(int(record.year[-1]) + 3, 12, 31)
+    fell = hindcast.hindcast(planned, [], day).record.precip
+    assert sum(rain <= fell.sum() + 1e-6 for rain in sums) >= len(sums) / 2
+    assert sum(rain >= fell.sum() - 1e-6 for rain in sums) >= len(sums) / 2
+    assert (fell == 0).mean() > 0.4

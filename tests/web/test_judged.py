@@ -74,6 +74,7 @@ def test_a_dip_stands_as_high_as_the_store_was_full(planned):
 
 def test_rain_hangs_from_above_by_its_depth(planned):
     rains = [
+        LogEntry("rain", ago(200, 18), None, (0.0,)),
         LogEntry("rain", ago(6, 18), None, (0.03,)),
         LogEntry("rain", ago(3, 18), None, (0.015,)),
     ]

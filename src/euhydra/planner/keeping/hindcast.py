@@ -275,13 +275,11 @@ def _record(chain: Chain, log: Sequence[LogEntry], today: date) -> tuple[DailyWe
     of_year = _day_of_year(days)
     for name in SERIES:
         values = getattr(record, name)
-        usual = _usual(record, values)[of_year]
-        series[name] = np.where(index >= 0, values[index], usual)
+        usual = _of_middling_year(record) if name == "precip" else _usual(record, values)
+        series[name] = np.where(index >= 0, values[index], usual[of_year])
     rain = [e for e in log if e.kind == "rain" and e.at.date() >= first]
     if rain:
         series["precip"] = _rain(days, rain, series["precip"])
-    else:
-        series["precip"] = np.where(index >= 0, series["precip"], 0.0)
     return DailyWeather(days, **series), max(_fell_on(rain[0]), first) if rain else None
 
 
@@ -316,6 +314,17 @@ def _usual(record: DailyWeather, values: Floats) -> Floats:
     mean: Floats = np.full(366, np.nan)
     np.divide(sums[around].sum(axis=1), many, out=mean, where=many > 0)
     return mean
+
+
+def _of_middling_year(record: DailyWeather) -> Floats:
+    """Rain of the year with as many wetter as drier ones, by day of the year from 0: a mean has no dry weeks. [mm]"""
+    years, days = np.unique(record.year, return_counts=True)
+    whole = years[days >= np.median(days)]
+    sums = np.array([record.precip[record.year == year].sum() for year in whole])
+    middling = record.year == whole[np.argsort(sums)[len(sums) // 2]]
+    rain = np.zeros(366)
+    rain[_day_of_year(record.days[middling])] = record.precip[middling]
+    return rain
 
 
 def _day_of_year(days: NDArray[np.datetime64]) -> NDArray[np.intp]:

@@ -70,6 +70,12 @@ class RainTold:
     def said(self) -> Sentence:
         """Whose rain it is."""
         amounts = {"gauge": Amount(self.gauge, "rain"), "before": Amount(self.before, "rain")}
+        if self.since is None and self.is_usual:
+            return say(
+                "keeping-rain-no-gauge-usual",
+                "No gauge was read: the plan takes the {before} of rain of a middling year.",
+                **amounts,
+            )
         if self.since is None:
             return say(
                 "keeping-rain-no-gauge",

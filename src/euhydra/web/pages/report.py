@@ -8,6 +8,7 @@ from starlette.responses import Response, StreamingResponse
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.formats import report_csv
 from euhydra.formats.report_csv import ReportRow
+from euhydra.garden.sentences import say
 from euhydra.planner.answers import Gap
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.learning.report import SeasonReport, report
@@ -23,12 +24,22 @@ from euhydra.web.pieces import END, in_pieces
 
 router = APIRouter()
 
+NOTHING_TOLD = Gap(
+    say(
+        "report-log-empty",
+        "The log of this year is empty: what you water, measure and pick makes up the season.",
+    )
+)
+"""Without a log a report would tell the plan's own sums as if they had been."""
+
 
 def show_report(request: Request, desk: Desk, at: str) -> Shown:
     """The season told."""
     learned = learned_of(request, desk, at)
     if isinstance(learned, Gap):
         return Shown(None, learned)
+    if not learned.told.log:
+        return Shown(None, NOTHING_TOLD)
     season = desk.kept_with_log(request, ("report", learned.told.today), lambda: report(learned))
     chart = charts.season_chart(season, desk.revision.garden.units)
     return Shown(season, None, {"chart": chart, "past_year": at if is_past(desk, at) else ""})
@@ -64,6 +75,8 @@ def season_table(request: Request, garden_id: RowId, db: Db, at: str = "") -> Re
     learned = learned_of(request, desk, at)
     if isinstance(learned, Gap):
         raise HTTPException(409, str(learned.sentence))
+    if not learned.told.log:
+        raise HTTPException(409, str(NOTHING_TOLD.sentence))
     text = report_csv.write(_rows(report(learned)))
     return download(text, "season.csv", "text/csv")
 
