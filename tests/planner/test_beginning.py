@@ -14,7 +14,7 @@ from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import QuantityError, System
-from euhydra.planner.answers import PlanError
+from euhydra.planner.answers import Mark, PlanError
 from euhydra.planner.beginning import ways
 from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
 from euhydra.planner.beginning.glance import LASTS, Addition, glance_at
@@ -25,6 +25,7 @@ from euhydra.planner.judgement.answer import judge
 from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
+from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.water import zones
 
 WAYS = [way_id for way_id in way_kinds() if way_id != "empty"]
@@ -207,6 +208,8 @@ def test_a_store_of_any_size_fits_into_walls_of_round_measures(way):
         for units in System:
             garden = ways.begin(empty("Tunis", units), way_kinds()[way], {asked.id: volume})
             assert volume in [store.volume_m3 for store in garden.stores]
+            barrels = [store for store in garden.stores if store.kind == "barrel"]
+            assert {plan_installation(b).verdict.mark for b in barrels} <= {Mark.WORKS}
 
 
 def test_beds_lie_apart_and_the_house_beside_them():

@@ -19,6 +19,9 @@ BESIDE = 0.5
 ROW = 1.0
 """How far above the garden's lower edge stores, taps and drums stand. [m]"""
 
+FREEBOARD = 0.1
+"""Rim of a barrel over its overflow: room for an inlet, and for the fall of the hose to it. [m] Common practice."""
+
 BARREL_DEPTH = 0.85
 """Water in a full barrel. [m] Common practice: one of 200 L."""
 
@@ -61,7 +64,8 @@ def barrel(scene: Scene, volume: float) -> dict[str, Any]:
     """Fields of a round barrel of so much water. [m³]"""
     deep = scene.measure(BARREL_DEPTH if volume >= 0.15 else 0.6, "height")
     across = scene.measure_holding(2 * sqrt(volume / deep / pi))
-    sizes = {"volume_m3": volume, "height_m": deep, "across_m": across}
+    rim = scene.measure(deep + FREEBOARD, "height")
+    sizes = {"volume_m3": volume, "height_m": deep, "across_m": across, "rim_m": rim}
     return {"kind": "barrel", "held_by": Hold.WALL} | sizes
 
 

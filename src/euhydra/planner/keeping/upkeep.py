@@ -5,33 +5,23 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from euhydra.core import frost
-from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
-from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import KeptBy
 from euhydra.garden.sentences import Amount, Sentence, lowered, say, words
-from euhydra.garden.sources import Tap
 from euhydra.garden.timers import find_timer
-from euhydra.planner.answers import Gap, Mark, Verdict
+from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.catch import greywater
-from euhydra.planner.chain import Chain, ZoneChain
+from euhydra.planner.chain import Chain
+from euhydra.planner.keeping.line_tasks import line_tasks
 from euhydra.planner.keeping.log_by_kind import LogByKind
+from euhydra.planner.keeping.task import Task
 from euhydra.planner.keeping.winter import Stored, hose_list, spring_list, winter_list
-from euhydra.planner.water import laws, zones
-
-FILTER_STORE, FILTER_MAINS = 1.0, 5.0
-"""Water through a filter before it is cleaned: from a roof, from the mains. [m³] Common practice."""
+from euhydra.planner.water import zones
 
 DIP_EVERY = timedelta(days=7)
 """Dips of a tank that floats empty and a hand fills. Common practice: once a week."""
-
-FLOAT_EVERY = timedelta(days=30)
-"""Screen and float of planters that water themselves. Common practice: once a month."""
-
-FLUSH_EVERY = timedelta(days=60)
-"""Lines are flushed so often in season. Common practice: every two months."""
 
 SCREENS_EVERY = timedelta(days=90)
 """Leaf screens, first-flush tubes and gutters. Common practice: once a season, and after leaf fall."""
@@ -53,29 +43,6 @@ NEAR_ITS_DAY = 60
 
 LOOK_AFTER, LOOK_UNTIL = timedelta(days=7), timedelta(days=30)
 """From planting to the first walk along its leaves, and how long it is asked for. Common practice: a week."""
-
-
-@dataclass(frozen=True)
-class Task:
-    """One thing to keep up.
-
-    key : Names it for good, in calendars too.
-    part_id, kind : As the log's entry of it says.
-    due : By the gardener's calendar.
-    last : When it was last logged; None if never.
-    """
-
-    key: str
-    title: str
-    why: Sentence
-    due: date
-    part_id: str | None
-    kind: str
-    last: date | None = None
-
-    def is_due(self, today: date) -> bool:
-        """Whether its day has come."""
-        return self.due <= today
 
 
 @dataclass(frozen=True)
@@ -130,8 +97,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
     last, first = _frosts(chain, today)
     done = LogByKind(log)
     tasks = [
-        *_filters(chain, done, today),
-        *_lines(chain, done, today),
+        *line_tasks(chain, done, today),
         *_screens(chain.garden, done, today),
         *_drums(chain.garden, done, today),
         *_chains(chain.garden, done, first),
@@ -157,55 +123,6 @@ def _was_done(log: LogByKind, title: str, about: date) -> bool:
     return any(
         e.note == title and abs((e.at.date() - about).days) <= NEAR_ITS_DAY
         for e in log.of("upkeep")
-    )
-
-
-def _filters(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
-    for zone in chain.zones:
-        for piece in zone.zone.way.parts:
-            if not isinstance(piece, Fitting) or piece.role is not FittingRole.FILTERS:
-                continue
-            if zone.zone.drum is not None:
-                continue  # by its lint: see ``_drums``
-            a_day = litres_a_day(zone, today) / LITRES_PER_CUBIC_METRE
-            holds = FILTER_MAINS if isinstance(zone.zone.source, Tap) else FILTER_STORE
-            last = log.last(("flush", "upkeep"), piece.id)
-            if zone.zone.keeps_level:
-                yield _screen_of_float(zone, piece, last, log.begun(today))
-                continue
-            days = min(180, max(7, round(holds / a_day))) if a_day > 0 else 180
-            yield Task(
-                f"filter-{piece.id}",
-                f"Clean “{piece.name}”",
-                say(
-                    "keeping-after-day-now",
-                    "After {holds}, at {day} a day now; every {days} days, at least twice a year (common "
-                    "practice).",
-                    days=days,
-                    holds=Amount(holds, "volume"),
-                    day=Amount(a_day, "volume"),
-                ),
-                _in_season(zone, (last or log.begun(today)) + timedelta(days=days), today),
-                piece.id,
-                "flush",
-                last,
-            )
-
-
-def _screen_of_float(zone: ZoneChain, piece: Fitting, last: date | None, begun: date) -> Task:
-    """Before a float: a grain that keeps it open lets the box run over."""
-    return Task(
-        f"filter-{piece.id}",
-        f"Clean “{piece.name}”, and try the float",
-        say(
-            "keeping-screen-of-float",
-            "Once a month: rinse the screen, lift the float of “{zone}” and see that it shuts; no algae, no larvae.",
-            zone=zone.zone.name,
-        ),
-        (last or begun) + FLOAT_EVERY,
-        piece.id,
-        "flush",
-        last,
     )
 
 
@@ -241,46 +158,6 @@ def _chains(garden: Garden, log: LogByKind, first: date | None) -> Iterator[Task
                 "At the end of the season: pull the tubes, rinse roots and mix out, take the float in before the frost.",
                 first - BEFORE_FROST,
             )
-
-
-def _in_season(zone: ZoneChain, due: date, today: date) -> date:
-    """The day itself while the zone waters, else the first of the month in which it does again."""
-    if isinstance(zone.time, Gap) or due > today:
-        return due
-    on = [m.month for m in zone.time.months if m.setting]
-    if today.month in on or not on:
-        return due
-    year = today.year + (max(on) < today.month)
-    return date(year, min((m for m in on if m > today.month), default=min(on)), 1)
-
-
-def litres_a_day(zone: ZoneChain, today: date) -> float:
-    """What the plan gives in this month, or in the month that takes most where it is off. [L d⁻¹]"""
-    if zone.running is None:
-        return 0.0
-    setting = zone.running.months[today.month - 1].setting
-    given = [m.setting.litres_a_day for m in zone.running.months if m.setting]
-    return setting.litres_a_day if setting else max(given, default=0.0)
-
-
-def _lines(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
-    for zone in chain.zones:
-        ids = [pipe.id for pipe in zone.zone.pipes if laws.gives(pipe)]
-        if not ids or zone.zone.keeps_level:
-            continue  # what ends in a float has no end to open: its screen and tubes are rinsed
-        last = log.last(("flush",), *ids, zone.zone.id)
-        yield Task(
-            f"flush-{zone.zone.id}",
-            f"Flush the lines of “{zone.zone.name}”",
-            say(
-                "keeping-months-season-open",
-                "Every two months in season: open the ends until it runs clear.",
-            ),
-            _in_season(zone, (last or log.begun(today)) + FLUSH_EVERY, today),
-            ids[0],
-            "flush",
-            last,
-        )
 
 
 def _screens(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:

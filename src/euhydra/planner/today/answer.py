@@ -11,7 +11,7 @@ from euhydra.planner.answers import Gap, Mark, Verdict
 from euhydra.planner.chain import Chain
 from euhydra.planner.dates import day_in_words
 from euhydra.planner.keeping import upkeep
-from euhydra.planner.keeping.upkeep import Task
+from euhydra.planner.keeping.task import Task
 from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.time import choosing_years
 from euhydra.planner.today.acts import MorningAct, acts_of
