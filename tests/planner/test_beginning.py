@@ -105,6 +105,7 @@ def test_what_is_typed_is_known_and_what_is_not_is_assumed():
     assert roof.confirmed == ("length_m",)
     assert "width_m" in assumed.assumed_of(roof, "roofs", System.METRIC)
     assert "length_m" not in assumed.assumed_of(roof, "roofs", System.METRIC)
+    assert {"across_m", "height_m"} <= set(totes.assumed)  # nobody was asked
     known = roof.model_copy(update={"confirmed": ("length_m", "width_m")})
     assert "width_m" not in assumed.assumed_of(known, "roofs", System.METRIC)
 

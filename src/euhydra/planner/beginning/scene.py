@@ -1,6 +1,6 @@
 """A garden in the making: parts put down on clear ground, one beside the other, in the order of the water."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Set
 from typing import Any
 
 from euhydra.garden import catalogue, edits, kinds, quantities, usual
@@ -42,17 +42,25 @@ class Scene:
     ----------
     garden : What is there.
     values : What was typed or is usual, by the id of what was asked. SI units.
+    asked : Fields that these set, as `collection.field`.
     feed : Id of a source that is there, for what is added to drink from; None for a source of its own.
     """
 
     def __init__(
-        self, garden: Garden, values: Mapping[str, AskedValue], feed: str | None = None
+        self,
+        garden: Garden,
+        values: Mapping[str, AskedValue],
+        asked: Set[str],
+        feed: str | None = None,
     ) -> None:
         self.garden = garden
         self.feed = feed
         self._before = {part.id for part in garden.parts}
         self.values = values
-        self._settled = [value for value in values.values() if isinstance(value, float)]
+        self._asked = asked
+        self._holding: list[float] = []
+        self.taken: dict[str, set[str]] = {}
+        """Measures of each new part that nobody was asked about, by its id."""
         self.left = _right_edge(garden)
         self.x = self.left
 
@@ -101,8 +109,10 @@ class Scene:
     def put(self, collection: Collection, stem: str, name: str, **fields: Any) -> str:
         """A part added, with what is usual where the garden lies; its id."""
         model = kinds.kind_named(collection).model
-        given = usual.drawn_fields(collection, self.garden) | self._rounded(model, fields)
+        free = set(self._free(collection, fields))
+        given = usual.drawn_fields(collection, self.garden) | self._rounded(model, fields, free)
         part_id = edits.free_id(self.garden, stem)
+        self.taken[part_id] = free
         part = model.model_validate(given | {"id": part_id, "name": self._free_name(name)})
         self.garden = edits.put(self.garden, collection, part)
         return part_id
@@ -110,7 +120,9 @@ class Scene:
     def change(self, collection: Collection, part_id: str, **fields: Any) -> None:
         """A part with other fields."""
         part = next(p for p in getattr(self.garden, collection) if p.id == part_id)
-        given = self._rounded(type(part), fields)
+        free = set(self._free(collection, fields))
+        given = self._rounded(type(part), fields, free)
+        self.taken.setdefault(part_id, set()).update(free)
         changed = type(part).model_validate(part.model_dump() | given)
         self.garden = edits.put(self.garden, collection, changed)
 
@@ -142,23 +154,29 @@ class Scene:
         """The like of it, for the width of a store that is to hold as much. [m]"""
         wider = (self.measure(width * spare, "height") for spare in WIDER)
         found = next(found for found in wider if found >= WIDE_ENOUGH * width)
-        self._settled.append(found)
+        self._holding.append(found)
         return found
 
-    def _rounded(self, model: type[Part], fields: Mapping[str, Any]) -> dict[str, Any]:
-        """Fields of a part, with measures that nobody was asked about as round numbers."""
-        if self.garden.units is System.METRIC:
-            return dict(fields)
-        kinds_of = {name: quantity_of(info) for name, info in model.model_fields.items()}
+    def _free(self, collection: Collection, fields: Mapping[str, Any]) -> Iterator[str]:
+        """Names of the measures among some fields that nobody was asked about."""
+        infos = kinds.kind_named(collection).model.model_fields
+        for name, value in fields.items():
+            is_measure = isinstance(value, float) and quantity_of(infos[name]) in quantities.KINDS
+            is_asked = name in HANG_TOGETHER or f"{collection}.{name}" in self._asked
+            if is_measure and not is_asked:
+                yield name
 
-        def is_free(name: str, value: Any) -> bool:
-            is_measure = isinstance(value, float) and kinds_of.get(name) in quantities.KINDS
-            return is_measure and name not in HANG_TOGETHER and value not in self._settled
+    def _rounded(
+        self, model: type[Part], fields: Mapping[str, Any], free: Set[str]
+    ) -> dict[str, Any]:
+        """Some fields, those that nobody was asked about as round numbers."""
 
-        return {
-            name: self.measure(value, kinds_of[name]) if is_free(name, value) else value
-            for name, value in fields.items()
-        }
+        def shown(name: str, value: Any) -> Any:
+            if name not in free or value in self._holding or self.garden.units is System.METRIC:
+                return value
+            return self.measure(value, quantity_of(model.model_fields[name]))
+
+        return {name: shown(name, value) for name, value in fields.items()}
 
     def _free_name(self, name: str) -> str:
         taken = {part.name for part in self.garden.parts}
@@ -176,10 +194,8 @@ def _right_edge(garden: Garden) -> float:
     return max(ends) + CLEAR if ends else 0.0
 
 
-def marked(
-    garden: Garden, before: Garden, typed: Iterable[str], usual_ones: Iterable[str]
-) -> Garden:
-    """New parts with what was typed told as known, and what was not as assumed.
+def marked(scene: Scene, before: Garden, typed: Iterable[str], usual_ones: Iterable[str]) -> Garden:
+    """The garden, in its new parts what was typed told as known, and what was not as assumed.
 
     Parameters
     ----------
@@ -190,12 +206,10 @@ def marked(
     parts: list[tuple[Collection, Part]] = []
     for collection in kinds.collections():
         known = tuple(f.split(".")[1] for f in known_fields if f.startswith(f"{collection}."))
-        taken = tuple(f.split(".")[1] for f in taken_fields if f.startswith(f"{collection}."))
-        if not known and not taken:
-            continue
-        parts += [
-            (collection, part.model_copy(update={"confirmed": known, "assumed": taken}))
-            for part in getattr(garden, collection)
-            if part.id not in there
-        ]
-    return edits.put_all(garden, parts)
+        taken = {f.split(".")[1] for f in taken_fields if f.startswith(f"{collection}.")}
+        for part in getattr(scene.garden, collection):
+            own = tuple(sorted((taken | scene.taken.get(part.id, set())) - set(known)))
+            if part.id not in there and (known or own):
+                changed = part.model_copy(update={"confirmed": known, "assumed": own})
+                parts.append((collection, changed))
+    return edits.put_all(scene.garden, parts)

@@ -420,10 +420,10 @@ def begin(
     pydantic.ValidationError : if the garden would not hold together.
     """
     values = {ask.id: ask.usual_in(garden.units) for ask in way.asks} | dict(typed)
-    scene = Scene(garden, values, feed)
+    scene = Scene(garden, values, {ask.sets for ask in way.asks}, feed)
     _check_size(scene)
     BUILDERS[way.id](scene)
     if record is not None:
         _plant_in_season(scene, record)
     known = [ask.sets for ask in way.asks if ask.id in typed and ask.sets]
-    return marked(scene.garden, garden, known, fields_set() - set(known))
+    return marked(scene, garden, known, fields_set() - set(known))
