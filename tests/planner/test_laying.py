@@ -201,3 +201,22 @@ def test_the_answer_counts_outlets_and_names_what_nothing_waters():
     dry = answer_lay(edits.remove(garden, "shed-hose"))
     assert dry.verdict.summary.code == "lay-nothing-laid"
     assert any(f.message.code == "lay-no-water-reaches" for f in dry.findings)
+
+
+def test_of_stores_in_a_row_the_one_next_to_the_bed_is_drawn_from():
+    """So that no piece of a head is drawn over the others."""
+    garden = with_bed(one_barrel(), ground_m=-2.0)
+    row = garden.stores[0].model_copy(update={"count": 6})
+    east = Point(x_m=row.at.x_m + 8, y_m=row.at.y_m)
+    bed = garden.beds[-1].model_copy(update={"at": east})
+    garden = edits.put_all(garden, [("stores", row), ("beds", bed)])
+    laid = proposed_lines.lay(
+        garden, Wish("plot", row.id, Method.ROWS, "line-low", timer="dial-ball")
+    )
+    *others, last = shapes.of_store(row)
+    pieces = [t for t in laid.timers if t not in garden.timers]
+    pieces += [f for f in laid.fittings if f not in garden.fittings]
+    assert pieces
+    for piece in pieces:
+        spot = shapes.rectangle(piece.at, 1e-9, 1e-9)
+        assert last.distance(spot) < min(other.distance(spot) for other in others)

@@ -2,13 +2,16 @@
 
 from euhydra.garden import edits, joints
 from euhydra.garden.beds import Bed
+from euhydra.garden.drinker import Drinker
 from euhydra.garden.joints import Joinable
+from euhydra.garden.kinds import outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.pots import Pots
 from euhydra.garden.sentences import say
 from euhydra.garden.sources import Tap
+from euhydra.garden.stores import Store
 from euhydra.planner.answers import PlanError
 from euhydra.planner.lay import bed_lines, heads, making_room, pot_lines
 from euhydra.planner.lay.layer import Layer
@@ -57,7 +60,19 @@ def start_of(garden: Garden, wish: Wish) -> tuple[Garden, Joinable, Point]:
             )
         )
     garden, start = making_room.with_room_at(garden, start)
-    return garden, start, start.path[-1] if isinstance(start, Pipe) else start.at
+    if isinstance(start, Pipe):
+        return garden, start, start.path[-1]
+    if isinstance(start, Store) and start.count > 1:
+        return garden, start, _middle_of_nearest(start, target_of(garden, wish))
+    return garden, start, start.at
+
+
+def _middle_of_nearest(stores: Store, target: Drinker) -> Point:
+    """Of several alike, joined on one level, the middle of the one next to what is watered."""
+    (outline, *_) = outlines_of(target)
+    nearest = min(outlines_of(stores), key=outline.distance)
+    middle = nearest.centroid
+    return Point(x_m=round(middle.x, 3), y_m=round(middle.y, 3))
 
 
 def lay_lines(layer: Layer, feed: str, at: Point) -> None:
