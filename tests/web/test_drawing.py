@@ -12,7 +12,7 @@ from euhydra.garden import demo, edits, normals
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.quantities import System
 from euhydra.garden.sources import WetGround
-from euhydra.planner.answers import Gap
+from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import begin_chain, run_chain
 from euhydra.planner.judgement.answer import judge
 from euhydra.web.drawing import (
@@ -25,7 +25,7 @@ from euhydra.web.drawing import (
     watercourse,
 )
 from gardens import one_barrel
-from sound_gardens import BASES
+from sound_gardens import BASES, washing_lines
 
 RECORD = normals.make_days(demo.normals(), 2)
 
@@ -50,6 +50,15 @@ def test_the_stream_narrows_as_the_litres_do(chain):
     expected = max(watercourse.NARROWEST, watercourse.WIDEST * given / caught)
     assert breadth_at(drawn.path, 225.0) == approx(expected, abs=0.2)
     assert drawn.sides[0].litres == approx(caught - given, rel=1e-6)
+
+
+def test_what_is_caught_without_a_roof_is_what_is_washed():
+    chain = run_chain(washing_lines(), RECORD)
+    catch, *_, time, _, _ = watercourse.draw(chain, judge(chain), 0).stations
+    (drum,) = chain.garden.greywaters
+    assert catch.headline.value == approx(sum(drum.week_m3))
+    assert (catch.mark, catch.leads_to) == (Mark.WORKS, "greywater")
+    assert time.headline.value == 1
 
 
 def test_a_garden_without_weather_has_a_dry_bed(demo_garden):

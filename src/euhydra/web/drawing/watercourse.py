@@ -9,7 +9,6 @@ import numpy as np
 
 from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap, Mark
-from euhydra.planner.catch.answer import CatchAnswer
 from euhydra.planner.chain import NO_BED, Chain
 from euhydra.planner.judgement.answer import NOT_NEEDED, Judgement
 from euhydra.planner.lay.answer import LayAnswer
@@ -37,6 +36,7 @@ class Station:
     """One station on the stream.
 
     headline : None while it waits for something.
+    page : Other than its own, that answers its question.
     waits_for_log : Whether its mark is still to be worked out from the log.
     """
 
@@ -46,6 +46,12 @@ class Station:
     caption: str
     mark: Mark | None
     waits_for_log: bool = False
+    page: str = ""
+
+    @property
+    def leads_to(self) -> str:
+        """The page that answers its question: its own, unless another does."""
+        return self.page or self.key
 
 
 @dataclass(frozen=True)
@@ -123,7 +129,7 @@ def _litres(chain: Chain) -> tuple[float, float, float]:
 
 def _stations(chain: Chain) -> tuple[Station, ...]:
     return (
-        _catch(chain.catch),
+        _catch(chain),
         _store(chain.store),
         _need(chain),
         _push(_hardest([zone.push for zone in chain.zones])),
@@ -155,10 +161,15 @@ def _mark(answer: PushAnswer | TimeAnswer) -> Mark:
     return answer.mark if isinstance(answer, PushAnswer) else answer.verdict.mark
 
 
-def _catch(answer: CatchAnswer | Gap) -> Station:
-    if isinstance(answer, Gap):
-        return Station("catch", "Catch", None, "", None)
-    return Station("catch", "Catch", answer.year.amount, "a year", answer.verdict.mark)
+def _catch(chain: Chain) -> Station:
+    """What roofs bring a year; without roofs, what is washed in a week."""
+    answer, washes = chain.catch, chain.garden.greywaters
+    if not isinstance(answer, Gap):
+        return Station("catch", "Catch", answer.year.amount, "a year", answer.verdict.mark)
+    if washes and not chain.garden.roofs:
+        week = Amount(sum(sum(each.week_m3) for each in washes), "volume")
+        return Station("catch", "Catch", week, "a week", Mark.WORKS, page="greywater")
+    return Station("catch", "Catch", None, "", None)
 
 
 def _store(answer: StoreAnswer | Gap) -> Station:
@@ -206,7 +217,8 @@ def _time(chain: Chain) -> Station:
         return Station("time", "Time", Amount(len(hands), "plain"), "by hand", Mark.WORKS)
     alone = [zone for zone in chain.zones if zone.zone.runs_by_itself]
     if isinstance(answer, Gap) and answer.mark:
-        return Station("time", "Time", Amount(len(alone), "plain"), "by itself", answer.mark)
+        words = "run by themselves" if len(alone) > 1 else "runs by itself"
+        return Station("time", "Time", Amount(len(alone), "plain"), words, answer.mark)
     if isinstance(answer, Gap):
         return Station("time", "Time", None, "", None)
     longest = max((m.setting.position.run_minutes for m in answer.months if m.setting), default=0.0)

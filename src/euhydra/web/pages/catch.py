@@ -10,6 +10,7 @@ from euhydra.planner.catch import greywater
 from euhydra.planner.catch.order import greywater_rule
 from euhydra.planner.catch.taps import answer_tap
 from euhydra.planner.chain import NO_BED
+from euhydra.planner.judgement.answer import NOT_NEEDED
 from euhydra.planner.season import shares
 from euhydra.web.desk import Desk
 from euhydra.web.drawing import (
@@ -24,7 +25,10 @@ def _catch(request: Request, desk: Desk, at: str) -> Shown:
     chain, garden = desk.chain, desk.revision.garden
     drawn: dict[str, Any] = {"drains": drains.draw(garden)} if garden.roofs else {}
     if isinstance(chain.catch, Gap):
-        return Shown(None, chain.catch, drawn)
+        washed = ", ".join(f"“{each.name}”" for each in garden.greywaters)
+        is_needed = garden.roofs or not washed
+        why = None if is_needed else say(*NOT_NEEDED, sources=washed)
+        return Shown(None, chain.catch, drawn, why)
     return Shown(chain.catch, None, drawn | {"chart": charts.catch_chart(chain, garden.units)})
 
 

@@ -32,11 +32,12 @@ NOTHING_YET = Gap(
 
 @dataclass(frozen=True)
 class Shown:
-    """An answer with what its template draws; or the gap in its place."""
+    """An answer with what its template draws; or the gap in its place, or why it is not needed."""
 
     answer: Any
     gap: Gap | None
     more: dict[str, Any] = field(default_factory=dict)
+    not_needed: Sentence | None = None
 
 
 @dataclass(frozen=True)
@@ -200,6 +201,8 @@ def show_page(
 
 def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -> Sentence | None:
     """What a station's first page says in place of a gap where the garden has no use for it."""
+    if shown.not_needed:
+        return shown.not_needed
     if shown.gap is None or page.key != page.station:
         return None
     judged = _judged(request, desk, page).stations[page.station]
