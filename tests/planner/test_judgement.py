@@ -5,9 +5,12 @@ from functools import cache
 import pytest
 
 from euhydra.garden import edits
+from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
 from euhydra.garden.sentences import say
 from euhydra.planner.answers import Mark, Verdict
+from euhydra.planner.beginning import ways
+from euhydra.planner.beginning.asks import way_kinds
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import assumed, losses, supply, telling, trying
 from euhydra.planner.judgement.answer import Judgement, judge
@@ -162,3 +165,13 @@ def test_a_bed_beside_its_lines_is_judged_all_the_same():
     now = judge(run_chain(edits.put(garden, "beds", away), RECORD))
     assert "lay-lines-end-short" in {finding.code for finding in now.findings}
     assert now.chain.planted[0].need.wetted > 0
+
+
+def test_what_cans_are_filled_from_is_built_and_without_it_there_is_nothing_to_build():
+    ground = Garden(name="Cans", place=barrel_bed().place)
+    begun = {way: ways.begin(ground, way_kinds()[way], {}, RECORD) for way in ("can", "barrel")}
+    barrel = begun["barrel"]
+    beds = tuple(b.model_copy(update={"hand_from": barrel.stores[0].id}) for b in barrel.beds)
+    by_can = edits.replace(barrel, pipes=(), timers=(), fittings=(), beds=beds)
+    for garden, needed in ((begun["can"], False), (by_can, True), (barrel, True)):
+        assert judge(run_chain(garden, RECORD)).stations["build"].needed is needed

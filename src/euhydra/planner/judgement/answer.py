@@ -14,7 +14,7 @@ from euhydra.planner.judgement.folding import folded
 from euhydra.planner.judgement.lay_findings import lay_findings
 from euhydra.planner.judgement.need_findings import need_findings
 from euhydra.planner.judgement.push_findings import push_findings
-from euhydra.planner.judgement.sound import sound_summary
+from euhydra.planner.judgement.sound import has_steps, sound_summary
 from euhydra.planner.judgement.store_findings import store_findings
 from euhydra.planner.judgement.time_findings import time_findings
 
@@ -113,6 +113,8 @@ class Judgement:
             if key == "catch" and is_filled and not garden.roofs:
                 return False
             return supply.drinks_from_stores(garden) or not garden.sources
+        if key == "build" and has_steps(self.chain):
+            return True
         if key in ("push", "lay", "time", "build") and garden.planted:
             return bool(self.chain.zones) or bool(self.chain.lay.unwatered)
         return True

@@ -92,8 +92,20 @@ def _time(chain: Chain) -> Standing:
     return _waits(next((gap for gap in waiting if isinstance(gap, Gap)), NO_BED))
 
 
+MARKING_OUT = 1
+"""Steps of a garden in which nothing is set up nor laid."""
+
+
+def has_steps(chain: Chain) -> bool:
+    """Whether anything is built: lines, or what cans are filled from; lines that are to be laid come first."""
+    if chain.zones:
+        return True
+    is_by_hand = bool(chain.garden.planted) and not chain.lay.unwatered
+    return is_by_hand and count_of(chain.garden) > MARKING_OUT
+
+
 def _build(chain: Chain) -> Standing:
-    if not chain.zones:
+    if not has_steps(chain):
         return say("build-waits", "There is nothing to build yet."), None
     count = count_of(chain.garden)
     return (

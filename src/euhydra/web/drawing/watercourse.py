@@ -11,6 +11,7 @@ from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap, Mark
 from euhydra.planner.chain import NO_BED, Chain
 from euhydra.planner.judgement.answer import NOT_NEEDED, Judgement
+from euhydra.planner.judgement.sound import has_steps
 from euhydra.planner.lay.answer import LayAnswer
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
@@ -226,7 +227,7 @@ def _time(chain: Chain) -> Station:
 
 
 def _build(chain: Chain) -> Station:
-    if not chain.zones:
+    if not has_steps(chain):
         return Station("build", "Build", None, "", None)
     count = count_of(chain.garden)
     return Station("build", "Build", Amount(count, "plain"), "steps", Mark.WORKS)
