@@ -233,3 +233,19 @@ def test_the_largest_garden_that_may_be_typed_holds_together(way):
         most |= {"bed_length": ways.MOST_GROUND / 2 / most.get("beds", most.get("terraces", 1))}
     garden = ways.begin(empty(), way, most)
     assert document.loads(document.dumps(garden)) == garden
+
+
+def test_what_a_timer_leaves_lacking_is_not_laid_to_a_store_that_holds_water():
+    """A year in buried tanks that never fall under half: no larger store would bring a drop more."""
+    garden = begun("cellar", "Denver", System.US)
+    judged = judge(run_chain(garden, place("Denver")[1]))
+    (group,) = judged.chain.store.groups
+    run, capacity = group.run, group.season.works.tanks[0].capacity
+    assert run.level.min() > run.dead + 0.5 * (capacity - run.dead)
+    assert run.volumetric_reliability < 0.95
+    assert group.sums.carries == 1.0
+    assert group.summary.mark is Mark.WORKS
+    assert {f.code for f in judged.findings} & {
+        "store-too-small",
+        "store-too-little-comes",
+    } == set()

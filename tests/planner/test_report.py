@@ -92,7 +92,7 @@ def test_rain_is_the_gauge_s_and_before_it_the_record_s(planned):
     assert rain.before == approx(before)
     assert rain.is_usual  # the record is of other years
     assert rain.said.code == "keeping-rain-gauge-usual"
-    assert report(read(planned)).rain.said.code == "keeping-rain-no-gauge"
+    assert report(read(planned)).rain.said.code == "keeping-rain-no-gauge-usual"
 
 
 def as_the_sums_have_it(planned, more=1.0):

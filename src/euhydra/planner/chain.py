@@ -52,7 +52,7 @@ class PlantChain:
     time: TimeAnswer | Gap
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)  # a failed assertion would print all years of it for minutes
 class Chain:
     """Every station's answer, or what it waits for."""
 
@@ -105,7 +105,7 @@ WORKED_ON = Gap(say("chain-worked-on", "It is being worked out."))
 NO_BED = Gap(say("chain-no-bed", "There is no bed yet: add one."))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)  # a failed assertion would print all years of it for minutes
 class ChainBegun:
     """What is known before any timer is set: needs, and each zone as it is pushed."""
 

@@ -3,8 +3,6 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-import numpy as np
-
 from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Value, say
@@ -116,7 +114,7 @@ def _short(answer: GroupAnswer) -> Finding:
             about=answer.group.id,
             symptoms=seen,
         )
-    lacking = float(np.maximum(run.demand - run.supplied, 0.0).sum()) / sums.season.record.years
+    lacking = float(sums.lacking.sum()) / sums.season.record.years
     spilled = float(sums.season.run.spill[sums.tank].sum()) / sums.season.record.years
     values: dict[str, Value] = {
         "store": answer.group.name,

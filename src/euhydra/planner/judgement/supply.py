@@ -37,8 +37,4 @@ def short_groups(chain: Chain) -> tuple[GroupAnswer, ...]:
     """Stores that give less than enough of what is asked of them."""
     if isinstance(chain.store, Gap):
         return ()
-    return tuple(
-        group
-        for group in chain.store.groups
-        if float(group.run.demand.sum()) > 0 and group.run.volumetric_reliability < ENOUGH
-    )
+    return tuple(group for group in chain.store.groups if group.sums.carries < ENOUGH)

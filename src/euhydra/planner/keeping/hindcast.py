@@ -59,7 +59,7 @@ class BedTrack:
         return np.asarray(self.run.depletion / ready)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)  # a failed assertion would print all years of it for minutes
 class Hindcast:
     """The plan under the logged year's weather.
 

@@ -33,7 +33,7 @@ Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)  # a failed assertion would print all years of it for minutes
 class Season:
     """The works and their run, so that either can be tried again with a change.
 

@@ -151,6 +151,17 @@ def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
                 **amounts,
             ),
         )
+    if sums.carries >= cures.ENOUGH:
+        return Verdict(
+            Mark.WORKS,
+            say(
+                "store-met-by-timer",
+                "{giver} {met} of what {asker}; there is water for the rest, but the timer runs no longer.",
+                giver=giver,
+                asker=asker,
+                **amounts,
+            ),
+        )
     return Verdict(
         Mark.BUT if met >= HARDLY else Mark.FAILS,
         say(

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,10 @@ RULE_NAMES = {
 RULE_SOURCE = "Jenkins et al. (1978), Fewkes (1999): yield after and before spillage"
 
 
+HALF = 0.5
+"""Of what a store can give: the level at which its zones are usually solved."""
+
+
 @dataclass(frozen=True)
 class GroupSums:
     """A group, its position `tank` among the season's groups, its run, and the figures made from it."""
@@ -46,6 +51,23 @@ class GroupSums:
     def rule(self) -> StoreRule:
         """Rule of its daily balance."""
         return self.group.stores[0].rule
+
+    @cached_property
+    def lacking(self) -> Floats:
+        """What its beds do not get on each day for want of water in it. [L]
+
+        Settings reckon with a store that is half full: on days on which it holds more, what they leave lacking is
+        their own doing, and no larger store would change it.
+        """
+        run, capacity = self.run, self.season.works.tanks[self.tank].capacity
+        is_low = run.level < run.dead + HALF * (capacity - run.dead)
+        return np.asarray(np.where(is_low, np.maximum(run.demand - run.supplied, 0.0), 0.0))
+
+    @property
+    def carries(self) -> float:
+        """Share of what is asked of it that lacks not for want of water; 1 where nothing is asked. [-]"""
+        asked = float(self.run.demand.sum())
+        return 1.0 - float(self.lacking.sum()) / asked if asked > 0 else 1.0
 
     def yearly(self, daily: Floats) -> Amount:
         """Mean of a year."""
