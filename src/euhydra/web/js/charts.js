@@ -156,7 +156,9 @@ export function drawSizes(holder, { unit, volume, met, low, high, knee, present 
   const isFarRight = x(volume[knee]) > width / 2;
   const aside = isFarRight ? -1 : 1;
   const to = (now[0] - x(volume[knee])) * aside; // the marker's line, which would stand in the words
-  const beside = to > 0 && to < KNEE_WORDS ? to + 10 : isFarRight ? 4 : 8;
+  const room = isFarRight ? x(volume[knee]) - MARGIN.left : width - x(volume[knee]);
+  const isCrossed = to > 0 && to < KNEE_WORDS && to + 10 + KNEE_WORDS < room;
+  const beside = isCrossed ? to + 10 : isFarRight ? 4 : 8;
   note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [beside * aside, 22],
     `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
   const hasRoom = now[0] - MARGIN.left > WORD; // else it would lie on the numbers of the axis
