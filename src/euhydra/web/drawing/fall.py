@@ -40,7 +40,7 @@ LOWEST_WORDS = 306.0
 RIGHT_EDGE = 726.0
 """Of the paper that is shown."""
 
-ROOM_FOR_LOSS, ROOM_FOR_END = 160.0, 330.0
+ROOM_FOR_LOSS, ROOM_FOR_END = 205.0, 330.0
 """Widths on paper for the name of a loss, and for those of the source and of the way's end."""
 
 LEFT_EDGE = -30.0

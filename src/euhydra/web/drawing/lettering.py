@@ -47,7 +47,7 @@ def fitted(name: str, room: float, size: float = LETTER_PX) -> str:
     is_kept = words and width_px(last, size) <= LAST_WORD * room
     end = f"… {last}" if is_kept else "…"
     first = words[0] if words else last
-    whole = (" ".join(words[:count]) for count in range(len(words), 0, -1))
+    whole = (" ".join(words[:count]).rstrip(",") for count in range(len(words), 0, -1))
     cut = (first[:count] for count in range(len(first) - 1, 0, -1))
     fitting = (f"{s}{end}" for s in chain(whole, cut) if width_px(f"{s}{end}", size) <= room)
     return next(fitting, "…")

@@ -153,14 +153,13 @@ export function drawSizes(holder, { unit, volume, met, low, high, knee, present 
 
   // The curve rises to the right: one stands under it, the other over it.
   const now = [x(present), y(met[nearest(volume, present)])];
-  const isFarRight = x(volume[knee]) > width / 2;
-  const aside = isFarRight ? -1 : 1;
-  const to = (now[0] - x(volume[knee])) * aside; // the marker's line, which would stand in the words
-  const room = isFarRight ? x(volume[knee]) - MARGIN.left : width - x(volume[knee]);
-  const isCrossed = to > 0 && to < KNEE_WORDS && to + 10 + KNEE_WORDS < room;
-  const beside = isCrossed ? to + 10 : isFarRight ? 4 : 8;
-  note(svg, "ink-dot", [x(volume[knee]), y(met[knee])], [beside * aside, 22],
-    `knee: ${rounded(volume[knee])} ${unit}`, isFarRight ? "end" : "start");
+  const at = x(volume[knee]);
+  const to = now[0] - at; // the marker's line, which should not stand in the words
+  const fitsRight = width - at > KNEE_WORDS + 8;
+  const isLeft = at > width / 2 && !(to < 0 && to > -KNEE_WORDS && fitsRight);
+  const isCrossed = !isLeft && to > 0 && to < KNEE_WORDS && at + to + 10 + KNEE_WORDS < width;
+  note(svg, "ink-dot", [at, y(met[knee])], [isLeft ? -4 : isCrossed ? to + 10 : 8, 22],
+    `knee: ${rounded(volume[knee])} ${unit}`, isLeft ? "end" : "start");
   const hasRoom = now[0] - MARGIN.left > WORD; // else it would lie on the numbers of the axis
   note(svg, "clay-dot", now, [hasRoom ? -8 : 8, -8], "yours", hasRoom ? "end" : "start");
   const marker = svg.append("g").attr("class", "marker");
