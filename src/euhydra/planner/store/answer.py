@@ -155,8 +155,8 @@ def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
         return Verdict(
             Mark.WORKS,
             say(
-                "store-met-by-timer",
-                "{giver} {met} of what {asker}; there is water for the rest, but the timer runs no longer.",
+                "store-met-undrawn",
+                "{giver} {met} of what {asker}; there is water for the rest, but no more is drawn.",
                 giver=giver,
                 asker=asker,
                 **amounts,

@@ -13,6 +13,7 @@ from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Working
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
+from euhydra.planner.time.design import HALF_DRAWN
 
 Floats = NDArray[np.float64]
 
@@ -24,10 +25,6 @@ RULE_NAMES = {
 """The three rules in words, most cautious first."""
 
 RULE_SOURCE = "Jenkins et al. (1978), Fewkes (1999): yield after and before spillage"
-
-
-HALF = 0.5
-"""Of what a store can give: the level at which its zones are usually solved."""
 
 
 @dataclass(frozen=True)
@@ -56,11 +53,11 @@ class GroupSums:
     def lacking(self) -> Floats:
         """What its beds do not get on each day for want of water in it. [L]
 
-        Settings reckon with a store that is half full: on days on which it holds more, what they leave lacking is
-        their own doing, and no larger store would change it.
+        While it is more than half full, what lacks is the doing of settings or of a hand, and no larger store would
+        change it. Our choice: settings are first made for a store that is half full.
         """
         run, capacity = self.run, self.season.works.tanks[self.tank].capacity
-        is_low = run.level < run.dead + HALF * (capacity - run.dead)
+        is_low = run.level < run.dead + HALF_DRAWN * (capacity - run.dead)
         return np.asarray(np.where(is_low, np.maximum(run.demand - run.supplied, 0.0), 0.0))
 
     @property
