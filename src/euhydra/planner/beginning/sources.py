@@ -25,7 +25,13 @@ FREEBOARD = 0.1
 BARREL_DEPTH = 0.85
 """Water in a full barrel. [m] Common practice: one of 200 L."""
 
-TOTE = {"kind": "tote", "volume_m3": 1.0, "height_m": 1.0, "across_m": 1.2, "width_m": 1.0}
+TOTE: dict[str, Any] = {
+    "kind": "tote",
+    "volume_m3": 1.0,
+    "height_m": 1.0,
+    "across_m": 1.2,
+    "width_m": 1.0,
+}
 """A tote as it is sold. Common practice: 1,000 L in a cage of 1.2 by 1.0 m."""
 
 SPARE = 1.1
@@ -76,10 +82,13 @@ def tank(scene: Scene, volume: float, depth: float) -> dict[str, float]:
     return {"volume_m3": volume, "height_m": deep, "across_m": side, "width_m": side}
 
 
-def store(scene: Scene, name: str, **fields: Any) -> str:
-    """A store beside what stands there; its id. The next part stands beyond it."""
+def store(scene: Scene, name: str, row: float = ROW, **fields: Any) -> str:
+    """A store beside what stands there, in a row so far above the edge [m]; its id.
+
+    The next part stands beyond it.
+    """
     across, count = float(fields["across_m"]), int(fields.get("count", 1))
-    given = {"footing": "slab", "overflow_to": DOWNSPOUT, "at": scene.at(scene.x + across / 2, ROW)}
+    given = {"footing": "slab", "overflow_to": DOWNSPOUT, "at": scene.at(scene.x + across / 2, row)}
     store_id = scene.put("stores", "store", name, **(given | fields))
     scene.x += count * across * 1.1
     return store_id
@@ -99,13 +108,13 @@ def soak(scene: Scene, store_id: str) -> None:
         scene.change("stores", each.id, soak_area_m2=float(max(4, ceil(needed * SPARE))))
 
 
-def tap(scene: Scene) -> str:
-    """A garden tap at the left, known by bucket and stopwatch; its id."""
+def tap(scene: Scene, row: float = ROW) -> str:
+    """A garden tap in a row so far above the edge [m], known by bucket and stopwatch; its id."""
     return scene.put(
         "taps",
         "tap",
         "Garden tap",
-        at=scene.at(scene.x, ROW),
+        at=scene.at(scene.x, row),
         kind=TapKind.MAINS,
         bucket_m3=scene.number_or("bucket", 0.01),
         fills_in_s=scene.number_or("fills", 40.0),

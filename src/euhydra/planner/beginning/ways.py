@@ -71,9 +71,12 @@ def _terraces(scene: Scene) -> None:
     roof = sources.roof(scene)
     one = sources.barrel(scene, scene.number("barrel"))
     upper = sources.store(scene, "House barrels", stand_m=0.3, **one, count=scene.count("barrels"))
+    # In a row of its own, so that no hose from the upper barrels lies across the lower ones.
+    row = sources.ROW + 2 * one["across_m"]
     lower = sources.store(
         scene,
         "Lower barrels",
+        row,
         ground_m=-LOWER,
         stand_m=0.3,
         link_by=LinkKind.SIPHON,
@@ -84,7 +87,7 @@ def _terraces(scene: Scene) -> None:
     scene.change("stores", upper, overflow_to=lower)
     sources.spouts(scene, roof, upper)
     sources.soak(scene, lower)
-    tap = sources.tap(scene)
+    tap = sources.tap(scene, row)
     scene.change("stores", lower, topped_by=tap)
     step, below = scene.number("terrace_step"), -LOWER - 0.2
     terraces = plants.beds(

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, Value, say
+from euhydra.garden.sentences import Amount, Sentence, Value, say
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Gap, Mark
@@ -38,7 +38,7 @@ def store_findings(chain: Chain) -> Iterator[Finding]:
     if supply.drinks_from_stores(garden):
         for short in supply.short_groups(chain):
             if catch_findings.fills(garden, short.group):
-                yield _with_zones(chain, short.group, _short(short))
+                yield _with_zones(chain, short.group, _short(garden, short))
         yield from _dead_water(garden)
         yield from _idle(chain)
     for group in groups_of(garden.stores):
@@ -73,7 +73,7 @@ def _mounted(garden: Garden, store: Store) -> Iterator[Finding]:
         yield Finding.of(verdict.summary, store.id, about=store.id, symptoms=verdict.reasons)
 
 
-def _short(answer: GroupAnswer) -> Finding:
+def _short(garden: Garden, answer: GroupAnswer) -> Finding:
     """Why it gives too little: the first of these that is so."""
     sums, run = answer.sums, answer.run
     met = run.volumetric_reliability
@@ -114,7 +114,8 @@ def _short(answer: GroupAnswer) -> Finding:
             about=answer.group.id,
             symptoms=seen,
         )
-    lacking = float(sums.lacking.sum()) / sums.season.record.years
+    # All that lacks, as Who gets which water tells it; whose doing it is was weighed before.
+    lacking = float(sums.unmet.sum()) / sums.season.record.years
     spilled = float(sums.season.run.spill[sums.tank].sum()) / sums.season.record.years
     values: dict[str, Value] = {
         "store": answer.group.name,
@@ -132,7 +133,7 @@ def _short(answer: GroupAnswer) -> Finding:
             ),
             answer.group.id,
             about=answer.group.id,
-            symptoms=seen,
+            symptoms=(*seen, *_runs_on(garden, answer.group)),
         )
     return Finding.of(
         say(
@@ -142,8 +143,15 @@ def _short(answer: GroupAnswer) -> Finding:
         ),
         answer.group.id,
         about=answer.group.id,
-        symptoms=seen,
+        symptoms=(*seen, *_runs_on(garden, answer.group)),
     )
+
+
+def _runs_on(garden: Garden, group: Group) -> Iterator[Sentence]:
+    """That what spills over is not lost, where another store takes it."""
+    below = group_below(group, groups_of(garden.stores), garden.downspouts)
+    if below is not None:
+        yield say("store-spills-on", "What spills over runs on into “{below}”.", below=below.name)
 
 
 def _with_zones(chain: Chain, group: Group, finding: Finding) -> Finding:

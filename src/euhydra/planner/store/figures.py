@@ -49,16 +49,21 @@ class GroupSums:
         """Rule of its daily balance."""
         return self.group.stores[0].rule
 
+    @property
+    def unmet(self) -> Floats:
+        """What its beds do not get on each day, whatever the reason. [L]"""
+        return np.asarray(np.maximum(self.run.demand - self.run.supplied, 0.0))
+
     @cached_property
     def lacking(self) -> Floats:
-        """What its beds do not get on each day for want of water in it. [L]
+        """The part of it that lacks for want of water in the store. [L]
 
         While it is more than half full, what lacks is the doing of settings or of a hand, and no larger store would
         change it. Our choice: settings are first made for a store that is half full.
         """
         run, capacity = self.run, self.season.works.tanks[self.tank].capacity
         is_low = run.level < run.dead + HALF_DRAWN * (capacity - run.dead)
-        return np.asarray(np.where(is_low, np.maximum(run.demand - run.supplied, 0.0), 0.0))
+        return np.asarray(np.where(is_low, self.unmet, 0.0))
 
     @property
     def carries(self) -> float:
