@@ -1,6 +1,7 @@
 """Settings beside common practice: the same, or with a reason."""
 
 from dataclasses import replace
+from datetime import date, timedelta
 
 import pytest
 from pytest import approx
@@ -52,15 +53,29 @@ def test_a_run_that_differs_is_told_by_what_it_brings(bottom):
     assert told.values["brings"].value == approx(litres * bed.depth_per_litre / 1000)
 
 
-def test_what_to_set_first_is_the_month_at_hand_or_the_next_that_has_a_setting(bottom):
+def test_what_to_set_first_is_for_what_is_new_else_of_the_month_or_the_next_with_a_setting(bottom):
     on = {m.month: m.setting.position for m in bottom.months if m.setting}
+    (need,) = (bed.need for bed in bottom.beds)
+    new = bottom.programme.new
     assert 0 < len(on) < 12
-    for month in range(1, 13):
-        said = set_first(bottom, month)
-        shown = month
+    days = [date(2027, 1, 1) + timedelta(days=n) for n in range(365)]
+    said = [set_first(bottom, day) for day in days]
+    for day, told in zip(days, said, strict=True):
+        shown = day.month
         while shown not in on:
             shown = shown % 12 + 1
-        assert said.code == ("time-set-now" if month in on else "time-set-later")
-        assert said.values["month"] == MONTH_NAMES[shown - 1]
-        assert said.values["run"].value == approx(on[shown].run_minutes * 60)
-    assert set_first(replace(bottom, stands_by=True), 7) is None
+        if need.is_new_on(day):
+            assert told.code == "time-set-while-new"
+        elif not need.grows_on(day):
+            assert told.code == "time-set-once-planted"
+            assert told.values["run"].value == approx(new.run_minutes * 60)
+        else:
+            assert told.code == ("time-set-now" if day.month in on else "time-set-later")
+            assert told.values["month"] == MONTH_NAMES[shown - 1]
+            assert told.values["run"].value == approx(on[shown].run_minutes * 60)
+    planting = need.part.own_planting.planting
+    first = next(
+        day for day, told in zip(days, said, strict=True) if told.code == "time-set-while-new"
+    )
+    assert (first.month, first.day) == (planting.month, planting.day)
+    assert set_first(replace(bottom, stands_by=True), date(2027, 7, 1)) is None

@@ -137,10 +137,27 @@ class Need:
 
     def grows_on(self, day: date) -> bool:
         """Whether it grows on such a day of the year."""
-        first = self.record.days.astype("datetime64[Y]")
-        of_year = (self.record.days - first).astype(int)
-        wanted = (day - date(day.year, 1, 1)).days
-        return bool(self.is_growing[of_year == wanted].any())
+        return bool(self._grows_by_day[day.month - 1, day.day - 1])
+
+    def is_new_on(self, day: date) -> bool:
+        """Whether it is new on such a day of the year."""
+        return bool(self._new_by_day[day.month - 1, day.day - 1])
+
+    @cached_property
+    def _grows_by_day(self) -> Flags:
+        return self._by_day(self.is_growing)
+
+    @cached_property
+    def _new_by_day(self) -> Flags:
+        return self._by_day(self.is_new)
+
+    def _by_day(self, flags: Flags) -> Flags:
+        """Whether it is so in any year, by month and day of the month; shape (12, 31)."""
+        days = self.record.days
+        of_month = (days - days.astype("datetime64[M]").astype("datetime64[D]")).astype(int)
+        found = np.zeros((12, 31), bool)
+        found[self.record.month[flags] - 1, of_month[flags]] = True
+        return found
 
     @property
     def year_litres(self) -> float:

@@ -38,7 +38,7 @@ def _time(request: Request, desk: Desk, at: str) -> Shown:
         time,
         None,
         {
-            "leads": set_first(time, date.today().month),
+            "leads": set_first(time, date.today()),
             "helps": _helps(desk, time),
             "habits": habit.beside_habit(time),
             "chart": charts.time_chart(time, units),
