@@ -328,3 +328,32 @@ def test_a_timer_that_is_paused_gives_nothing_until_its_days_are_over():
     assert act.litres == 0
     over = LogEntry("pause", at(9, 7), "bed-timer", (2 * 86400.0,))
     assert act_of(morning([*log, over]), "bed-timer").do is Do.PAUSE
+
+
+def moved_hose() -> Garden:
+    """Beds in pairs on soaker hose, between which a hose is moved: no timer."""
+    place = tap_two_beds().place
+    return ways.begin(Garden(name="Pairs", place=place), way_kinds()["pairs"], {}, RECORD)
+
+
+@pytest.mark.parametrize("build", [moved_hose, hand_bed, tap_two_beds])
+def test_no_bed_that_grows_is_left_out_of_the_morning(build):
+    told = chain(build)
+    growing = [each for each in told.planted if each.need.grows_on(TODAY)]
+    assert growing
+    assert morning(gauge(DRY), build=build).acts
+    zones = {act.about for act in morning(gauge(DRY), build=build).acts}
+    by_zone = {bed.id: zone.zone.id for zone in told.zones for bed in zone.zone.watered}
+    assert {by_zone.get(each.part.id, each.part.id) for each in growing} == zones
+
+
+def test_a_hose_that_is_moved_runs_by_hand_alone_and_what_is_written_down_counts():
+    log = [*gauge(DRY), LogEntry("run", at(39), "bed", (60.0,))]
+    act = next(a for a in morning(log, build=moved_hose).acts if a.head_id == "bed")
+    assert act.do is Do.BY_HAND  # for since that run nothing was written down
+    assert act.minutes > 5
+    run = LogEntry("run", at(1, 7), "bed-2", (act.minutes * 60.0,))  # of the other bed of the pair
+    after = next(a for a in morning([*log, run], build=moved_hose).acts if a.head_id == "bed")
+    assert after.left[1] > act.left[1] + 0.5
+    assert after.minutes < act.minutes
+    assert is_done(act, act.minutes * 60.0)

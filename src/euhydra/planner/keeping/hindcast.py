@@ -169,9 +169,14 @@ class Hindcast:
     def minutes(self, way: Watered) -> Floats:
         """What the timer ran on each day by its logged settings and pauses; NaN before the first. [min]
 
-        Once nothing grows any more in its zone and nobody writes any more, it is off.
+        Once nothing grows any more in its zone and nobody writes any more, it is off. What a hand opens
+        runs by itself on no day, once the first of its runs is written down.
         """
         found = np.full(len(self.record.days), np.nan)
+        if not self._has_timer(way):
+            written = [self.day(entry.at) for entry in self._runs(way)]
+            found[min(written, default=len(found)) :] = 0.0
+            return found
         for entry in self._of_timer(way, "setting"):
             first = self.day(entry.at)
             run, every = entry.amounts[0] or 0.0, entry.amounts[1] or SECONDS_PER_DAY
@@ -198,11 +203,21 @@ class Hindcast:
         return any(self._of_timer(way, "setting"))
 
     def by_hand(self, way: Watered) -> Floats:
-        """What the timer was run beside its setting on each day. [min]"""
+        """What it was run beside the setting of its timer on each day, or all where it has none. [min]"""
         found = np.zeros(len(self.record.days))
-        for entry in self._of_timer(way, "run"):
+        for entry in self._runs(way):
             found[self.day(entry.at)] += (entry.amounts[0] or 0.0) / 60.0
         return found
+
+    def _runs(self, way: Watered) -> Iterator[LogEntry]:
+        """Runs by hand, told of its timer or of any bed of its zone."""
+        yield from self._of_timer(way, "run")
+        for share in way.time.beds if way.time is not None else ():
+            own = self.by_kind.of("run", share.need.part.id)
+            yield from (entry for entry in own if self.holds(entry.at))
+
+    def _has_timer(self, way: Watered) -> bool:
+        return way.time is not None and isinstance(way.time.zone.head, Timer)
 
     def still_paused(self, way: Watered) -> int:
         """Days after the last that is told on which its timer is paused yet. [d]"""

@@ -40,7 +40,7 @@ class ZoneRan:
 
     @property
     def is_timed(self) -> bool:
-        """Whether a timer runs it: what a hand opens ran when nobody wrote it down."""
+        """Whether a timer runs it, and no hand has to open it."""
         return isinstance(self.zone.head, Timer)
 
     @property
@@ -76,7 +76,7 @@ class Ran:
 
     @cached_property
     def zones(self) -> tuple[ZoneRan, ...]:
-        """Every zone that a timer runs."""
+        """Every zone that a timer runs or a hand opens."""
         found: dict[str, list[int]] = {}
         for place, way in enumerate(self.told.season.ways):
             if way.time is not None and not way.keeps_level:

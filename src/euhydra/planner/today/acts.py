@@ -39,7 +39,8 @@ class MorningAct:
     left : Of what the driest roots reach easily: low end, middle and high end of what may be there. [-]
     felt_id : The bed or pots whose soil tells most of it.
     turned_to : What the timer is turned to, if it is.
-    head_id : Of its timer, that is run, paused or turned; None where there is none.
+    head_id : Of its timer, that is run, paused or turned; of a bed of its zone where a hand opens that; None on beds by
+        can.
     """
 
     about: str
@@ -95,7 +96,7 @@ class MorningAct:
 
 
 def acts_of(morning: Morning) -> tuple[MorningAct, ...]:
-    """Every zone with a timer, and every bed that only a hand waters, those first that need somebody."""
+    """Every zone, and every bed that only cans water, those first that need somebody."""
     found = [*_zones(morning), *_by_hand(morning)]
     return tuple(sorted(found, key=lambda act: (list(Do).index(act.do), -act.dry_days)))
 
@@ -105,13 +106,13 @@ def _zones(morning: Morning) -> Iterator[MorningAct]:
     for flow in morning.learned.flows:
         tracks = [told.tracks[place] for place in flow.ran.ways]
         tracks = [track for track in tracks if morning.grows(track)]
-        if flow.ran.is_timed and not flow.ran.time.stands_by and tracks:
+        if not flow.ran.time.stands_by and tracks:
             yield _of_zone(morning, flow.ran, tracks)
 
 
 def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> MorningAct:
     today = morning.ahead.today
-    planned = _planned(ran, today.month)
+    planned = _planned(ran, today.month) if ran.is_timed else None
     position = _set_now(ran) or planned
     is_other = planned is not None and not _is_alike(planned, position)
     water, comes = morning.water_of(ran)
@@ -147,7 +148,7 @@ def _of_zone(morning: Morning, ran: ZoneRan, tracks: Sequence[BedTrack]) -> Morn
         morning.roots(driest).left,
         driest.way.need.part.id,
         turned,
-        ran.head_id if isinstance(ran.zone.head, Timer) else None,
+        ran.head_id if ran.is_timed else tracks[0].way.need.part.id,
     )
 
 
