@@ -4,6 +4,7 @@ Measures and what such systems are made of: common practice.
 """
 
 from functools import cache
+from operator import attrgetter
 
 import numpy as np
 import pytest
@@ -265,7 +266,18 @@ def test_what_is_missing_is_one_figure_and_what_runs_on_into_other_barrels_is_no
     assert short.cause.values["lacks"].value == approx(fed.unmet / 1000, rel=1e-6)
     (onward,) = (s for s in short.symptoms if s.code == "store-spills-on")
     assert onward.values["below"] == lower.name
-    # No hose lies across the lower barrels.
-    zone = judged.chain.zones[0].zone
-    line = LineString([(p.x_m, p.y_m) for p in zone.pipes[0].path])
-    assert not any(line.intersects(o) for o in kinds.outlines_of(lower))
+
+
+@pytest.mark.parametrize("way", WAYS)
+def test_no_hose_lies_across_a_store_that_it_does_not_come_from(way):
+    garden = begun(way)
+    stores = [(store.id, o) for store in garden.stores for o in kinds.outlines_of(store)]
+    crossed = [
+        (zone.name, store)
+        for zone in zones.zones_of(garden)
+        for pipe in zone.pipes
+        for store, outline in stores
+        if store != zone.source.id
+        and LineString(map(attrgetter("x_m", "y_m"), pipe.path)).intersects(outline)
+    ]
+    assert crossed == []

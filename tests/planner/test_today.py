@@ -336,6 +336,19 @@ def moved_hose() -> Garden:
     return ways.begin(Garden(name="Pairs", place=place), way_kinds()["pairs"], {}, RECORD)
 
 
+def trough() -> Garden:
+    """Buckets in a trough that a float keeps full."""
+    place = tap_two_beds().place
+    return ways.begin(Garden(name="Trough", place=place), way_kinds()["troughs"], {}, RECORD)
+
+
+def test_what_a_float_waters_grows_too():
+    answer = morning(gauge(DRY), build=trough)
+    assert answer.acts == ()
+    assert answer.verdict.summary.code == "today-floats"
+    assert answer.floated == ("Buckets",)
+
+
 @pytest.mark.parametrize("build", [moved_hose, hand_bed, tap_two_beds])
 def test_no_bed_that_grows_is_left_out_of_the_morning(build):
     told = chain(build)

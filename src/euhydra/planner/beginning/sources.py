@@ -82,6 +82,11 @@ def tank(scene: Scene, volume: float, depth: float) -> dict[str, float]:
     return {"volume_m3": volume, "height_m": deep, "across_m": side, "width_m": side}
 
 
+def row_beside(wide: float) -> float:
+    """Where stores so wide [m] stand that no hose from the first row lies across them. [m]"""
+    return ROW + 2 * wide
+
+
 def store(scene: Scene, name: str, row: float = ROW, **fields: Any) -> str:
     """A store beside what stands there, in a row so far above the edge [m]; its id.
 

@@ -71,8 +71,7 @@ def _terraces(scene: Scene) -> None:
     roof = sources.roof(scene)
     one = sources.barrel(scene, scene.number("barrel"))
     upper = sources.store(scene, "House barrels", stand_m=0.3, **one, count=scene.count("barrels"))
-    # In a row of its own, so that no hose from the upper barrels lies across the lower ones.
-    row = sources.ROW + 2 * one["across_m"]
+    row = sources.row_beside(one["across_m"])
     lower = sources.store(
         scene,
         "Lower barrels",
@@ -247,11 +246,12 @@ def _reserved_barrels(scene: Scene) -> str:
     )
     sources.spouts(scene, roof, store)
     volume = scene.number("reserve")
+    width = scene.measure_holding(max(1.0, volume / 1.2))
     reserve = sources.store(
         scene,
         "Reserve",
-        **sources.TOTE
-        | {"volume_m3": volume, "width_m": scene.measure_holding(max(1.0, volume / 1.2))},
+        sources.row_beside(width),
+        **sources.TOTE | {"volume_m3": volume, "width_m": width},
         stand_m=scene.number("stand"),
         held_by=Hold.WALL,
     )

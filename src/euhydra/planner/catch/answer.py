@@ -202,7 +202,10 @@ def _unused(garden: Garden, record: DailyWeather) -> Figure | None:
 def _verdict(garden: Garden, a_year: float, inflow: Floats, needs: Sequence[Need]) -> Verdict:
     year_need = sum(need.year_litres for need in needs)
     roofs = "This roof brings" if len(garden.roofs) == 1 else "Your roofs bring"
-    asks = "the bed asks" if len(needs) == 1 else "the beds ask"
+    beds_alone = not any(need.part.container for need in needs)
+    asks = "the beds ask" if beds_alone else "the plants ask"
+    if len(needs) == 1:
+        asks = f"“{needs[0].part.name}” asks"
     litres = {"year": Amount.litres(a_year)}
     if year_need <= 0:
         return Verdict(

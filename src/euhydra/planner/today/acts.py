@@ -194,6 +194,13 @@ def _by_hand(morning: Morning) -> Iterator[MorningAct]:
             yield _of_bed(morning, track)
 
 
+def floated(morning: Morning) -> Iterator[str]:
+    """Names of what grows and a float waters, which asks for nothing."""
+    for track in morning.learned.told.tracks:
+        if track.way.keeps_level and morning.grows(track):
+            yield track.way.need.part.name
+
+
 def _of_bed(morning: Morning, track: BedTrack) -> MorningAct:
     part, bed = track.way.need.part, morning.share(track)
     gone = morning.roots(track).gone

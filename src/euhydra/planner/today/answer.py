@@ -14,7 +14,7 @@ from euhydra.planner.keeping import upkeep
 from euhydra.planner.keeping.task import Task
 from euhydra.planner.learning.answer import Learned, learn
 from euhydra.planner.time import choosing_years
-from euhydra.planner.today.acts import MorningAct, acts_of
+from euhydra.planner.today.acts import MorningAct, acts_of, floated
 from euhydra.planner.today.ahead import ForecastDay, ahead_of
 from euhydra.planner.today.before_weather import BeforeWeather, before_weather
 from euhydra.planner.today.choosing import Do
@@ -37,6 +37,7 @@ class TodayAnswer:
     unread : Since when nobody read the gauge; None while it is read, or never was.
     look : Which look would narrow most what is not known; None where enough is.
     done : Acts that somebody has done already, as much as is asked, by what they are about.
+    floated : Names of what grows and a float waters.
     """
 
     day: date
@@ -48,6 +49,7 @@ class TodayAnswer:
     look: Sentence | None = None
     unread: Sentence | None = None
     done: frozenset[str] = frozenset()
+    floated: tuple[str, ...] = ()
 
     @property
     def verdict(self) -> Verdict:
@@ -55,13 +57,22 @@ class TodayAnswer:
         left = [act for act in self.acts if act.about not in self.done]
         thirsty = [act for act in left if act.do in (Do.BY_HAND, Do.CANS)]
         paused = [act for act in left if act.do is Do.PAUSE]
+        if not self.acts and self.floated:
+            kept = say(
+                "today-floats",
+                "Nothing to do: a float waters {names} as long as there is water.",
+                names=_names(self.floated),
+            )
+            return Verdict(Mark.WORKS, kept)
         if not self.acts:
             return Verdict(
                 Mark.WORKS, say("today-nothing-grows", "Nothing grows now: it wants no water.")
             )
-        turn_off = say("today-pause", "Pause {names}: no water is needed.", names=_names(paused))
+        off = _names([act.name for act in paused])
+        turn_off = say("today-pause", "Pause {names}: no water is needed.", names=off)
         if thirsty:
-            said = say("today-water", "Water {names} this morning.", names=_names(thirsty))
+            wants = _names([act.name for act in thirsty])
+            said = say("today-water", "Water {names} this morning.", names=wants)
             return Verdict(Mark.BUT, said, (turn_off,) if paused else ())
         if paused:
             return Verdict(Mark.BUT, turn_off)
@@ -71,8 +82,8 @@ class TodayAnswer:
         return Verdict(Mark.WORKS, said)
 
 
-def _names(acts: Sequence[MorningAct]) -> str:
-    return ", ".join(f"“{act.name}”" for act in acts)
+def _names(names: Sequence[str]) -> str:
+    return ", ".join(f"“{name}”" for name in names)
 
 
 def answer_today(
@@ -108,6 +119,7 @@ def answer_today(
         ahead.is_foreseen,
         look_that_tells_most(morning),
         _unread(learned),
+        floated=tuple(floated(morning)),
     )
 
 
