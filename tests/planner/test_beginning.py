@@ -281,3 +281,15 @@ def test_no_hose_lies_across_a_store_that_it_does_not_come_from(way):
         and LineString(map(attrgetter("x_m", "y_m"), pipe.path)).intersects(outline)
     ]
     assert crossed == []
+
+
+def test_what_is_young_is_watered_for_dry_years_though_rain_carries_it_in_a_mean_one():
+    garden = begun("barrel", "Dublin")
+    (zone,) = run_chain(garden, place("Dublin")[1]).zones
+    may = zone.time.months[4]
+    assert zone.time.design.counts_on_rain(5)
+    assert may.need is None  # it is told in words, for its figure would be none
+    drunk = zone.time.design.drinks[4] * zone.time.design.area_m2
+    assert may.setting.litres_a_day > 0.1 * drunk  # and not a minute's run of nothing
+    given, asked = zone.time.while_new
+    assert given.value == approx(asked.value, rel=0.1)

@@ -147,6 +147,16 @@ class TimeAnswer:
         return tuple(figure for figure in found if figure)
 
     @cached_property
+    def while_new(self) -> tuple[Amount, Amount] | None:
+        """What is given a day while something is new, and what that asks on nearly any; None where nothing is."""
+        new, design = self.programme.new, self.design
+        if new is None:
+            return None
+        run = design.litres(new.run_minutes, design.lowest_while_new)
+        given = run * new.runs_a_day / new.mean_days
+        return Amount.litres(given), Amount.litres(settings.wanted_while_new(design))
+
+    @cached_property
     def day_runs(self) -> DayRuns:
         """What the timer does on each day of the record; a moisture switch leaves runs out."""
         needs = [bed.need for bed in self.beds]
@@ -272,7 +282,8 @@ def answer_time(
 
 def _month(month: int, choice: MonthChoice | None, design: Design) -> MonthSetting:
     growing = max(float(bed.need.growing_days[month - 1]) for bed in design.beds)
-    if choice is None or choice.is_carried or choice.gross <= 0:
+    is_for_dry_years = choice is not None and (choice.gross <= 0 or design.counts_on_rain(month))
+    if choice is None or choice.is_carried or is_for_dry_years:
         return MonthSetting(month, choice, growing)
     return MonthSetting(
         month,

@@ -14,7 +14,7 @@ from euhydra.core.delivery import DrainCurve
 from euhydra.core.schedule import MINUTES_PER_HOUR
 from euhydra.core.tried_days import Gives
 from euhydra.garden.catalogue import TimerKind
-from euhydra.planner.need.daily import Need
+from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.time.programme import MONTHS
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
@@ -152,6 +152,14 @@ class Design:
     def gross(self, month: int) -> float:
         """Litres that the zone should be given on a day in season. [L d⁻¹]"""
         return sum(bed.gross(month) for bed in self.beds)
+
+    def is_young(self, month: int) -> bool:
+        """Whether something in it was planted within the last weeks, on some day of a month."""
+        return any(month in bed.need.young_months for bed in self.beds)
+
+    def counts_on_rain(self, month: int) -> bool:
+        """Whether what is young is carried by rain in a mean year, and watered in a month for dry ones alone."""
+        return self.is_young(month) and self.gross(month) <= TRIFLE * self.area_m2
 
     def litres(self, minutes: float, month: int) -> float:
         """Litres that a run gives from the level of its month. [L]"""

@@ -81,8 +81,10 @@ def borne(month: int, design: Design, before_runoff: float) -> list[Rhythm]:
 
 
 def _wanted_minutes(month: int, design: Design) -> float:
-    """Minutes a day that give the mean need; where rain meets all of it, what is drunk. [min d⁻¹]"""
-    litres = design.gross(month) or design.drinks[month - 1] * design.area_m2
+    """Minutes a day that give the mean need; where rain meets nearly all of it, what is drunk. [min d⁻¹]"""
+    litres = design.gross(month)
+    if litres <= 0 or design.counts_on_rain(month):
+        litres = design.drinks[month - 1] * design.area_m2
     minutes = design.exact_minutes(litres, month)
     return min(minutes, design.most_minutes)
 

@@ -106,7 +106,7 @@ def _choose(
 ) -> MonthChoice | None:
     """The best setting of a month; that of the month before where it is as good."""
     gross = design.gross(month)
-    if gross <= 0 and not _is_young(month, design):
+    if gross <= 0 and not design.is_young(month):
         leave(month, roots, trials(month, design, roots, [OFF]), 0)
         return None
     before_runoff = design.minutes_before_runoff(month)
@@ -119,7 +119,7 @@ def _choose(
     same = positions.index(stay) if stay in positions else None
     better = (hands_on(month, roots, found), sinks_in)
     # Young roots want water often; once they reach deep the timer may be set anew for that.
-    settled = stay is not None and not _is_young((month - 2) % MONTHS + 1, design)
+    settled = stay is not None and not design.is_young((month - 2) % MONTHS + 1)
     days_before = stay.mean_days if stay and settled else None
     best = programme.choose(found, every, gross, better, same, days_before)
     leave(month, roots, found, best)
@@ -144,7 +144,7 @@ def _searched(
         tried.append(stay)
     with_off = trials(month, design, roots, [OFF, *tried])
     without, found = ([trial.of(which) for trial in with_off] for which in (FIRST, OTHERS))
-    may_be_off = bool(programme.keeps_rule(without)[0]) and not _is_young(month, design)
+    may_be_off = bool(programme.keeps_rule(without)[0]) and not design.is_young(month)
     if may_be_off and hands_on(month, roots, without)[0]:
         return [], without
     good = _good(month, roots, found)
@@ -163,11 +163,6 @@ def _searched(
         found = [first.beside(other) for first, other in zip(found, more, strict=True)]
         tried = [*tried, *finer]
     return tried, found
-
-
-def _is_young(month: int, design: Design) -> bool:
-    """Whether something in the zone was planted within the last weeks, on some day of the month."""
-    return any(month in bed.need.young_months for bed in design.beds)
 
 
 def _good(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) -> NDArray[np.bool_]:
@@ -191,13 +186,7 @@ def hands_on(month: int, roots: Sequence[RootLanes], trials: Sequence[Trial]) ->
 
 def choose_for_new(design: Design) -> Position | None:
     """Setting while something roots in or comes up: every day, seedlings more than once."""
-    wanted = 0.0
-    for bed in design.beds:
-        new = bed.need.is_new
-        if new.any() and bed.efficiency > 0 and bed.flow_share > 0:
-            thirsty = float(np.quantile(bed.need.crop_et[new], NEW_COVERED))
-            daily = thirsty * bed.need.area_m2 / bed.efficiency
-            wanted = max(wanted, daily / bed.flow_share)
+    wanted = wanted_while_new(design)
     if wanted <= 0:
         return None
     minutes = design.exact_minutes(wanted, design.lowest_while_new)
@@ -212,6 +201,18 @@ def choose_for_new(design: Design) -> Position | None:
     if not enough:
         return max(fitting, key=lambda p: p.minutes_a_day)
     return min(enough, key=lambda p: (p.runs_a_day, p.minutes_a_day))
+
+
+def wanted_while_new(design: Design) -> float:
+    """Litres into the zone that cover nearly every day on which something in it is new. [L d⁻¹]"""
+    wanted = 0.0
+    for bed in design.beds:
+        new = bed.need.is_new
+        if new.any() and bed.efficiency > 0 and bed.flow_share > 0:
+            thirsty = float(np.quantile(bed.need.crop_et[new], NEW_COVERED))
+            daily = thirsty * bed.need.area_m2 / bed.efficiency
+            wanted = max(wanted, daily / bed.flow_share)
+    return wanted
 
 
 def _is_sown(need: Need) -> bool:
