@@ -22,12 +22,13 @@ from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
 from euhydra.planner.beginning.glance import LASTS, Addition, glance_at
 from euhydra.planner.beginning.scene import HANG_TOGETHER
 from euhydra.planner.chain import run_chain
-from euhydra.planner.judgement import assumed
+from euhydra.planner.judgement import assumed, trying
 from euhydra.planner.judgement.answer import judge
 from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.lay import rules
 from euhydra.planner.parts import counting
 from euhydra.planner.season import shares
+from euhydra.planner.store import cures
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.water import zones
 
@@ -293,3 +294,12 @@ def test_what_is_young_is_watered_for_dry_years_though_rain_carries_it_in_a_mean
     assert may.setting.litres_a_day > 0.1 * drunk  # and not a minute's run of nothing
     given, asked = zone.time.while_new
     assert given.value == approx(asked.value, rel=0.1)
+
+
+def test_one_larger_tank_comes_before_barrels_by_the_dozen():
+    garden = begun("barrel", "Phoenix")
+    judged = judge(run_chain(garden, place("Phoenix")[1]))
+    (short,) = (f for f in judged.findings if f.code == "store-too-small")
+    offered = [cure.change for cure in trying.cures_of(judged, short, most=2)]
+    assert [change.code for change in offered] == ["cure-larger-tank", "cure-more-stores"]
+    assert offered[1].values["count"] > cures.FEW_STORES

@@ -191,12 +191,21 @@ def _meets(one: Store, other: Store) -> bool:
 
 
 def more_stores(case: Case) -> Iterator[Remedy]:
-    """The fewest alike that are enough, linked; else a few more."""
+    """The fewest alike that are enough, linked, as long as they are few; else a few more."""
+    yield from _as_many(case, range(cures.FEW_STORES + 1))
+
+
+def many_stores(case: Case) -> Iterator[Remedy]:
+    """The like, where that takes many: after one tank that holds as much."""
+    yield from _as_many(case, range(cures.FEW_STORES + 1, cures.MOST_STORES + 1))
+
+
+def _as_many(case: Case, allowed: range) -> Iterator[Remedy]:
     answer = _answer(case)
     store = case.part(Store)
     if answer is None or not isinstance(store, Store) or len(answer.group.stores) > 1:
         return
-    counts = range(store.count + 1, cures.MOST_STORES + 1)
+    counts = range(max(store.count + 1, allowed.start), allowed.stop)
     if not counts:
         return
     met = sizing.reliabilities(
@@ -321,6 +330,7 @@ STORE_REMEDIES: dict[str, tuple[Remedies, ...]] = {
         time_remedies.give_less,
         more_stores,
         larger_tank,
+        many_stores,
         catch_remedies.top_up,
         thirst_remedies.drink_less,
     ),

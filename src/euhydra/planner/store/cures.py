@@ -8,6 +8,10 @@ from euhydra.planner.water import zones
 ENOUGH = 0.95
 """Share of the need that counts as enough. [-] Our choice."""
 
+FEW_STORES = 6
+"""Linked stores up to which more of the like come before one larger tank: each has a joint to keep tight.
+Common practice."""
+
 MOST_STORES = 20
 """Largest number of linked stores that is tried."""
 
