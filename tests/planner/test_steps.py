@@ -70,6 +70,16 @@ def test_cautions_stand_where_they_belong(demo_garden):
     assert "digging" in cautions(sunk, "stand-shed-barrel")
 
 
+def test_a_tank_in_the_ground_gets_a_pit_and_is_filled_as_the_pit_is():
+    sunk = with_part(one_barrel(), "stores", stand_m=0.0, sunk_m=2.0, count=2)
+    steps = {step.key: step for step in steps_of(sunk)}
+    codes = {key: {s.code for s in steps[key].sentences} for key in steps}
+    assert "steps-dig-deep-floor" in codes["stand-shed-barrel"]
+    assert {"steps-buried-link-first", "steps-buried-fill"} <= codes["drill-shed-barrel"]
+    assert "steps-set-stand-check" not in codes["drill-shed-barrel"]
+    assert "digging" in cautions(sunk, "drill-shed-barrel")
+
+
 def test_a_change_elsewhere_leaves_ticks_alone_and_the_rest_is_counted(demo_garden):
     keys = [s.key for s in steps_of(demo_garden)]
     longer = edits.put(

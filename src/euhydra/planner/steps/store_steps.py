@@ -13,6 +13,7 @@ from euhydra.garden.store_groups import Group, group_of, groups_of
 from euhydra.garden.stores import FLOAT_HANGS, Intake, Store
 from euhydra.planner.catch import spouts, washing_week
 from euhydra.planner.parts import counting
+from euhydra.planner.steps import buried_steps
 from euhydra.planner.steps.step import Step
 from euhydra.planner.store import installing, linking, wet_ground
 from euhydra.planner.store.standing import full_mass
@@ -22,7 +23,16 @@ LEVEL_ENOUGH = 0.01
 
 
 def store_steps(garden: Garden, store: Store) -> Iterator[Step]:
-    """Its stand, and its holes."""
+    """Its stand, and its holes; or its pit, and how it is set there."""
+    if store.sunk_m > 0:
+        yield buried_steps.pit(store)
+        yield buried_steps.set_in(
+            store,
+            _overflow_said(garden, store),
+            is_linked=_is_linked(garden, store),
+            is_fed=_is_fed(garden, store),
+        )
+        return
     yield _stand(store, garden.units)
     yield _drill(garden, store)
 
@@ -38,15 +48,7 @@ def _stand(store: Store, units: System) -> Step:
         )
     ]
     cuts = counting.cuts_of(store, units)
-    if store.sunk_m > 0:
-        sentences.append(
-            say(
-                "steps-dig-deep-floor",
-                "Dig {deep} deep, its floor level, firm and free of stones, on a hand's depth of sand.",
-                deep=Amount(store.sunk_m, "tape"),
-            )
-        )
-    elif cuts:
+    if cuts:
         sentences.append(
             say(
                 "steps-build-stand-high",
@@ -86,11 +88,7 @@ def _stand(store: Store, units: System) -> Step:
         "spade, tamper, long level, saw, screwdriver" if cuts else "spade, tamper, long level",
         minutes * store.count,
         (store.id,),
-        ("digging", "weight")
-        if store.sunk_m > 0
-        else ("weight", "cutting")
-        if cuts
-        else ("weight",),
+        ("weight", "cutting") if cuts else ("weight",),
         ("stands",),
     )
 
@@ -108,7 +106,6 @@ def _cut_said(cut: Cut) -> Sentence:
 
 
 def _drill(garden: Garden, store: Store) -> Step:
-    fed = any(spout.leads_to == store.id for spout in garden.downspouts)
     plan = installing.plan_installation(store)
     sentences = (
         say(
@@ -145,7 +142,8 @@ def _drill(garden: Garden, store: Store) -> Step:
     )
     return Step(
         f"drill-{store.id}",
-        f"Drill and set “{store.name}”" + ("" if fed else " (no roof leads to it)"),
+        f"Drill and set “{store.name}”"
+        + ("" if _is_fed(garden, store) else " (no roof leads to it)"),
         sentences,
         "drill, hole saw, file, eye protection, level",
         60.0 * store.count,
@@ -173,6 +171,10 @@ def _overflow_said(garden: Garden, store: Store) -> Iterator[Sentence]:
             "freely from full to empty.",
             hangs=Amount(FLOAT_HANGS, "tape"),
         )
+
+
+def _is_fed(garden: Garden, store: Store) -> bool:
+    return any(spout.leads_to == store.id for spout in garden.downspouts)
 
 
 def _is_linked(garden: Garden, store: Store) -> bool:
