@@ -5,9 +5,12 @@ import pytest
 from pytest import approx
 
 from euhydra.garden import demo, normals
-from euhydra.planner.need import daily
+from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.need import daily, usual_year
 from euhydra.planner.need.answer import MISLEADS, answer_need, peaks_of
 from gardens import one_barrel, with_part
+
+MONTH_DAYS = (31, 28.25, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 RECORD = normals.make_days(demo.normals(), 6)
 
@@ -111,3 +114,13 @@ def test_an_edit_elsewhere_leaves_a_need_as_it_was_and_one_here_does_not():
     salad = next(bed for bed in garden.beds if bed.id == "bottom-bed")
     later = with_part(garden, "plantings", planting={"month": 10, "day": 1})
     assert daily.need_of(salad, later, RECORD) is not daily.need_of(salad, garden, RECORD)
+
+
+def test_a_mean_year_is_that_of_the_months_it_is_made_of():
+    months = demo.normals()["precip_mm"]
+    told = usual_year.told_of(RECORD).values
+    assert told["rain"].value == approx(sum(months) / 1000, rel=0.01)
+    depths = [mm / days for mm, days in zip(months, MONTH_DAYS, strict=True)]
+    assert told["driest"] == MONTH_NAMES[depths.index(min(depths))]
+    assert told["wettest"] == MONTH_NAMES[depths.index(max(depths))]
+    assert usual_year.told_of(RECORD.last_years(1)) is not None

@@ -6,6 +6,7 @@ from euhydra.garden.quantities import System, fill
 from euhydra.garden.sentences import Amount, say
 from euhydra.web import wording
 from euhydra.web.cautions import cautions_at
+from gardens import one_barrel, tapped
 
 M, US = System.METRIC, System.US
 
@@ -67,3 +68,14 @@ def test_every_station_has_its_cautions(station):
     for caution in cautions_at(station):
         assert caution.harm
         assert caution.act
+
+
+def test_no_caution_is_of_what_a_garden_does_not_have():
+    """Each `where` is a collection; on a tap alone nothing is said of stored water, in a yard of rain nothing of taps."""
+    stored, piped = ("stores", "greywaters"), ("taps",)
+    rain, mains = one_barrel(), tapped()
+    for station in ("time", "week", "away", "lay"):
+        every = cautions_at(station)
+        assert {each.where for each in every} <= {(), stored, piped}
+        assert [c for c in every if c.where != piped] == list(cautions_at(station, rain))
+        assert [c for c in every if c.where != stored] == list(cautions_at(station, mains))

@@ -12,6 +12,7 @@ from euhydra.garden import climate_kinds, normals, quantities, reference_climate
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.garden.sentences import lowered
+from euhydra.planner.need.usual_year import told_of
 from euhydra.records import gardens, weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, render
@@ -26,6 +27,9 @@ NORMAL_COLUMNS = {
     "wet_days": ("Wet days", "plain"),
 }
 """Column of the typed months → label and kind of quantity."""
+
+INCH_DECIMALS = {"rain": 2}
+"""Decimals of a gauge that is read in inches. Common practice."""
 
 
 REMAINING_FAULTS = (
@@ -85,6 +89,7 @@ def show_weather(
         desk,
         status,
         records=records,
+        told=told_of(record) if record else None,
         usual=_usual(desk, record),
         places=[place.label for place in reference_climates.all_places()],
         elsewhere=weather.elsewhere(db, desk.revision.garden_id),
@@ -124,8 +129,11 @@ def _shown_months(desk: Desk, system: System) -> dict[str, str]:
     typed = desk.weather.normals if desk.weather else None
     if not typed:
         return {}
+    finest = INCH_DECIMALS if system is System.US else {}
     return {
-        f"{column}-{month}": quantities.show_number(_inside(value, kind), kind, system, 4)
+        f"{column}-{month}": quantities.show_number(
+            _inside(value, kind), kind, system, 4, finest.get(kind)
+        )
         for column, (_, kind) in NORMAL_COLUMNS.items()
         for month, value in enumerate(typed[column], 1)
         if value is not None
