@@ -2,12 +2,9 @@
 
 import json
 import os
-from math import isfinite
 from pathlib import Path
-from typing import Any
 
 import click
-import numpy as np
 
 from euhydra.cli import (
     beginning,
@@ -19,37 +16,20 @@ from euhydra.cli import (
     printing,
     reading,
     replaying,
+    safekeeping,
+    sums,
     today,
 )
 from euhydra.cli.start import bringing_in
-from euhydra.core import catchment, hydraulics, store, weather
-from euhydra.core import planters as planter_chain
+from euhydra.core import hydraulics
 from euhydra.core.network import NetworkError
-from euhydra.core.store import StoreRule
 from euhydra.formats import answers_json, card_json, inp
 from euhydra.garden import demo as demo_garden
 from euhydra.garden import document
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap, PlanError
 from euhydra.planner.water import zones
-from euhydra.records import backup as backups
-from euhydra.records import database
-from euhydra.records import passphrase as passphrases
-from euhydra.records.database import DatabaseError
 from euhydra.web.network_file import network_file
-
-
-class Number(click.FloatRange):
-    """A finite number in a range: "nan" and "inf" are words, not amounts."""
-
-    def convert(
-        self, value: Any, param: click.Parameter | None, ctx: click.Context | None
-    ) -> float:
-        """As click's, but refusing what is not finite."""
-        number = float(super().convert(value, param, ctx))
-        if not isfinite(number):
-            self.fail(f"{value} is not an amount.", param, ctx)
-        return number
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -60,6 +40,12 @@ def main() -> None:
 
 
 main.add_command(beginning.begin)
+main.add_command(safekeeping.passphrase)
+main.add_command(safekeeping.backup)
+main.add_command(safekeeping.restore)
+main.add_command(sums.planters)
+main.add_command(sums.tank)
+main.add_command(sums.et0)
 main.add_command(climates.climate)
 main.add_command(judging.answers)
 main.add_command(judging.cure)
@@ -164,7 +150,7 @@ def solve(file: Path, level: str, bed: str, as_json: bool) -> None:
 )
 @click.option(
     "--evenness",
-    type=Number(0.05, 1.0),
+    type=options.Number(0.05, 1.0),
     help="Share that the worst-fed quarter of each line keeps; else as it is solved.",
 )
 def season(
@@ -223,196 +209,6 @@ def card(
         printing.print_card(found)
 
 
-@main.command("planters")
-@click.option(
-    "--store-head-m", required=True, type=Number(-10, 60), help="Water of the store over the valve."
-)
-@click.option("--supply-length-m", default=1.0, show_default=True, type=Number(0.01, 500))
-@click.option("--supply-bore-mm", default=12.7, show_default=True, type=Number(1, 150))
-@click.option("--valve-l-h", required=True, type=Number(0, 1e5, min_open=True))
-@click.option(
-    "--valve-at-m",
-    default=1.0,
-    show_default=True,
-    type=Number(0, 100, min_open=True),
-    help="Head at which the float valve gives that, full open.",
-)
-@click.option(
-    "--valve-band-mm",
-    default=20.0,
-    show_default=True,
-    type=Number(0, 500, min_open=True),
-    help="Below the set level by so much it is full open.",
-)
-@click.option("--set-level-mm", required=True, type=Number(0, 2000, min_open=True))
-@click.option("--count", required=True, type=click.IntRange(1, planter_chain.MOST_PLANTERS))
-@click.option("--tube-length-m", required=True, type=Number(0.01, 50))
-@click.option("--tube-bore-mm", required=True, type=Number(1, 150))
-@click.option(
-    "--blocked",
-    default=0.0,
-    show_default=True,
-    type=Number(0, 1, max_open=True),
-    help="Share of a tube's area that roots and mix take.",
-)
-@click.option("--draw-l-day", required=True, type=Number(0, 1000), help="Of one planter.")
-@click.option(
-    "--peak-share",
-    default=0.12,
-    show_default=True,
-    type=Number(0, 1),
-    help="Share of a day's water that the peak hour takes.",
-)
-@click.option(
-    "--foot-level-mm", required=True, type=Number(0, 2000), help="Where a wick's foot falls dry."
-)
-@options.AS_JSON
-def planters(as_json: bool, **asked: float) -> None:
-    """A float box and a chain of planters behind it: a quick sum without a garden."""
-    if asked["foot_level_mm"] >= asked["set_level_mm"]:
-        raise click.BadParameter(
-            "it has to lie under the set level, or every planter is dry.",
-            param_hint="--foot-level-mm",
-        )
-    result = printing.planter_chain(**asked)
-    if as_json:
-        click.echo(json.dumps(result, indent=1))
-    else:
-        printing.print_planter_chain(result)
-
-
-@main.command()
-@options.WEATHER
-@options.UNITS
-@options.FILL
-@click.option("--roof-m2", required=True, type=Number(0, 1e5, min_open=True))
-@click.option("--coefficient", default=0.8, show_default=True, type=Number(0, 1, min_open=True))
-@click.option("--first-flush-mm", default=0.0, show_default=True, type=Number(0, 50))
-@click.option(
-    "--first-flush-reset",
-    default=catchment.FirstFlushReset.WET_SPELL.value,
-    show_default=True,
-    type=click.Choice([str(r) for r in catchment.FirstFlushReset]),
-    help="Taken once in a run of wet days, or once a day.",
-)
-@click.option("--store-l", required=True, type=Number(0, 1e6, min_open=True))
-@click.option("--dead-l", default=0.0, show_default=True, type=Number(0, 1e6))
-@click.option("--start-l", default=0.0, show_default=True, type=Number(0, 1e6))
-@click.option("--demand-l-day", required=True, type=Number(0, 1e6))
-@click.option(
-    "--rule",
-    default=StoreRule.YIELD_AFTER_SPILLAGE.value,
-    show_default=True,
-    type=click.Choice([str(r) for r in StoreRule]),
-    help="yas: today's rain is drawn from tomorrow on; ybs: before it spills; same-day: between.",
-)
-@options.DAILY
-@options.AS_JSON
-def tank(
-    weather_file: Path,
-    units: tuple[str, ...],
-    fill_gaps: bool,
-    roof_m2: float,
-    coefficient: float,
-    first_flush_mm: float,
-    first_flush_reset: str,
-    store_l: float,
-    dead_l: float,
-    start_l: float,
-    demand_l_day: float,
-    rule: str,
-    daily: Path | None,
-    as_json: bool,
-) -> None:
-    """One store, one roof, one steady demand: a quick sum without a garden."""
-    if dead_l >= store_l:
-        raise click.BadParameter(
-            f"{dead_l} L of dead water leave nothing in {store_l} L.", param_hint="--dead-l"
-        )
-    if start_l > store_l:
-        raise click.BadParameter(
-            f"{start_l} L do not fit into {store_l} L.", param_hint="--start-l"
-        )
-    record = reading.record(weather_file, units, fill_gaps, ("precip",))
-    inflow = catchment.roof_inflow(
-        record.precip,
-        roof_m2,
-        coefficient,
-        first_flush_mm,
-        catchment.FirstFlushReset(first_flush_reset),
-    )
-    demand = np.full(len(inflow), demand_l_day)
-    run = store.run_store(inflow, demand, store_l, StoreRule(rule), dead_l, start_l)
-    if daily:
-        header = ["date", "inflow_l", "demand_l", "supplied_l", "spill_l", "store_l"]
-        columns = (run.inflow, run.demand, run.supplied, run.spill, run.level)
-        printing.write_daily(daily, header, printing.rows(record, columns))
-    printing.print_totals(
-        {
-            "days": len(inflow),
-            "rule": rule,
-            **printing.store_totals(run),
-            "volumetric_reliability": run.volumetric_reliability,
-            "time_reliability": run.time_reliability,
-            "days_empty": int(run.is_empty.sum()),
-            "longest_unmet_run_days": store.longest_run(run.is_short),
-        },
-        as_json,
-    )
-
-
-@main.command()
-@options.WEATHER
-@options.UNITS
-@options.FILL
-@click.option("--latitude", required=True, type=Number(-90, 90), help="Degrees, north plus.")
-@click.option("--elevation-m", default=0.0, show_default=True, type=Number(-430, 5500))
-@click.option(
-    "--method",
-    default="hs",
-    show_default=True,
-    type=click.Choice(["hs", "pm"]),
-    help="hs: Hargreaves–Samani; pm: FAO-56 Penman–Monteith.",
-)
-@options.DAILY
-@options.AS_JSON
-def et0(
-    weather_file: Path,
-    units: tuple[str, ...],
-    fill_gaps: bool,
-    latitude: float,
-    elevation_m: float,
-    method: str,
-    daily: Path | None,
-    as_json: bool,
-) -> None:
-    """Reference evapotranspiration from a weather file."""
-    record = reading.record(weather_file, units, fill_gaps, ("tmin", "tmax"))
-    ra = weather.extraterrestrial(record, latitude)
-    estimate = weather.hargreaves(record, latitude)
-    if method == "pm":
-        estimate = weather.penman_monteith(record, latitude, elevation_m)
-        if np.isnan(estimate).any():
-            raise click.ClickException(
-                "Penman–Monteith needs rhmin_pct, rhmax_pct, wind_m_s and solar_mj_m2 on every day: "
-                "add them, or use --method hs."
-            )
-    if daily:
-        printing.write_daily(
-            daily, ["date", "ra_mj_m2", "et0_mm"], printing.rows(record, (ra, estimate))
-        )
-    printing.print_totals(
-        {
-            "days": len(estimate),
-            "method": method,
-            "elevation_m": elevation_m,
-            "et0_mm": float(estimate.sum()),
-            "et0_mm_a_year": float(estimate.sum()) / record.years,
-        },
-        as_json,
-    )
-
-
 @main.command()
 @click.argument("garden_file", metavar="GARDEN.json", type=click.Path(path_type=Path))
 @click.option("--to", "target", required=True, type=click.Choice(["inp", "json"]))
@@ -427,53 +223,6 @@ def export(garden_file: Path, target: str, bed: str) -> None:
         click.echo(network_file(zones.zone_named(garden, bed)), nl=False)
     except (PlanError, inp.InpError) as error:
         raise click.ClickException(str(error)) from None
-
-
-@main.command()
-@options.DATA
-@click.password_option(
-    "--phrase", prompt="Passphrase for the home network", help="Asked for if not given."
-)
-def passphrase(data: Path, phrase: str) -> None:
-    """Choose the passphrase that stands before your gardens on the home network."""
-    try:
-        passphrases.put(data, phrase)
-    except (passphrases.PassphraseError, OSError) as error:
-        raise click.ClickException(str(error)) from None
-    click.echo("Kept, as a hash; every session has ended. Serve with: euhydra serve --home-network")
-    click.echo(
-        "The home network carries it unsealed, readable to who listens there, unless you give "
-        "--certificate and --key."
-    )
-
-
-@main.command()
-@options.DATA
-@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
-def backup(data: Path, file: Path) -> None:
-    """Save everything in a data folder as one FILE."""
-    try:
-        made = backups.make(database.prepare(data).parent, file)
-    except (DatabaseError, OSError) as error:
-        raise click.ClickException(str(error)) from None
-    click.echo(f"{file}: {printing.contents(made)}.")
-
-
-@main.command()
-@options.DATA
-@click.argument("file", type=click.Path(path_type=Path, dir_okay=False, exists=True))
-@click.option("--yes", is_flag=True, help="Do not ask.")
-def restore(data: Path, file: Path, yes: bool) -> None:
-    """Put a backup FILE in the place of everything in a data folder, once it has proved itself."""
-    try:
-        found = backups.check(file)
-        click.echo(f"{file}, of {found.made_at}: {printing.contents(found)}. It is whole.")
-        if not yes:
-            click.confirm(f"Replace everything in {data} by it?", abort=True)
-        backups.restore(data, file)
-    except (backups.BackupError, DatabaseError, OSError) as error:
-        raise click.ClickException(f"{error} Nothing was changed.") from None
-    click.echo(f"Restored. What was there before is kept in {data / 'backups'}.")
 
 
 @main.command()

@@ -1,10 +1,25 @@
 """Options that several commands have."""
 
 from collections.abc import Callable
+from math import isfinite
 from pathlib import Path
 from typing import Any, TypeVar
 
 import click
+
+
+class Number(click.FloatRange):
+    """A finite number in a range: "nan" and "inf" are words, not amounts."""
+
+    def convert(
+        self, value: Any, param: click.Parameter | None, ctx: click.Context | None
+    ) -> float:
+        """As click's, but refusing what is not finite."""
+        number = float(super().convert(value, param, ctx))
+        if not isfinite(number):
+            self.fail(f"{value} is not an amount.", param, ctx)
+        return number
+
 
 Command = TypeVar("Command", bound=Callable[..., Any])
 

@@ -2,8 +2,6 @@
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from euhydra.garden import catalogue, plumbing
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Fitting, Pipe
@@ -15,26 +13,14 @@ from euhydra.planner.catch import taps
 from euhydra.planner.chain import Chain
 from euhydra.planner.judgement import losses
 from euhydra.planner.judgement.finding import Finding, Severity
-from euhydra.planner.judgement.losses import HeadLoss
-from euhydra.planner.push import drives, lengths, shortfalls
+from euhydra.planner.judgement.taken_heads import is_line, takes_head
+from euhydra.planner.judgement.uneven_findings import uneven
+from euhydra.planner.push import drives, shortfalls
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.push.shortfalls import Shortfall
-from euhydra.planner.water import laws, solving
+from euhydra.planner.water import solving
 from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.zones import Zone
-
-SLOPES = 0.25
-"""Share of the head on outlets by which heights between them differ, from which on the lowest take
-it. [-] Our choice."""
-
-
-CLOGGED = 0.8
-"""Share of what the zone's outlets give below which a line is clogged. [-] Our choice: beyond a maker's
-variation."""
-
-FELT = 0.02
-"""Share of the head below which a line's length is no cause. [-] Our choice."""
-
 
 THROTTLED = 20.0
 """Loss number of a pipe from which on somebody has throttled it. [-] Two bends are about 2."""
@@ -133,7 +119,7 @@ def _cause_of(push: PushAnswer, fault: Shortfall) -> Finding:
         return _takes_too_much(zone, state, fault)
     if fault.cause == "time":
         return _too_slow(push, state, fault)
-    return _uneven(zone, state, fault)
+    return uneven(zone, state)
 
 
 def _solved(zone: Zone, share: float) -> ZoneState | None:
@@ -267,7 +253,7 @@ def _nothing_comes(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
     loss = losses.greatest(state)
     if loss is None:
         return _too_low(zone, state.share, fault)
-    return _takes_head(zone, loss, fault, severity=Severity.CANNOT_WORK)
+    return takes_head(zone, loss, fault, severity=Severity.CANNOT_WORK)
 
 
 def _takes_too_much(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
@@ -292,8 +278,8 @@ def _too_slow(push: PushAnswer, state: ZoneState, fault: Shortfall) -> Finding:
     """The day's water does not come in the time: a piece that takes the head, or too few outlets, or hours."""
     zone = push.zone
     loss = losses.greatest(state)
-    if loss is not None and loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
-        return _takes_head(zone, loss, fault)
+    if loss is not None and loss.share >= losses.TAKES_MOST and not is_line(loss.part):
+        return takes_head(zone, loss, fault)
     assert push.duty is not None
     return Finding.of(
         say(
@@ -309,131 +295,6 @@ def _too_slow(push: PushAnswer, state: ZoneState, fault: Shortfall) -> Finding:
     )
 
 
-def _is_line(part: Part) -> bool:
-    return isinstance(part, Pipe) and laws.kind_of(part).has_outlets
-
-
-def _takes_head(
-    zone: Zone, loss: HeadLoss, *seen: Shortfall, severity: Severity | None = None
-) -> Finding:
-    """Of what head there is, one piece takes most."""
-    noun = "piece" if not isinstance(loss.part, Pipe) else "pipe"
-    return Finding.of(
-        say(
-            "push-piece-takes-head",
-            "“{part}” takes {takes} of the {of} of head there is: water has too narrow a way through that {noun}.",
-            part=loss.part.name,
-            takes=Amount(loss.head, "head"),
-            of=Amount(loss.of, "head"),
-            noun=noun,
-        ),
-        loss.part.id,
-        about=zone.id,
-        symptoms=tuple(fault.reason for fault in seen),
-        severity=severity,
-    )
-
-
-def _uneven(zone: Zone, state: ZoneState, fault: Shortfall) -> Finding:
-    """Why the weakest outlet gets less than its due: the piece, the length, or the slope."""
-    weakest = state.weakest
-    found = losses.losses_to(state, weakest.node)
-    due = say(
-        "push-weakest-due",
-        "The weakest outlet, on “{pipe}”, gets {share} of its due.",
-        pipe=weakest.pipe.name,
-        share=Amount(state.lowest_share, "share"),
-    )
-    clogged = _clogged(zone, weakest.pipe)
-    if clogged is not None:
-        return clogged.under(due)
-    unlike = losses.beyond(state)
-    heights = np.array([outlet.height for outlet in zone.outlets])
-    spread = float(heights.max() - heights.min())
-    level = float(np.median(state.outlet_head)) if state.flow > 0 else 0.0
-    lost = max((loss.head for loss in found), default=0.0)
-    if weakest.law.opens_m > 0 and float(state.outlet_head.min()) < weakest.law.full_m:
-        return Finding.of(
-            say(
-                "push-outlets-want-head",
-                "The outlets of “{pipe}” want {opens} of head to give their due, and get {head}.",
-                pipe=weakest.pipe.name,
-                opens=Amount(weakest.law.full_m, "head"),
-                head=Amount(max(float(state.outlet_head.min()), 0.0), "head"),
-            ),
-            weakest.pipe.id,
-            about=zone.id,
-            symptoms=(due,),
-        )
-    if spread > lost and spread > SLOPES * max(level, 1e-6):
-        lowest = zone.outlets[int(np.argmin(heights))]
-        return Finding.of(
-            say(
-                "push-lowest-takes-it",
-                "The outlets lie up to {spread} apart in height, and have {head} of head: the lowest, on “{low}”, take"
-                " the water, and “{high}” goes short.",
-                spread=Amount(spread, "height"),
-                head=Amount(max(level, 0.0), "head"),
-                low=lowest.pipe.name,
-                high=weakest.pipe.name,
-            ),
-            weakest.pipe.id,
-            lowest.pipe.id,
-            about=zone.id,
-            symptoms=(due,),
-        )
-    if unlike is not None and unlike.share >= FELT and _is_line(unlike.part):
-        most = lengths.longest_row(weakest.pipe, state.head_on(weakest.pipe))
-        return Finding.of(
-            say(
-                "push-line-too-long",
-                "“{pipe}” is too long: of {of} of head its {length} take {takes}, and its end goes short. Fed from one end"
-                " it may be {most} long.",
-                pipe=weakest.pipe.name,
-                of=Amount(unlike.of, "head"),
-                length=Amount(weakest.pipe.lies_m, "length"),
-                takes=Amount(unlike.head, "head"),
-                most=Amount(most, "length"),
-            ),
-            weakest.pipe.id,
-            about=zone.id,
-            symptoms=(due,),
-        )
-    if unlike is not None and unlike.share >= losses.TAKES_MOST / 2:
-        return _takes_head(zone, unlike).under(due)
-    loss = losses.greatest(state)
-    if loss is not None and loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
-        return _takes_head(zone, loss).under(due)
-    return Finding.of(
-        say(
-            "push-shared-unevenly",
-            "“{zone}” shares its water unevenly: outlets of “{pipe}” get {share} of their due.",
-            zone=zone.name,
-            pipe=weakest.pipe.name,
-            share=Amount(state.lowest_share, "share"),
-        ),
-        weakest.pipe.id,
-        about=zone.id,
-    )
-
-
-def _clogged(zone: Zone, pipe: Pipe) -> Finding | None:
-    """A line whose outlets give much less than those of the zone's others, by what was measured."""
-    usual = float(np.median([outlet.pipe.outlet_factor for outlet in zone.outlets]))
-    if pipe.outlet_factor >= CLOGGED * max(usual, pipe.outlet_factor, 1.0):
-        return None
-    return Finding.of(
-        say(
-            "push-line-clogged",
-            "The outlets of “{pipe}” give {share} of what such outlets give: they are clogged.",
-            pipe=pipe.name,
-            share=Amount(pipe.outlet_factor, "share"),
-        ),
-        pipe.id,
-        about=zone.id,
-    )
-
-
 def _starved(push: PushAnswer) -> Iterator[Finding]:
     """It does for now, but one piece takes nearly all the head."""
     zone, state = push.zone, push.usual.state
@@ -442,9 +303,9 @@ def _starved(push: PushAnswer) -> Iterator[Finding]:
     loss = losses.greatest(state)
     if loss is None or _is_throttled(loss.part):
         return
-    if loss.share >= losses.TAKES_MOST and not _is_line(loss.part):
+    if loss.share >= losses.TAKES_MOST and not is_line(loss.part):
         grave = loss.share >= losses.TAKES_ALL
-        yield _takes_head(zone, loss, severity=None if grave else Severity.BETTER)
+        yield takes_head(zone, loss, severity=None if grave else Severity.BETTER)
 
 
 def _is_throttled(part: Part) -> bool:

@@ -7,8 +7,11 @@ from euhydra.garden.sentences import Amount, listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.steps import taking
+from euhydra.planner.steps.drum_steps import greywaters
+from euhydra.planner.steps.ground_steps import grounds
+from euhydra.planner.steps.gutter_steps import gutters
 from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
-from euhydra.planner.steps.store_steps import greywaters, grounds, gutters, links, store_steps
+from euhydra.planner.steps.store_steps import links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
 from euhydra.planner.water.cut_lengths import cut_lengths
