@@ -3,7 +3,7 @@
 import pytest
 
 from euhydra.garden import catalogue, demo, plumbing
-from euhydra.garden.quantities import fill
+from euhydra.garden.filled_text import fill
 from euhydra.planner.push import cures, shortfalls
 from euhydra.planner.push.shortfalls import Duty
 from euhydra.planner.water import solving, zones

@@ -2,7 +2,8 @@ import pytest
 
 from euhydra.core.schedule import Position
 from euhydra.garden import plumbing
-from euhydra.garden.quantities import System, fill
+from euhydra.garden.filled_text import fill
+from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, say
 from euhydra.web import wording
 from euhydra.web.cautions import cautions_at

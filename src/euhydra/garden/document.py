@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from euhydra.garden import migrations, plain_text, quantities
+from euhydra.garden import filled_text, migrations, plain_text
 from euhydra.garden.model import SCHEMA_VERSION, Garden
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Sentence
@@ -142,5 +142,5 @@ def message_of(error: ErrorDetails, system: System = System.METRIC) -> str:
 def schema() -> dict[str, Any]:
     """The published JSON Schema of the garden document."""
     text = json.dumps(Garden.model_json_schema(mode="serialization"), ensure_ascii=False)
-    described = json.loads(quantities.fill(text, System.METRIC))
+    described = json.loads(filled_text.fill(text, System.METRIC))
     return dict(described) | {"title": "Euhydra garden document"}

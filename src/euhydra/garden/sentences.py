@@ -15,7 +15,7 @@ from euhydra.core.constants import (
     SECONDS_PER_HOUR,
     SECONDS_PER_MINUTE,
 )
-from euhydra.garden import quantities
+from euhydra.garden import filled_text, quantities
 from euhydra.garden.quantities import QuantityKind, System
 
 
@@ -116,7 +116,7 @@ class Sentence:
                 case _:
                     return quote(str(found))
 
-        return quantities.fill(quote(self.template), system, value)
+        return filled_text.fill(quote(self.template), system, value)
 
     def __hash__(self) -> int:
         return hash((self.code, self.template))

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic.fields import FieldInfo
 
-from euhydra.garden import document, edits, quantities
+from euhydra.garden import document, edits, filled_text, quantities
 from euhydra.garden.kinds import linked_collections
 from euhydra.garden.model import MOST, Garden
 from euhydra.garden.part import Part, link_of, quantity_of
@@ -340,7 +340,7 @@ class FormOn:
 
     def _field(self, info: FieldInfo, name: str, value: str, error: str) -> FieldView:
         system, kind = self.garden.units, quantity_of(info)
-        choices = {v: quantities.fill(w, system) for v, w in choice_lists().get(kind, {}).items()}
+        choices = {v: filled_text.fill(w, system) for v, w in choice_lists().get(kind, {}).items()}
         choices |= {part.id: part.name for part in self._own(kind)}
         choices = choices or self.candidates(info)
         example, widget = "", "text"
@@ -358,7 +358,7 @@ class FormOn:
             example, widget = "10 May", "date"
         elif kind in ("count", "every"):
             example, widget = "2", "count"
-        help_text = quantities.fill(info.description or "", system)
+        help_text = filled_text.fill(info.description or "", system)
         return FieldView(
             name,
             info.title or name,
@@ -373,7 +373,7 @@ class FormOn:
             not info.is_required() and info.default is None,
             link_of(info) is not None,
             is_assumed=name in self._assumed,
-            how=quantities.fill(how_to_tell().get(self.form.collection, {}).get(name, ""), system),
+            how=filled_text.fill(how_to_tell().get(self.form.collection, {}).get(name, ""), system),
         )
 
     @cached_property

@@ -7,6 +7,6 @@ from importlib.resources import files
 
 @cache
 def how_to_tell() -> dict[str, dict[str, str]]:
-    """Words by collection and field; amounts in them as `quantities.fill` takes them."""
+    """Words by collection and field; amounts in them as `filled_text.fill` takes them."""
     text = files("euhydra").joinpath("data", "how_to_tell.toml").read_text("utf-8")
     return tomllib.loads(text)

@@ -9,7 +9,7 @@ from jinja2.runtime import Context
 from markupsafe import Markup, escape
 
 from euhydra.core.catchment import FirstFlushReset
-from euhydra.garden import catalogue, goods, plumbing, quantities
+from euhydra.garden import catalogue, filled_text, goods, plumbing, quantities
 from euhydra.garden.beds import BedShape
 from euhydra.garden.catalogue import WorksBy
 from euhydra.garden.drinker import HandTool
@@ -167,7 +167,7 @@ def quantity_filter(
 @pass_context
 def fill_filter(context: Context, text: str) -> str:
     """`{{ "{2 mm|rain}" | fill }}`."""
-    return quantities.fill(text, _system(context))
+    return filled_text.fill(text, _system(context))
 
 
 @pass_context

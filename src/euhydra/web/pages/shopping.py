@@ -8,7 +8,7 @@ from starlette.responses import Response
 
 from euhydra.formats import prices_csv
 from euhydra.formats.prices_csv import PriceFileError, PriceRow
-from euhydra.garden import edits, goods, quantities
+from euhydra.garden import edits, filled_text, goods, quantities
 from euhydra.garden.goods import Unit
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.garden.sentences import Amount
@@ -146,7 +146,7 @@ def _price_row(item: Item, units: System) -> PriceRow:
         unit = quantities.KINDS[holds.kind].display(units).unit
     return PriceRow(
         item.good.key,
-        quantities.fill(item.good.name, units),
+        filled_text.fill(item.good.name, units),
         quantities.from_si(holds.value, holds.kind, units),
         unit,
         item.pack.price,
