@@ -1,18 +1,20 @@
 """Steps carry this garden's own measures, in the order that works, with the cautions that belong there."""
 
 import pytest
+from pytest import approx
 
 from euhydra.core import cutting
-from euhydra.garden import edits, quantities
+from euhydra.garden import edits, quantities, shapes
 from euhydra.garden.patches import Patch
 from euhydra.garden.pipes import Pump
 from euhydra.garden.quantities import System
 from euhydra.planner.answers import Mark
 from euhydra.planner.keeping import winter
+from euhydra.planner.parts import counting
 from euhydra.planner.parts.answer import make_list
 from euhydra.planner.push import drives
 from euhydra.planner.steps.answer import answer_steps, stages_of, steps_of
-from euhydra.planner.store import installing
+from euhydra.planner.store import installing, linking
 from euhydra.planner.store.standing import answer_standing
 from euhydra.planner.water import zones
 from euhydra.planner.water.cut_lengths import cut_lengths
@@ -78,6 +80,23 @@ def test_a_tank_in_the_ground_gets_a_pit_and_is_filled_as_the_pit_is():
     assert {"steps-buried-link-first", "steps-buried-fill"} <= codes["drill-shed-barrel"]
     assert "steps-set-stand-check" not in codes["drill-shed-barrel"]
     assert "digging" in cautions(sunk, "drill-shed-barrel")
+
+
+def test_a_tank_below_the_ground_is_fed_by_a_pipe_and_no_diverter_is_bought():
+    sunk = with_part(one_barrel(), "stores", stand_m=0.0, sunk_m=2.0)
+    (spout,) = sunk.downspouts
+    step = next(s for s in steps_of(sunk) if s.key == f"spout-{spout.id}")
+    codes = {s.code for s in step.sentences}
+    assert {"steps-spout-trap", "steps-spout-underground"} <= codes
+    assert codes & {"steps-level-over-rim", "steps-hose-would-not-fall"} == set()
+    assert "digging" in step.cautions
+    pipe = next(s for s in step.sentences if s.code == "steps-spout-underground").values["length"]
+    (store,) = sunk.stores
+    across = shapes.of_roof(sunk.roofs[0]).distance(shapes.of_store(store)[0])
+    assert pipe.value == approx(across + 2.0 - store.height_m + linking.SLACK)
+    goods = {use.good.key: use.amount for use in counting.uses_of(sunk)}
+    assert goods["spout-pipe"] == approx(pipe.value)
+    assert "diverter" not in goods
 
 
 def test_a_change_elsewhere_leaves_ticks_alone_and_the_rest_is_counted(demo_garden):

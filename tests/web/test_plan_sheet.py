@@ -14,6 +14,7 @@ from euhydra.web.drawing.plan_sheet import PAPERS, sheet_for
         (System.METRIC, 13.2, 20.6, 100, False),
         (System.METRIC, 24.0, 13.0, 100, True),  # 240 by 130 mm, the sheet lying
         (System.METRIC, 4.4, 4.4, 25, False),
+        (System.US, 28.8, 12.0, 120, True),  # 240 mm on the sheet's long side
         (System.US, 12.0, 12.0, 96, False),  # 125 mm; at 1:48 250 mm, which is too wide
         (System.METRIC, 900.0, 900.0, 2000, False),  # does not fit at any
     ],

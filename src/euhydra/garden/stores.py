@@ -391,6 +391,11 @@ class Store(Part):
         return self.ground_m + self.stand_m - self.sunk_m
 
     @property
+    def is_below_ground(self) -> bool:
+        """Whether it lies so deep that water runs to it in pipes under the ground."""
+        return self.sunk_m >= self.height_m
+
+    @property
     def overflow_m(self) -> float:
         """Height of its overflow. [m]"""
         return self.base_m + self.height_m

@@ -66,7 +66,7 @@ def _standing(store: Store) -> Iterator[Finding]:
 
 def _mounted(garden: Garden, store: Store) -> Iterator[Finding]:
     """An inlet above the rim, or a diverter's hose that does not fall."""
-    if not any(spout.leads_to == store.id for spout in garden.downspouts):
+    if store.is_below_ground or not any(spout.leads_to == store.id for spout in garden.downspouts):
         return
     verdict = plan_installation(store).verdict
     if verdict.mark is Mark.FAILS:

@@ -204,8 +204,14 @@ def _gutters(garden: Garden) -> Iterator[Use]:
             if spout.restricted_m3_s is not None:
                 yield Use(uses.plain("restrictor"), 1, spout.id)
             continue
-        to_store = any(store.id == spout.leads_to for store in garden.stores)
-        yield Use(uses.plain("diverter" if to_store else "downspout-branch"), 1, spout.id)
+        store = next((store for store in garden.stores if store.id == spout.leads_to), None)
+        if store is not None and store.is_below_ground:
+            yield Use(uses.plain("leaf-trap"), 1, spout.id)
+            yield Use(
+                uses.plain("spout-pipe"), linking.spout_pipe_m(garden, spout, store), spout.id
+            )
+        else:
+            yield Use(uses.plain("diverter" if store else "downspout-branch"), 1, spout.id)
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
         if spout.guard != "none":
             yield Use(_guard_good(guard), 1, spout.id)

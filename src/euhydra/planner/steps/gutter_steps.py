@@ -5,11 +5,18 @@ from collections.abc import Iterator
 from euhydra.garden import catalogue
 from euhydra.garden.model import Garden
 from euhydra.garden.roofs import Downspout
-from euhydra.garden.sentences import Amount, lowered, say
+from euhydra.garden.sentences import Amount, Sentence, lowered, say
+from euhydra.garden.stores import Store
 from euhydra.planner.catch import spouts
 from euhydra.planner.parts import counting
 from euhydra.planner.steps.step import Step
-from euhydra.planner.store import installing
+from euhydra.planner.store import installing, linking
+
+UNDERGROUND_FALL = 0.01
+"""Of a pipe that carries rain under the ground. [-] Common practice."""
+
+DIVERTER_MINUTES, UNDERGROUND_MINUTES = 60, 180
+"""For each downspout. [min] Common practice."""
 
 
 def gutters(garden: Garden) -> Iterator[Step]:
@@ -23,30 +30,10 @@ def gutters(garden: Garden) -> Iterator[Step]:
             elif spout.restricted_m3_s is not None:
                 yield _restrictor(spout)
             continue
-        plan = installing.plan_installation(store)
         guard = catalogue.find(catalogue.leaf_guards(), spout.guard)
         flush = spouts.spouts_of(garden)[spout.id].flush_m3
-        sentences = [
-            say(
-                "steps-level-over-rim",
-                "Level over the rim of the store, mark it on the downspout, and {below} below that the "
-                "middle of the diverter.",
-                below=Amount(plan.below_rim, "tape"),
-            ),
-            say(
-                "steps-cut-hole-take",
-                "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to "
-                "the inlet.",
-                fall=Amount(plan.fall, "tape"),
-            )
-            if plan.fall >= installing.LEAST_FALL
-            else say(
-                "steps-hose-would-not-fall",
-                "A diverter there would have no fall to an inlet beside the overflow: fit it, and lead its hose "
-                "in through the lid; or drill the overflow {lower} lower and say so on Store.",
-                lower=Amount(installing.LEAST_FALL - plan.fall, "tape"),
-            ),
-        ]
+        buried = store.is_below_ground
+        sentences = list(_underground(garden, spout, store) if buried else _diverted(store))
         if spout.guard != "none":
             sentences.append(
                 say(
@@ -69,12 +56,55 @@ def gutters(garden: Garden) -> Iterator[Step]:
             f"spout-{spout.id}",
             f"“{spout.name}” into “{store.name}”",
             tuple(sentences),
-            "ladder, fine saw, drill, file, eye protection, gloves",
-            60,
+            "spade, level, fine saw, gloves"
+            if buried
+            else "ladder, fine saw, drill, file, eye protection, gloves",
+            UNDERGROUND_MINUTES if buried else DIVERTER_MINUTES,
             (store.id, spout.roof_id, spout.id),
-            ("ladders", "drilling", "not-drinking"),
+            ("digging", "not-drinking") if buried else ("ladders", "drilling", "not-drinking"),
             ("gutters",),
         )
+
+
+def _diverted(store: Store) -> Iterator[Sentence]:
+    """From a diverter in the downspout over the store's rim."""
+    plan = installing.plan_installation(store)
+    yield say(
+        "steps-level-over-rim",
+        "Level over the rim of the store, mark it on the downspout, and {below} below that the "
+        "middle of the diverter.",
+        below=Amount(plan.below_rim, "tape"),
+    )
+    if plan.fall >= installing.LEAST_FALL:
+        yield say(
+            "steps-cut-hole-take",
+            "Cut the hole or take the piece out, fit the diverter, and let its hose fall {fall} to "
+            "the inlet.",
+            fall=Amount(plan.fall, "tape"),
+        )
+    else:
+        yield say(
+            "steps-hose-would-not-fall",
+            "A diverter there would have no fall to an inlet beside the overflow: fit it, and lead its hose "
+            "in through the lid; or drill the overflow {lower} lower and say so on Store.",
+            lower=Amount(installing.LEAST_FALL - plan.fall, "tape"),
+        )
+
+
+def _underground(garden: Garden, spout: Downspout, store: Store) -> Iterator[Sentence]:
+    """From the downspout's foot under the ground. Common practice: a fall of one in a hundred."""
+    length = linking.spout_pipe_m(garden, spout, store)
+    yield say(
+        "steps-spout-trap",
+        "At the foot of the downspout set a leaf trap whose lid you can lift, and clean it when leaves fall.",
+    )
+    yield say(
+        "steps-spout-underground",
+        "From it lead about {length} of whole pipe, as wide as the downspout, to the inlet of the tank: it falls "
+        "{fall} over that at least, and lies under where the ground freezes.",
+        length=Amount(length, "length"),
+        fall=Amount(length * UNDERGROUND_FALL, "tape"),
+    )
 
 
 def _restrictor(spout: Downspout) -> Step:

@@ -4,7 +4,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import hypot, pi, sqrt
 
+from euhydra.garden import shapes
 from euhydra.garden.model import Garden
+from euhydra.garden.roofs import Downspout
 from euhydra.garden.stores import LinkKind, Store
 
 FOOT = 0.05
@@ -57,6 +59,13 @@ def overflow_pipe_m(garden: Garden, store: Store) -> float:
     if other is None:
         return 0.0
     return hypot(_apart(store, other), store.overflow_m - other.rim_height_m) + SLACK
+
+
+def spout_pipe_m(garden: Garden, spout: Downspout, store: Store) -> float:
+    """Pipe under the ground from a downspout's foot to the inlet of a store that lies there. [m]"""
+    roof = next(each for each in garden.roofs if each.id == spout.roof_id)
+    across = shapes.of_roof(roof).distance(shapes.of_store(store)[0])
+    return float(across) + store.sunk_m - store.height_m + SLACK
 
 
 def _apart(store: Store, other: Store) -> float:

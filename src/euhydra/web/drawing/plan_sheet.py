@@ -13,7 +13,7 @@ MARGIN_MM, WORDS_MM = 14.0, 30.0
 
 SCALES = {
     System.METRIC: (10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000),
-    System.US: (12, 24, 48, 96, 192, 240, 480, 960, 1920),
+    System.US: (12, 24, 48, 96, 120, 192, 240, 360, 480, 600, 960, 1920),
 }
 """So many times as large it is in the garden. Usual on plans; in feet an inch is so many whole feet."""
 

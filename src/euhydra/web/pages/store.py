@@ -108,9 +108,10 @@ def installation(
     """
     desk = open_desk(request, db, garden_id)
     garden = desk.revision.garden
-    if not garden.stores:
-        return render(request, "installation.html", desk, plan=None)
-    store = next((s for s in garden.stores if s.id == at), garden.stores[0])
+    mounted = [store for store in garden.stores if not store.is_below_ground]
+    if not mounted:
+        return render(request, "installation.html", desk, plan=None, has_stores=bool(garden.stores))
+    store = next((s for s in mounted if s.id == at), mounted[0])
     plan = plan_installation(store)
     fed = [zone for zone in zones.zones_of(garden) if zone.source.id == store.id]
     bed = next((bed for zone in fed for bed in zone.beds), None)
@@ -125,7 +126,7 @@ def installation(
         wanted_fault=fault,
         typed={"tap": tap, "head": head},
         bed=bed,
-        stores=garden.stores,
+        stores=mounted,
     )
 
 
