@@ -370,3 +370,8 @@ def test_a_hose_that_is_moved_runs_by_hand_alone_and_what_is_written_down_counts
     assert after.left[1] > act.left[1] + 0.5
     assert after.minutes < act.minutes
     assert is_done(act, act.minutes * 60.0)
+    cans = [*gauge(DRY), LogEntry("watered", at(39), "bed", (0.01,))]  # the like, told in litres
+    dry = next(a for a in morning(cans, build=moved_hose).acts if a.head_id == "bed")
+    assert dry.left[1] == approx(act.left[1], abs=0.05)
+    plain = next(a for a in morning(gauge(DRY), build=moved_hose).acts if a.head_id == "bed")
+    assert plain.left[1] > act.left[1] + 0.1  # where nobody writes, it is run as planned

@@ -170,12 +170,12 @@ class Hindcast:
         """What the timer ran on each day by its logged settings and pauses; NaN before the first. [min]
 
         Once nothing grows any more in its zone and nobody writes any more, it is off. What a hand opens
-        runs by itself on no day, once the first of its runs is written down.
+        runs on no other day, once somebody writes down what it gets.
         """
         found = np.full(len(self.record.days), np.nan)
         if not self._has_timer(way):
-            written = [self.day(entry.at) for entry in self._runs(way)]
-            found[min(written, default=len(found)) :] = 0.0
+            written = (*self._runs(way), *self._of_beds(way, "watered"))
+            found[min((self.day(entry.at) for entry in written), default=len(found)) :] = 0.0
             return found
         for entry in self._of_timer(way, "setting"):
             first = self.day(entry.at)
@@ -212,8 +212,11 @@ class Hindcast:
     def _runs(self, way: Watered) -> Iterator[LogEntry]:
         """Runs by hand, told of its timer or of any bed of its zone."""
         yield from self._of_timer(way, "run")
+        yield from self._of_beds(way, "run")
+
+    def _of_beds(self, way: Watered, kind: str) -> Iterator[LogEntry]:
         for share in way.time.beds if way.time is not None else ():
-            own = self.by_kind.of("run", share.need.part.id)
+            own = self.by_kind.of(kind, share.need.part.id)
             yield from (entry for entry in own if self.holds(entry.at))
 
     def _has_timer(self, way: Watered) -> bool:

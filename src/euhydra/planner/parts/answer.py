@@ -121,7 +121,8 @@ class ShoppingList:
             "parts-goods-buy-money",
             "{count} things to buy, for about {total} in your own money.",
             count=len(wanted),
-            total=Amount(self.total, "money"),
+            # What is guessed is not told to the penny.
+            total=Amount(self.total, "plain" if guessed else "money"),
         )
         return Verdict(_mark(self.faults), summary, tuple(reasons))
 
