@@ -4,6 +4,7 @@ Measures and what such systems are made of: common practice.
 """
 
 from functools import cache
+from itertools import pairwise
 from operator import attrgetter
 
 import numpy as np
@@ -303,3 +304,12 @@ def test_one_larger_tank_comes_before_barrels_by_the_dozen():
     offered = [cure.change for cure in trying.cures_of(judged, short, most=2)]
     assert [change.code for change in offered] == ["cure-larger-tank", "cure-more-stores"]
     assert offered[1].values["count"] > cures.FEW_STORES
+
+
+def test_months_of_a_season_over_the_new_year_stand_in_its_order():
+    garden = begun("drilled", "Perth")
+    (zone,) = run_chain(garden, place("Perth")[1]).zones
+    months = [each.month for each in zone.time.season_months]
+    assert months[0] == garden.beds[0].planting.month
+    assert {12, 1} <= set(months)
+    assert all(b == a % 12 + 1 for a, b in pairwise(months))

@@ -207,6 +207,14 @@ class TimeAnswer:
         return dry / days if days > 0 else 0.0
 
     @property
+    def season_months(self) -> list[MonthSetting]:
+        """Months in which something grows, from the first after those in which nothing does."""
+        grows = [month.growing_days > 0 for month in self.months]
+        first = next((n for n in range(MONTHS) if grows[n] and not grows[n - 1]), 0)
+        turned = (self.months[(first + n) % MONTHS] for n in range(MONTHS))
+        return [month for month in turned if month.growing_days > 0]
+
+    @property
     def set_months(self) -> list[MonthSetting]:
         """Months with a setting of their own."""
         return [m for m in self.months if m.choice and not m.choice.is_carried]
