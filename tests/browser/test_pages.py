@@ -38,8 +38,8 @@ def walker(browser: Browser) -> Iterator[Page]:
     context.close()
 
 
-WIDTHS = (320, 640, 992, 1216)
-"""The smallest phone, and where layouts turn: each is at its narrowest there. [px]"""
+WIDTHS = (320, 640, 768, 992, 1216, 1600)
+"""The smallest phone, where layouts turn, for each is at its narrowest there, and a wide desk. [px]"""
 
 
 @pytest.mark.parametrize("path", PAGES)

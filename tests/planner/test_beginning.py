@@ -18,10 +18,10 @@ from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import QuantityError, System
 from euhydra.planner.answers import Mark, PlanError
-from euhydra.planner.beginning import ways
+from euhydra.planner.beginning import sources, ways
 from euhydra.planner.beginning.asks import OVERFLOWING, way_kinds
 from euhydra.planner.beginning.glance import LASTS, Addition, glance_at
-from euhydra.planner.beginning.scene import HANG_TOGETHER
+from euhydra.planner.beginning.scene import HANG_TOGETHER, Scene
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import assumed, trying
 from euhydra.planner.judgement.answer import judge
@@ -209,15 +209,28 @@ def test_what_nobody_was_asked_about_is_round_in_the_units_shown(way):
 )
 def test_a_store_of_any_size_fits_into_walls_of_round_measures(way):
     asked = next(ask for ask in way_kinds()[way].asks if ask.id in ("barrel", "tank"))
-    # Other sizes for each way: all of them make their barrels and tanks alike.
-    offset = WAYS.index(way) / len(WAYS) / 8
-    for share in np.linspace(0.0, 0.875, 8) + offset:
+    usual = next(
+        s for s in begun(way, "Tunis").stores if s.name not in ("Reserve", "Lower barrels")
+    )
+    for share in np.linspace(0.0, 1.0, 40):
+        volume = float(asked.low + share * (asked.high - asked.low))
+        for units in System:
+            scene = Scene(empty("Tunis", units), {}, {"stores.volume_m3"})
+            is_barrel = usual.kind == "barrel"
+            sizes = (
+                sources.barrel(scene, volume)
+                if is_barrel
+                else sources.tank(scene, volume, usual.height_m) | {"kind": usual.kind}
+            )
+            sources.store(scene, "Store", sunk_m=usual.sunk_m, **sizes)
+            (store,) = scene.garden.stores
+            assert store.volume_m3 == volume
+            assert not is_barrel or plan_installation(store).verdict.mark is Mark.WORKS
+    for share in np.linspace(0.0, 1.0, 4):  # and the whole garden with it
         volume = float(asked.low + share * (asked.high - asked.low))
         for units in System:
             garden = ways.begin(empty("Tunis", units), way_kinds()[way], {asked.id: volume})
             assert volume in [store.volume_m3 for store in garden.stores]
-            barrels = [store for store in garden.stores if store.kind == "barrel"]
-            assert {plan_installation(b).verdict.mark for b in barrels} <= {Mark.WORKS}
 
 
 def test_beds_lie_apart_and_the_house_beside_them():

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from pytest import approx
 
+from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo, normals
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.need import daily, usual_year
@@ -124,3 +125,8 @@ def test_a_mean_year_is_that_of_the_months_it_is_made_of():
     assert told["driest"] == MONTH_NAMES[depths.index(min(depths))]
     assert told["wettest"] == MONTH_NAMES[depths.index(max(depths))]
     assert usual_year.told_of(RECORD.last_years(1)) is not None
+    summers = DailyWeather.of(
+        RECORD.days[RECORD.month > 4],
+        **{name: getattr(RECORD, name)[RECORD.month > 4] for name in SERIES},
+    )
+    assert usual_year.told_of(summers) is None

@@ -22,7 +22,7 @@ from served import client_of, lay_demo
 
 pytestmark = pytest.mark.usefixtures("briefly")
 
-REQUESTS = 50
+REQUESTS = 90
 """Of each seed."""
 
 COMMANDS = 40

@@ -13,10 +13,10 @@ LEAST_YEARS = 0.99
 
 
 def told_of(record: DailyWeather) -> Sentence | None:
-    """Rain of a mean year, its driest and wettest month, and the hottest day; None for less than a year."""
-    if record.years < LEAST_YEARS:
-        return None
+    """Rain of a mean year, its driest and wettest month, and the hottest day; None where a month is not told of."""
     days = np.bincount(record.month - 1, minlength=12)
+    if record.years < LEAST_YEARS or not days.all():
+        return None
     depth = np.bincount(record.month - 1, record.precip, 12) / days
     values: dict[str, Amount | str] = {
         "rain": Amount(float(record.precip.sum()) / record.years / MM_PER_M, "rain"),
