@@ -34,6 +34,11 @@ hypothesis.settings.register_profile("hunt", derandomize=False, deadline=None)
 hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
+def pytest_xdist_auto_num_workers() -> int:
+    """One more than there are cores: now and then each waits for its browser, or for a disk."""
+    return len(os.sched_getaffinity(0)) + 1
+
+
 @pytest.fixture(scope="session", autouse=True)
 def _same_chain_once() -> Iterator[None]:
     """One process solves a garden and its weather once, whichever server asks."""

@@ -116,7 +116,7 @@ def _wetted(reach: tuple[tuple[Stretch, float], ...]) -> BaseGeometry:
     """Ground within reach of any of the stretches, each with its own. [m]"""
     stretches = [shapely.LineString(s) if len(s) > 1 else shapely.Point(s[0]) for s, _ in reach]
     around = shapely.buffer(stretches, np.array([far for _, far in reach]), quad_segs=4)
-    return shapely.union_all(around)
+    return shapely.disjoint_subset_union_all(around)  # rows that do not touch are not joined
 
 
 def wetted_shares(state: ZoneState) -> dict[str, float]:
