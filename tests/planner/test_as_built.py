@@ -87,10 +87,11 @@ def test_a_siphon_that_would_rise_too_high_is_refused():
 
 
 def test_an_overflow_into_a_lower_store_has_its_pipe_and_its_step():
-    garden = edits.put(one_barrel(), "stores", barrel("low", 0.0, stand_m=0.0))
+    low = barrel("low", 0.0, stand_m=0.0)
+    garden = edits.put(one_barrel(), "stores", low)
     spills = barrel("high", 3.0, ground_m=1.0, overflow_to="low")
     garden = edits.put(garden, "stores", spills)
-    drop = spills.overflow_m - 0.85
+    drop = spills.overflow_m - low.rim_height_m
     assert goods(garden)["overflow-pipe"] == approx(hypot(3.0 - 0.6, drop) + linking.SLACK)
     said = [s.code for step in steps_of(garden) for s in step.sentences]
     assert said.count("steps-overflow-pipe") == 1

@@ -13,6 +13,7 @@ from euhydra.planner.keeping import winter
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.answer import make_list
 from euhydra.planner.push import drives
+from euhydra.planner.steps import step as step_module
 from euhydra.planner.steps.answer import answer_steps, stages_of, steps_of
 from euhydra.planner.store import installing, linking
 from euhydra.planner.store.standing import answer_standing
@@ -49,6 +50,15 @@ def test_stand_and_holes_have_the_measures_of_this_barrel():
     for height in (plan.tap, plan.overflow):
         assert quantities.show(height, "height", System.METRIC) in drill
     assert "in high" in said(garden, "stand-shed-barrel", System.US)
+
+
+def test_how_long_it_takes_is_told_in_round_figures(demo_garden):
+    minutes = [1, 7, 58, 62, 205, 599, 876]
+    hours = [5 / 60, 5 / 60, 1, 1, 3.5, 10, 15]
+    assert [step_module.work_time(m).value / 3600 for m in minutes] == approx(hours)
+    for found in answer_steps(demo_garden, set()).stages:
+        assert all(step.takes_about.value % 300 == 0 for step in found.stage.steps)
+        assert found.takes_about.value % 300 == 0
 
 
 def test_water_is_led_away_before_it_comes_and_power_comes_last(demo_garden):

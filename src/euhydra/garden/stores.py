@@ -14,8 +14,9 @@ from euhydra.garden.sentences import Amount
 LEAST_DRAW = 0.02
 """Least depth between a store's tap and its overflow. [m] Less is no store."""
 
-USUAL_FREEBOARD = 0.05
-"""Rim over overflow where it is not known. [m] Common practice."""
+USUAL_FREEBOARD = 0.1
+"""Rim over overflow where it is not known. [m] Common practice: room for an inlet, and for the fall of the hose
+to it."""
 
 GROUND, RAIN_GARDEN, DRAIN, DOWNSPOUT = "on-ground", "in-rain-garden", "in-drain", "stays-in-pipe"
 DESTINATIONS = (GROUND, RAIN_GARDEN, DRAIN, DOWNSPOUT)
@@ -89,7 +90,7 @@ class Store(Part):
     rim_m: float | None = asked(
         "Base to rim",
         "height",
-        "Leave empty to take {~5 cm|height} over the overflow.",
+        "Leave empty to take {~10 cm|height} over the overflow.",
         default=None,
         ge=0.1,
         le=5.5,
@@ -379,6 +380,11 @@ class Store(Part):
     def total_m3(self) -> float:
         """Water in all that are alike, to the overflow. [m³]"""
         return self.count * self.holds_m3
+
+    @property
+    def noun(self) -> str:
+        """`barrel`, `tank` and so on, as its kind is called in a sentence."""
+        return catalogue.find(catalogue.store_kinds(), self.kind).noun
 
     @property
     def top_m(self) -> float:

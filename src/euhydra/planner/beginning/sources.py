@@ -8,7 +8,7 @@ from euhydra.garden import catalogue, usual
 from euhydra.garden.pipes import Pump
 from euhydra.garden.sources import DrumOutlet, TapKind
 from euhydra.garden.store_groups import group_of
-from euhydra.garden.stores import DOWNSPOUT, Hold
+from euhydra.garden.stores import DOWNSPOUT, USUAL_FREEBOARD, Hold
 from euhydra.planner.beginning.scene import Scene
 from euhydra.planner.store import spill
 from euhydra.planner.store.storms import storm_figures
@@ -19,20 +19,8 @@ BESIDE = 0.5
 ROW = 1.0
 """How far above the garden's lower edge stores, taps and drums stand. [m]"""
 
-FREEBOARD = 0.1
-"""Rim of a barrel over its overflow: room for an inlet, and for the fall of the hose to it. [m] Common practice."""
-
 BARREL_DEPTH = 0.85
 """Water in a full barrel. [m] Common practice: one of 200 L."""
-
-TOTE: dict[str, Any] = {
-    "kind": "tote",
-    "volume_m3": 1.0,
-    "height_m": 1.0,
-    "across_m": 1.2,
-    "width_m": 1.0,
-}
-"""A tote as it is sold. Common practice: 1,000 L in a cage of 1.2 by 1.0 m."""
 
 SPARE = 1.1
 """Times the ground that an overflow needs that it is given. [-]"""
@@ -70,16 +58,34 @@ def barrel(scene: Scene, volume: float) -> dict[str, Any]:
     """Fields of a round barrel of so much water. [m³]"""
     deep = scene.measure(BARREL_DEPTH if volume >= 0.15 else 0.6, "height")
     across = scene.measure_holding(2 * sqrt(volume / deep / pi))
-    rim = scene.measure(deep + FREEBOARD, "height")
+    rim = scene.measure(deep + USUAL_FREEBOARD, "height")
     sizes = {"volume_m3": volume, "height_m": deep, "across_m": across, "rim_m": rim}
     return {"kind": "barrel", "held_by": Hold.WALL} | sizes
+
+
+def tote(scene: Scene, volume: float = 1.0, width: float = 1.0) -> dict[str, Any]:
+    """Fields of a tote of so much water, so wide. [m³, m]
+
+    Common practice: 1,000 L in a cage of 1.2 by 1.0 m, with an overflow where the hose from the roof still falls.
+    """
+    deep = scene.measure(1.0, "height")
+    rim = scene.measure(deep + USUAL_FREEBOARD, "height")
+    sizes = {"volume_m3": volume, "height_m": deep, "across_m": 1.2, "width_m": width, "rim_m": rim}
+    return {"kind": "tote"} | sizes
 
 
 def tank(scene: Scene, volume: float, depth: float) -> dict[str, float]:
     """Sizes of a square tank of so much water of a depth. [m³, m]"""
     deep = scene.measure(depth, "height")
     side = scene.measure_holding(sqrt(volume / deep))
-    return {"volume_m3": volume, "height_m": deep, "across_m": side, "width_m": side}
+    rim = scene.measure(deep + USUAL_FREEBOARD, "height")
+    return {
+        "volume_m3": volume,
+        "height_m": deep,
+        "across_m": side,
+        "width_m": side,
+        "rim_m": rim,
+    }
 
 
 def row_beside(wide: float) -> float:

@@ -60,7 +60,7 @@ def _totes(scene: Scene) -> None:
 def _terraced_totes(scene: Scene) -> str:
     """Totes that share one level, low on a terrace, which is ground; the id of their store."""
     roof = sources.roof(scene)
-    totes = sources.TOTE | {"count": scene.count("barrels"), "overflow_to": RAIN_GARDEN}
+    totes = sources.tote(scene) | {"count": scene.count("barrels"), "overflow_to": RAIN_GARDEN}
     store = sources.store(scene, "Totes", ground_m=scene.number("terrace"), stand_m=0.0, **totes)
     sources.spouts(scene, roof, store)
     sources.soak(scene, store)
@@ -251,7 +251,7 @@ def _reserved_barrels(scene: Scene) -> str:
         scene,
         "Reserve",
         sources.row_beside(width),
-        **sources.TOTE | {"volume_m3": volume, "width_m": width},
+        **sources.tote(scene, volume, width),
         stand_m=scene.number("stand"),
         held_by=Hold.WALL,
     )

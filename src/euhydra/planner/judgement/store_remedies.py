@@ -29,6 +29,10 @@ USUAL_TAP = 0.05
 """Height of a tap over the base of its store. [m] Common practice."""
 
 
+LARGER = (1.25, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 12.0, 20.0)
+"""How many times as much water as now is held where one tank takes a store's place. [-]"""
+
+
 def strap(case: Case) -> Iterator[Remedy]:
     """Held by a sound wall."""
     store = case.part(Store)
@@ -219,7 +223,7 @@ def _as_many(case: Case, allowed: range) -> Iterator[Remedy]:
                 "cure-more-stores",
                 "{count} such {noun}s linked to one level, {litres} in all.",
                 count=count,
-                noun=cures.noun_of(answer.group),
+                noun=store.noun,
                 litres=Amount(count * store.total_m3 / store.count, "volume"),
             ),
             edits.put(case.garden, "stores", more),
@@ -227,29 +231,35 @@ def _as_many(case: Case, allowed: range) -> Iterator[Remedy]:
 
 
 def larger_tank(case: Case) -> Iterator[Remedy]:
-    """One that holds as much as is enough, where more alike are not linked."""
+    """One instead of all alike, so large that with what it is linked with it holds enough."""
     answer, store = _answer(case), case.part(Store)
     if answer is None or not isinstance(store, Store):
         return
-    factors = (1.5, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 20.0)
-    met = sizing.reliabilities(answer.season.with_widths(answer.tank, np.array(factors)))
-    for factor, share in zip(factors, met, strict=True):
-        volume = store.total_m3 / store.count * factor
-        if share >= cures.ENOUGH and volume <= 100:
-            root = factor**0.5
-            across = None if store.across_m is None else min(store.across_m * root, 20)
-            width = None if store.width_m is None else min(store.width_m * root, 20)
-            wide = store.model_copy(
-                update={"volume_m3": volume, "across_m": across, "width_m": width, "kind": "tank"}
-            )
-            yield Remedy(
-                say(
-                    "cure-larger-tank",
-                    "A larger tank in its place, of {litres}.",
-                    litres=Amount(volume, "volume"),
-                ),
-                edits.put(case.garden, "stores", wide),
-            )
+    held = sum(each.total_m3 for each in answer.group.stores)
+    met = sizing.reliabilities(answer.season.with_widths(answer.tank, np.array(LARGER)))
+    volumes = [store.total_m3 + held * (factor - 1) for factor in LARGER]
+    enough = [v for v, share in zip(volumes, met, strict=True) if share >= cures.ENOUGH]
+    for volume in [v for v in enough if v <= 100][:3]:
+        root = (volume / store.holds_m3) ** 0.5
+        across = None if store.across_m is None else min(store.across_m * root, 20)
+        width = None if store.width_m is None else min(store.width_m * root, 20)
+        wide = store.model_copy(
+            update={
+                "volume_m3": volume,
+                "across_m": across,
+                "width_m": width,
+                "kind": "tank",
+                "count": 1,
+            }
+        )
+        yield Remedy(
+            say(
+                "cure-larger-tank",
+                "A larger tank in its place, of {litres}.",
+                litres=Amount(volume, "volume"),
+            ),
+            edits.put(case.garden, "stores", wide),
+        )
 
 
 def _answer(case: Case) -> GroupAnswer | None:

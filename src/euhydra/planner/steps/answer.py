@@ -3,14 +3,14 @@
 from collections.abc import Collection, Iterable, Iterator
 
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import Amount, listed, lowered, say
+from euhydra.garden.sentences import listed, lowered, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.same import GARDENS_KEPT, Asked, by_itself, kept
 from euhydra.planner.steps import taking
 from euhydra.planner.steps.drum_steps import greywaters
 from euhydra.planner.steps.ground_steps import grounds
 from euhydra.planner.steps.gutter_steps import gutters
-from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer
+from euhydra.planner.steps.step import Stage, StageLeft, Step, StepsAnswer, work_time
 from euhydra.planner.steps.store_steps import links, store_steps
 from euhydra.planner.steps.zone_steps import zone_steps
 from euhydra.planner.water import zones
@@ -47,7 +47,7 @@ def answer_steps(garden: Garden, done: Collection[str]) -> StepsAnswer:
     rest = say(
         "steps-work-left-person",
         "About {time} of work left, for one person (common practice).",
-        time=Amount(60 * sum(s.minutes for s in stages), "hours"),
+        time=work_time(sum(s.minutes for s in stages)),
     )
     return StepsAnswer(stages, now, Verdict(Mark.BUT, summary, (rest,)))
 

@@ -9,6 +9,12 @@ from euhydra.planner.answers import Verdict
 from euhydra.planner.parts.uses import Good, Use
 
 
+def work_time(minutes: float) -> Amount:
+    """As one tells how long work takes: to five minutes, from an hour on to half an hour, from ten to one."""
+    step = 5 if minutes < 57.5 else 30 if minutes < 600 else 60
+    return Amount(60.0 * step * max(1, round(minutes / step)), "hours")
+
+
 @dataclass(frozen=True)
 class Taken:
     """So many of a good, or metres of it, as a step takes them."""
@@ -43,6 +49,11 @@ class Step:
     cautions: tuple[str, ...] = ()
     groups: tuple[str, ...] = ()
     takes: tuple[Use, ...] = ()
+
+    @property
+    def takes_about(self) -> Amount:
+        """How long it takes one person."""
+        return work_time(self.minutes)
 
     @property
     def taken(self) -> tuple[Taken, ...]:
@@ -80,6 +91,11 @@ class StageLeft:
     first: int
     count: int
     minutes: float
+
+    @property
+    def takes_about(self) -> Amount:
+        """How long what is left takes one person."""
+        return work_time(self.minutes)
 
 
 @dataclass(frozen=True)

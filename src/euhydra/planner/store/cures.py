@@ -1,6 +1,5 @@
 """The smallest changes that would cure a group of stores, each run through the record again."""
 
-from euhydra.garden import catalogue
 from euhydra.garden.store_groups import Group, group_below
 from euhydra.planner.store.figures import GroupSums
 from euhydra.planner.water import zones
@@ -26,8 +25,3 @@ def stranded(sums: GroupSums) -> list[Group]:
         if group_below(other, season.groups, season.garden.downspouts) is sums.group
         and not any(store.id in hosed for store in other.stores)
     ]
-
-
-def noun_of(group: Group) -> str:
-    """`barrel`, `tank` and so on, as its first store is called."""
-    return catalogue.find(catalogue.store_kinds(), group.stores[0].kind).noun

@@ -66,7 +66,7 @@ def plan_installation(store: Store) -> Installation:
         overflow,
         store.outlet_height_m,
         DIVERTER_BELOW_RIM,
-        _verdict(rim, inlet, diverter),
+        _verdict(store.noun, rim, inlet, diverter),
         _steps(store, heights),
     )
 
@@ -106,7 +106,7 @@ def stand_for_head(store: Store, bed: Bed, head: float) -> Sentence:
     )
 
 
-def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
+def _verdict(noun: str, rim: float, inlet: float, diverter: float) -> Verdict:
     if inlet > rim:
         return Verdict(
             Mark.FAILS,
@@ -127,7 +127,8 @@ def _verdict(rim: float, inlet: float, diverter: float) -> Verdict:
             Mark.BUT,
             say(
                 "store-hose-diverter-fall",
-                "The hose from the diverter would not fall towards the barrel.",
+                "The hose from the diverter would not fall towards the {noun}.",
+                noun=noun,
             ),
             (
                 say(
@@ -163,14 +164,16 @@ def _steps(store: Store, heights: dict[str, Amount]) -> tuple[Sentence, ...]:
         if store.stand_m > 0
         else say(
             "store-make-ground-firm",
-            "Make the ground firm and level both ways; the barrel stands on it.",
+            "Make the ground firm and level both ways; the {noun} stands on it.",
+            noun=store.noun,
         )
     )
     return (
         stand,
         say(
             "store-put-barrel-place",
-            "Put the barrel in its place, close to the downspout. Nothing is cut yet.",
+            "Put the {noun} in its place, close to the downspout. Nothing is cut yet.",
+            noun=store.noun,
         ),
         say(
             "store-lay-long-level",
@@ -184,13 +187,14 @@ def _steps(store: Store, heights: dict[str, Amount]) -> tuple[Sentence, ...]:
         ),
         say(
             "store-barrel-measured-base",
-            "On the barrel, measured up from its base: tap at {tap}, overflow at {overflow}, inlet "
+            "On the {noun}, measured up from its base: tap at {tap}, overflow at {overflow}, inlet "
             "at {inlet}.",
+            noun=store.noun,
             **heights,
         ),
         say(
             "store-wear-goggles-gloves",
-            "Wear goggles and gloves: drilled metal throws chips and leaves edges. File them.",
+            "Wear goggles and gloves: drilling throws chips and leaves sharp edges. File them.",
         ),
         say(
             "store-join-diverter-inlet",

@@ -178,7 +178,7 @@ class Zone:
             return "tap"
         if isinstance(self.source, Greywater):
             return "drum"
-        return catalogue.find(catalogue.store_kinds(), self.source.kind).noun
+        return self.source.noun
 
     @cached_property
     def outlet_m(self) -> float:
