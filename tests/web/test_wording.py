@@ -73,10 +73,13 @@ def test_every_station_has_its_cautions(station):
 
 def test_no_caution_is_of_what_a_garden_does_not_have():
     """Each `where` is a collection; on a tap alone nothing is said of stored water, in a yard of rain nothing of taps."""
-    stored, piped = ("stores", "greywaters"), ("taps",)
+    stored, piped, timed = ("stores", "greywaters"), ("taps",), ("timers",)
     rain, mains = one_barrel(), tapped()
+    floated = rain.model_copy(update={"timers": ()})
     for station in ("time", "week", "away", "lay"):
         every = cautions_at(station)
-        assert {each.where for each in every} <= {(), stored, piped}
+        assert {each.where for each in every} <= {(), stored, piped, timed}
         assert [c for c in every if c.where != piped] == list(cautions_at(station, rain))
         assert [c for c in every if c.where != stored] == list(cautions_at(station, mains))
+        assert timed not in {each.where for each in cautions_at(station, floated)}
+    assert timed in {each.where for each in cautions_at("time", rain)}

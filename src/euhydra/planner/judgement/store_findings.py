@@ -29,6 +29,10 @@ MOST_DEAD = 0.3
 """Share of a store that may lie below its tap. [-] Our choice: the usual is a tenth."""
 
 
+LEAST_TOLD = 0.001
+"""Water that spills in a year from which on it is told at all. [m³] Our choice: a litre."""
+
+
 def store_findings(chain: Chain) -> Iterator[Finding]:
     """Of every store: first whether it stands, then whether it carries, then its overflow."""
     garden = chain.garden
@@ -135,15 +139,17 @@ def _short(garden: Garden, answer: GroupAnswer) -> Finding:
             about=answer.group.id,
             symptoms=(*seen, *_runs_on(garden, answer.group)),
         )
+    spills = spilled >= LEAST_TOLD
     return Finding.of(
         say(
             "store-too-little-comes",
-            "Too little comes into “{store}”: {lacks} a year are missing, and only {spills} spill over.",
+            "Too little comes into “{store}”: {lacks} a year are missing, and "
+            + ("only {spills} spill over." if spills else "none spills over."),
             **values,
         ),
         answer.group.id,
         about=answer.group.id,
-        symptoms=(*seen, *_runs_on(garden, answer.group)),
+        symptoms=(*seen, *(_runs_on(garden, answer.group) if spills else ())),
     )
 
 

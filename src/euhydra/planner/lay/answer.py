@@ -216,9 +216,12 @@ def _verdict(garden: Garden, laid: tuple[LaidZone, ...], to_mend: tuple[Mend, ..
     right = int(((got >= LOW) & (got <= HIGH)).sum())
     count = len(to_mend)
     ending = {0: ".", 1: "; {mend} thing to mend."}.get(count, "; {mend} things to mend.")
+    told = "{right} of {outlets} outlets give within a tenth of their due"
+    if len(got) == 1:
+        told = f"The one outlet {'gives' if right else 'does not give'} within a tenth of its due"
     summary = say(
         "lay-outlets-right",
-        "{right} of {outlets} outlets give within a tenth of their due" + ending,
+        told + ending,
         right=right,
         outlets=len(got),
         mend=count,
