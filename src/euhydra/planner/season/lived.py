@@ -7,13 +7,21 @@ here is that of the years, of the store and of the days away: one count of one k
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+from numpy.typing import NDArray
+
+from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.programme import STRESSED_DAYS
+from euhydra.core.waterworks import Line
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.season.fared import lived_of
 from euhydra.planner.season.odds import STRESS_GRAVE
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time.answer import LivedBed, TimeAnswer
+from euhydra.planner.water.zones import Zone
+
+Floats = NDArray[np.float64]
 
 LESS = 0.9
 """Share of what was asked under which a day's water counts as too little. [-] Our choice."""
@@ -38,16 +46,30 @@ def with_season(answer: TimeAnswer, season: Season) -> TimeAnswer:
 
 
 def _ran_short(answer: TimeAnswer, season: Season, part_id: str) -> bool:
-    """Whether the source of the timer's zone often gave a bed less than it asked, whoever helped out then."""
+    """Whether the source of the timer's zone often gave a bed less than it could, whoever helped out then.
+
+    What a timer's hours leave lacking though the store is as full as they are reckoned for is not
+    the store's doing.
+    """
     i = next(i for i, way in enumerate(season.ways) if way.need.part.id == part_id)
     order = season.orders[i]
     ids = [source.id for source in order.sources]
     if answer.zone.source.id not in ids:
         return False
     at = ids.index(answer.zone.source.id) + order.is_deep
-    asked, given = season.works.waterings[i].asked, season.run.given[i][at]
-    asks = asked > 0
-    return bool(asks.any()) and float((given < LESS * asked)[asks].mean()) > OFTEN
+    watering, given = season.works.waterings[i], season.run.given[i][at]
+    could = _with_water_there(answer.zone, watering.asked, watering.sources[at])
+    asks = could > 0
+    return bool(asks.any()) and float((given < LESS * could)[asks].mean()) > OFTEN
+
+
+def _with_water_there(zone: Zone, asked: Floats, source: Line | int) -> Floats:
+    """What a source gives of what is asked on each day, a store from the level that times are reckoned for. [L]"""
+    if isinstance(source, int):
+        return asked
+    share = zone.levels[zone.usual_level]
+    usual = np.full_like(asked, zone.volume_at(share) * LITRES_PER_CUBIC_METRE)
+    return np.minimum(asked, source.curve.delivered_each(usual, source.hours, 1.0))
 
 
 def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> Verdict:

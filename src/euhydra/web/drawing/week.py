@@ -1,4 +1,7 @@
-"""The week against its hours: rain from above, a lane for each zone, the stores' level below."""
+"""The week against its hours: rain from above, a lane for each zone, the stores' level below.
+
+Drawn twice, for a desk and as narrow as a phone: letters are of one size on both.
+"""
 
 from dataclasses import dataclass
 
@@ -10,12 +13,17 @@ from euhydra.garden.quantities import System
 from euhydra.planner.dates import WEEKDAYS, hour_in_words
 from euhydra.planner.season.week import WEEK, Level, WeekAnswer
 from euhydra.planner.time.dayplan import Slot
+from euhydra.web.drawing.lettering import fitted, width_px
 
-WIDTH, LEFT, RIGHT = 840.0, 8.0, 8.0
+DESK_WIDTH, PHONE_WIDTH = 840.0, 358.0
+EDGE = 8.0
 HEAD, RAIN, LANE, STORE = 30.0, 34.0, 40.0, 84.0
 LEAST_WIDTH = 3.0
 RAIN_FULL = 20.0
 """Rain that fills its band. [mm]"""
+
+LETTERS = 14.5
+"""Height of letters on paper."""
 
 
 @dataclass(frozen=True)
@@ -50,81 +58,99 @@ class Water:
 
 @dataclass(frozen=True)
 class WeekSheet:
-    """The drawing."""
+    """The drawing; `day_width` is how wide a day is on it."""
 
     days: tuple[tuple[str, float], ...]
     rain: tuple[tuple[float, float, str], ...]
     lanes: tuple[Lane, ...]
     waters: tuple[Water, ...]
     lines: tuple[float, ...]
+    width: float
     height: float
-    width: float = WIDTH
+    day_width: float
     rain_top: float = HEAD
 
 
-def draw(answer: WeekAnswer, system: System) -> WeekSheet:
-    """The drawing of a week."""
+@dataclass(frozen=True)
+class _Paper:
+    """How wide it is, and in which units it tells."""
+
+    width: float
+    system: System
+
+    def x(self, seconds: float) -> float:
+        return round(EDGE + seconds / (WEEK * SECONDS_PER_DAY) * (self.width - 2 * EDGE), 1)
+
+    @property
+    def day_width(self) -> float:
+        return (self.width - 2 * EDGE) / WEEK
+
+
+def draw(answer: WeekAnswer, system: System, width: float = DESK_WIDTH) -> WeekSheet:
+    """The drawing of a week, so wide on paper."""
+    paper = _Paper(width, system)
     names = list(dict.fromkeys(slot.name for _, slot in answer.runs))
     lanes = tuple(
         Lane(
-            name,
+            fitted(name, width - 2 * EDGE, LETTERS),
             HEAD + RAIN + LANE * i,
-            tuple(_block(day, slot, system) for day, slot in answer.runs if slot.name == name),
+            tuple(_block(paper, day, slot) for day, slot in answer.runs if slot.name == name),
             all(slot.zone is None for _, slot in answer.runs if slot.name == name),
         )
         for i, name in enumerate(names)
     )
     below = HEAD + RAIN + LANE * len(names) + 6
-    waters = tuple(
-        _water(level, below + STORE * i, system) for i, level in enumerate(answer.levels)
-    )
+    waters = tuple(_water(paper, level, below + STORE * i) for i, level in enumerate(answer.levels))
     days = tuple(
-        (f"{WEEKDAYS[day]} {_day_of_month(answer, day)}", _x((day + 0.5) * SECONDS_PER_DAY))
+        (f"{WEEKDAYS[day]} {_day_of_month(answer, day)}", paper.x((day + 0.5) * SECONDS_PER_DAY))
         for day in range(WEEK)
     )
     rain = tuple(
         (
-            _x(day * SECONDS_PER_DAY),
+            paper.x(day * SECONDS_PER_DAY),
             round(min(mm / RAIN_FULL, 1.0) * (RAIN - 6), 1),
-            _rain(mm, system),
+            _rain(paper, mm),
         )
         for day, mm in enumerate(answer.rain)
         if mm > 0
     )
-    lines = tuple(_x(day * SECONDS_PER_DAY) for day in range(WEEK + 1))
-    return WeekSheet(days, rain, lanes, waters, lines, below + STORE * len(waters))
+    lines = tuple(paper.x(day * SECONDS_PER_DAY) for day in range(WEEK + 1))
+    height = below + STORE * len(waters)
+    return WeekSheet(days, rain, lanes, waters, lines, width, height, paper.day_width)
 
 
 def _day_of_month(answer: WeekAnswer, day: int) -> int:
     return int(str(answer.first + np.timedelta64(day, "D"))[8:10])
 
 
-def _x(seconds: float) -> float:
-    return round(LEFT + seconds / (WEEK * SECONDS_PER_DAY) * (WIDTH - LEFT - RIGHT), 1)
-
-
-def _block(day: int, slot: Slot, system: System) -> Block:
+def _block(paper: _Paper, day: int, slot: Slot) -> Block:
     start = day * SECONDS_PER_DAY + slot.start
-    width = max(LEAST_WIDTH, _x(start + slot.seconds) - _x(start))
-    litres = quantities.show(slot.litres / LITRES_PER_CUBIC_METRE, "volume", system)
+    width = max(LEAST_WIDTH, paper.x(start + slot.seconds) - paper.x(start))
+    litres = quantities.show(slot.litres / LITRES_PER_CUBIC_METRE, "volume", paper.system)
     said = f"{WEEKDAYS[day]} {hour_in_words(slot.start)} to {hour_in_words(slot.end)}, {litres}"
-    return Block(_x(start), round(width, 1), said)
+    return Block(paper.x(start), round(width, 1), said)
 
 
-def _rain(mm: float, system: System) -> str:
-    return quantities.show(mm / 1000, "rain", system, 2)
+def _rain(paper: _Paper, mm: float) -> str:
+    """How much falls on a day, with the word where there is room for it."""
+    told = quantities.show(mm / 1000, "rain", paper.system, 2)
+    worded = f"rain {told}"
+    return worded if width_px(worded, LETTERS) < paper.day_width - EDGE else told
 
 
-def _water(level: Level, top: float, system: System) -> Water:
+def _water(paper: _Paper, level: Level, top: float) -> Water:
     base, roof = top + STORE - 8, top + 22
 
     def y(litres: float) -> float:
         return round(base - litres / level.capacity * (base - roof), 1)
 
-    points = " ".join(f"{_x(t)},{y(v)}" for t, v in zip(level.moments, level.litres, strict=True))
-    outline = f"{_x(0)},{base} {points} {_x(WEEK * SECONDS_PER_DAY)},{base}"
+    steps = zip(level.moments, level.litres, strict=True)
+    points = " ".join(f"{paper.x(t)},{y(v)}" for t, v in steps)
+    outline = f"{paper.x(0)},{base} {points} {paper.x(WEEK * SECONDS_PER_DAY)},{base}"
     low, high = (
-        quantities.show(v / LITRES_PER_CUBIC_METRE, "volume", system)
+        quantities.show(v / LITRES_PER_CUBIC_METRE, "volume", paper.system)
         for v in (min(level.litres), level.capacity)
     )
-    return Water(level.name, roof, base, outline, f"{level.name}: lowest {low} of {high}")
+    told = f": lowest {low} of {high}"
+    name = fitted(level.name, paper.width - 2 * EDGE - width_px(told, LETTERS), LETTERS)
+    return Water(level.name, roof, base, outline, name + told)

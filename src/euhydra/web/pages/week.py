@@ -32,7 +32,10 @@ def _show_week(request: Request, desk: Desk, at: str) -> Shown:
         answer = desk.kept(request, ("week", month), lambda: answer_week(answers, season, month))
     except PlanError as error:
         return Shown(None, Gap.of(error))
-    return Shown(answer, None, {"sheet": week.draw(answer, desk.revision.garden.units)})
+    widths = {"desk": week.DESK_WIDTH, "phone": week.PHONE_WIDTH}
+    units = desk.revision.garden.units
+    sheets = {name: week.draw(answer, units, width) for name, width in widths.items()}
+    return Shown(answer, None, {"week_sheets": sheets})
 
 
 PAGE = StationPage(
