@@ -61,6 +61,15 @@ def test_least_irrigation_keeps_the_crop_out_of_stress():
     assert dry[30:].mean() == approx(5.0)
 
 
+def test_what_a_watering_is_too_small_for_is_lacking_at_the_next():
+    # By the balance: 5 mm drunk a day; 0, 0, then 8 mm at most, and at last as much as it takes.
+    days = np.ones(6)
+    most = np.array([0.0, 0.0, 8.0, 8.0, 8.0, np.inf])
+    given = rootzone.refill_on(0 * days, 5 * days, 60 * days, days > 0, most)
+    assert given == approx([0, 0, 8, 8, 8, 6])
+    assert given.sum() == approx(5 * 6)
+
+
 def test_crop_coefficient_over_the_stages():
     # FAO-56 eq. 66 and figure 25 in manner: level, straight up, level, straight down.
     crop = Crop(20, 30, 40, 20, 0.6, 1.15, 0.8, 0.15, 0.7, 0.4)

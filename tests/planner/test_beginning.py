@@ -12,7 +12,8 @@ import pytest
 from pytest import approx
 from shapely import LineString
 
-from euhydra.garden import document, kinds, normals, quantities, reference_climates, shapes
+from euhydra.core.tried_days import Gives
+from euhydra.garden import document, edits, kinds, normals, quantities, reference_climates, shapes
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import Pipe
@@ -27,8 +28,10 @@ from euhydra.planner.judgement import assumed, trying
 from euhydra.planner.judgement.answer import judge
 from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.lay import rules
+from euhydra.planner.need.answer import answer_need
 from euhydra.planner.parts import counting
 from euhydra.planner.season import shares
+from euhydra.planner.season.by_hand import by_hand
 from euhydra.planner.store import cures
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.water import zones
@@ -258,9 +261,12 @@ def test_the_largest_garden_that_may_be_typed_holds_together(way):
     assert document.loads(document.dumps(garden)) == garden
 
 
-def test_what_a_timer_leaves_lacking_is_not_laid_to_a_store_that_holds_water():
-    """A year in buried tanks that never fall under half: no larger store would bring a drop more."""
+def test_what_a_hand_leaves_lacking_is_not_laid_to_a_store_that_holds_water():
+    """A valve opened once a fortnight for less than the ground takes: no larger store would bring a drop more."""
     garden = begun("cellar", "Denver", System.US)
+    garden = edits.remove(garden, garden.timers[0].id)
+    for bed in garden.beds:
+        garden = edits.put(garden, "beds", bed.model_copy(update={"by_hand_d": 14}))
     judged = judge(run_chain(garden, place("Denver")[1]))
     (group,) = judged.chain.store.groups
     run, capacity = group.run, group.season.works.tanks[0].capacity
@@ -272,6 +278,18 @@ def test_what_a_timer_leaves_lacking_is_not_laid_to_a_store_that_holds_water():
         "store-too-small",
         "store-too-little-comes",
     } == set()
+
+
+def test_a_timer_that_goes_by_the_weather_keeps_its_promise_where_there_is_water():
+    """Buried tanks that stay a fifth full: what its runs of a hot day leave lacking they bring on the next."""
+    garden = begun("cellar", "Lisbon")
+    chain = run_chain(garden, place("Lisbon")[1])
+    (zone,), (group,) = chain.zones, chain.store.groups
+    assert zone.time.timer.gives is Gives.LACKING
+    assert group.run.level.min() > 0.15 * chain.season.works.tanks[0].capacity
+    assert zone.time.promised < 0.05
+    assert zone.time.verdict.summary.code == "time-too-dry-in-all"
+    assert group.run.volumetric_reliability > 0.98
 
 
 def test_what_is_missing_is_one_figure_and_what_runs_on_into_other_barrels_is_not_told_as_lost():
@@ -337,10 +355,16 @@ def test_a_larger_tank_holds_as_much_as_told_and_more_than_all_it_takes_the_plac
     assert after.total_m3 > before.total_m3
 
 
-def test_months_of_a_season_over_the_new_year_stand_in_its_order():
-    garden = begun("drilled", "Perth")
-    (zone,) = run_chain(garden, place("Perth")[1]).zones
-    months = [each.month for each in zone.time.season_months]
-    assert months[0] == garden.beds[0].planting.month
-    assert {12, 1} <= set(months)
-    assert all(b == a % 12 + 1 for a, b in pairwise(months))
+@pytest.mark.parametrize("way", ["drilled", "can"])
+def test_months_of_a_season_over_the_new_year_stand_in_its_order(way):
+    garden = begun(way, "Perth")
+    chain = run_chain(garden, place("Perth")[1])
+    needs = [answer_need(each.need, garden) for each in chain.planted]
+    told = [*(zone.time for zone in chain.zones), *by_hand(chain.season), *needs]
+    assert len(told) >= 2
+    for answer in told:
+        months = [each.month for each in answer.season_months]
+        assert {12, 1} <= set(months)
+        assert all(b == a % 12 + 1 for a, b in pairwise(months))
+    if chain.zones:
+        assert chain.zones[0].time.season_months[0].month == garden.beds[0].planting.month

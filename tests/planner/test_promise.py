@@ -50,6 +50,7 @@ GARDENS = {
     "pots on a dial": ("", "patio-flowers", "dial-ball"),
     "tomatoes in pots by weekdays": ("", "tomato", "week-ball"),
     "aubergines under a moisture switch": ("sandy-loam", "aubergine", "moisture"),
+    "tomatoes by the weather": ("loam", "tomato", "weather"),
     "a border all year by the clock": ("loam", "border-moderate", "clock-12h"),
 }
 

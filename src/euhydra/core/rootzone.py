@@ -344,25 +344,27 @@ def refill_on(
     crop_et: Floats,
     total: Floats,
     is_growing: NDArray[np.bool_],
-    waters: NDArray[np.bool_],
+    most: Floats,
 ) -> Floats:
-    """Net watering that fills the root zone again on each day on which water is given.
+    """Net watering that fills the root zone again on each day on which water is given, as far as it goes.
+
+    What a day does not bring is still lacking on the next.
 
     Parameters
     ----------
     rain, crop_et, total : Of each day, as in `advance`. [mm]
     is_growing : Days between planting and the end of harvest.
-    waters : Days on which there is water to give.
+    most : That can be given on each day; 0 where there is no water, infinite where nothing limits it. [mm]
 
     Returns
     -------
     Net watering of each day; 0 on other days. [mm]
     """
 
-    def a_day(gone: Any, today: tuple[Any, ...], most: Any, least: Any) -> tuple[Any, Any]:
-        fell, et, held, gives = today
-        lacking = least(most(0.0, gone - fell + et), held)
-        given = lacking * gives
+    def a_day(gone: Any, today: tuple[Any, ...], larger: Any, least: Any) -> tuple[Any, Any]:
+        fell, et, held, there = today
+        lacking = least(larger(0.0, gone - fell + et), held)
+        given = least(lacking, there)
         return given, lacking - given
 
-    return growing_seasons.given_through(is_growing, (rain, crop_et, total, waters), a_day)
+    return growing_seasons.given_through(is_growing, (rain, crop_et, total, most), a_day)

@@ -1,6 +1,6 @@
 """Months, weekdays, days and hours in words, and how often a timer waters."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from datetime import date
 
 from euhydra.core.schedule import Position
@@ -48,6 +48,17 @@ def months_in_words(months: Collection[int]) -> str:
         else f"{MONTH_NAMES[run[0] - 1]} to {MONTH_NAMES[run[-1] - 1]}"
         for run in runs
     )
+
+
+def in_season(grows: Sequence[bool]) -> list[int]:
+    """Places of the months in which something grows, from the first after those in which nothing does.
+
+    Parameters
+    ----------
+    grows : Of January to December.
+    """
+    first = next((n for n, each in enumerate(grows) if each and not grows[n - 1]), 0)
+    return [n % len(grows) for n in range(first, first + len(grows)) if grows[n % len(grows)]]
 
 
 def hour_in_words(seconds: float) -> str:

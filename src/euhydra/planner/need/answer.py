@@ -11,7 +11,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
-from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.dates import MONTH_NAMES, in_season
 from euhydra.planner.need import savings, seasonable
 from euhydra.planner.need.daily import TRIFLE, Need
 from euhydra.planner.need.lifting import Lifting, lifting_of
@@ -74,6 +74,11 @@ class NeedAnswer:
     savings: tuple[Saving, ...]
     lifting: Lifting | None
     verdict: Verdict
+
+    @property
+    def season_months(self) -> list[MonthNeed]:
+        """Months in which it drinks, in the order of the season."""
+        return [self.months[n] for n in in_season([m.given is not None for m in self.months])]
 
     @property
     def peak(self) -> MonthNeed:

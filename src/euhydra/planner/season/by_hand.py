@@ -13,7 +13,7 @@ from euhydra.garden.sources import Greywater, Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import taps
-from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.dates import MONTH_NAMES, in_season
 from euhydra.planner.need.measure import own_measure
 from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
 from euhydra.planner.season.replay import Season
@@ -58,6 +58,12 @@ class HandAnswer:
     dry_days: float
     figures: tuple[Figure, ...]
     verdict: Verdict
+
+    @property
+    def season_months(self) -> list[HandMonth]:
+        """Months with visits, in the order of the season."""
+        found = (self.months[n] for n in in_season([m is not None for m in self.months]))
+        return [month for month in found if month is not None]
 
 
 def by_hand(season: Season) -> tuple[HandAnswer, ...]:

@@ -17,7 +17,6 @@ from euhydra.planner.need.daily import Need
 from euhydra.planner.same import Asked, kept
 
 Floats = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 RUNS_KEPT = 24
 """Runs that are kept: several of each of a dozen beds."""
@@ -73,9 +72,9 @@ _BED_RUNS: LRUCache[Asked[None], BedRun] = LRUCache(RUNS_KEPT)
 _KEEPING = Lock()
 
 
-def refill_on(need: Need, waters: Flags) -> Floats:
-    """As `rootzone.refill_on` of a bed, on days on which there is water. [mm]"""
-    return _refilled(Asked((need, waters), (need,), (waters.tobytes(),)))
+def refill_on(need: Need, most: Floats) -> Floats:
+    """As `rootzone.refill_on` of a bed, of so much at most on each day. [mm]"""
+    return _refilled(Asked((need, most), (need,), (most.tobytes(),)))
 
 
 def run_beds(
@@ -101,8 +100,8 @@ def run_beds(
 
 
 @kept(RUNS_KEPT)
-def _refilled(asked: Asked[tuple[Need, Flags]]) -> Floats:
-    need, waters = asked.what
-    found = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, waters)
+def _refilled(asked: Asked[tuple[Need, Floats]]) -> Floats:
+    need, most = asked.what
+    found = rootzone.refill_on(need.rain, need.crop_et, need.total, need.is_growing, most)
     found.flags.writeable = False  # it is handed out again
     return found

@@ -167,7 +167,7 @@ class Assembly:
                 waters |= greywater_litres(self.garden, part, need.part.id, self.record) > 0
         if not order.sources or any(not isinstance(part, Greywater) for part in order.all):
             waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
-        net = kept_runs.refill_on(need, waters)
+        net = kept_runs.refill_on(need, np.where(waters, np.inf, 0.0))
         window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
         hours = np.where(waters, window / 3600, 0.0)
         return hours, net * need.area_m2 / way.efficiency
@@ -246,8 +246,7 @@ def greywater_litres(
 def _by_float(way: Watered) -> tuple[Floats, Floats]:
     """All day long what the roots took. [h], [L]"""
     need = way.need
-    daily = np.ones(len(need.rain), dtype=bool)
-    net = kept_runs.refill_on(need, daily)
+    net = kept_runs.refill_on(need, np.full(len(need.rain), np.inf))
     dries = need.is_growing * np.maximum(planters.OPEN_WATER * need.et0 - need.record.precip, 0.0)
     return np.full(len(net), HOURS_A_DAY), net * need.area_m2 + dries * _open_m2(need.part)
 
@@ -276,8 +275,9 @@ def _runs(way: Watered, is_stored: bool) -> tuple[Floats, Floats]:
     asked = timing.design.litres_each(days.minutes, need.record.month) * due.flow_share
     wanted = np.minimum(asked, most_wanted(way, is_stored))
     if timing.timer.gives is Gives.LACKING:
-        filled = kept_runs.refill_on(need, hours > 0)
-        wanted = filled * need.area_m2 / way.efficiency
+        # What a run is too short for is lacking still at the next.
+        litres_a_mm = need.area_m2 / way.efficiency
+        wanted = kept_runs.refill_on(need, asked / litres_a_mm) * litres_a_mm
     return hours, np.where(hours > 0, wanted, 0.0)
 
 

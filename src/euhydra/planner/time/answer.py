@@ -14,7 +14,7 @@ from euhydra.garden.catalogue import TimerKind
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
-from euhydra.planner.dates import MONTH_NAMES
+from euhydra.planner.dates import MONTH_NAMES, in_season
 from euhydra.planner.need.daily import Need
 from euhydra.planner.time import (
     evening,
@@ -208,11 +208,8 @@ class TimeAnswer:
 
     @property
     def season_months(self) -> list[MonthSetting]:
-        """Months in which something grows, from the first after those in which nothing does."""
-        grows = [month.growing_days > 0 for month in self.months]
-        first = next((n for n in range(MONTHS) if grows[n] and not grows[n - 1]), 0)
-        turned = (self.months[(first + n) % MONTHS] for n in range(MONTHS))
-        return [month for month in turned if month.growing_days > 0]
+        """Months in which something grows, in the order of the season."""
+        return [self.months[n] for n in in_season([m.growing_days > 0 for m in self.months])]
 
     @property
     def set_months(self) -> list[MonthSetting]:

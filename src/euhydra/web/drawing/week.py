@@ -17,10 +17,10 @@ from euhydra.web.drawing.lettering import fitted, width_px
 
 DESK_WIDTH, PHONE_WIDTH = 840.0, 358.0
 EDGE = 8.0
-HEAD, RAIN, LANE, STORE = 30.0, 34.0, 40.0, 84.0
+HEAD, RAIN, LANE, STORE = 30.0, 50.0, 40.0, 84.0
 LEAST_WIDTH = 3.0
-RAIN_FULL = 20.0
-"""Rain that fills its band. [mm]"""
+RAIN_FULL, RAIN_DEEP = 20.0, 28.0
+"""Rain that fills its band [mm], and how deep that is on paper, over the words for it."""
 
 LETTERS = 14.5
 """Height of letters on paper."""
@@ -72,7 +72,7 @@ class WeekSheet:
 
 
 @dataclass(frozen=True)
-class _Paper:
+class _WeekPaper:
     """How wide it is, and in which units it tells."""
 
     width: float
@@ -88,7 +88,7 @@ class _Paper:
 
 def draw(answer: WeekAnswer, system: System, width: float = DESK_WIDTH) -> WeekSheet:
     """The drawing of a week, so wide on paper."""
-    paper = _Paper(width, system)
+    paper = _WeekPaper(width, system)
     names = list(dict.fromkeys(slot.name for _, slot in answer.runs))
     lanes = tuple(
         Lane(
@@ -108,7 +108,7 @@ def draw(answer: WeekAnswer, system: System, width: float = DESK_WIDTH) -> WeekS
     rain = tuple(
         (
             paper.x(day * SECONDS_PER_DAY),
-            round(min(mm / RAIN_FULL, 1.0) * (RAIN - 6), 1),
+            round(min(mm / RAIN_FULL, 1.0) * RAIN_DEEP, 1),
             _rain(paper, mm),
         )
         for day, mm in enumerate(answer.rain)
@@ -123,7 +123,7 @@ def _day_of_month(answer: WeekAnswer, day: int) -> int:
     return int(str(answer.first + np.timedelta64(day, "D"))[8:10])
 
 
-def _block(paper: _Paper, day: int, slot: Slot) -> Block:
+def _block(paper: _WeekPaper, day: int, slot: Slot) -> Block:
     start = day * SECONDS_PER_DAY + slot.start
     width = max(LEAST_WIDTH, paper.x(start + slot.seconds) - paper.x(start))
     litres = quantities.show(slot.litres / LITRES_PER_CUBIC_METRE, "volume", paper.system)
@@ -131,14 +131,14 @@ def _block(paper: _Paper, day: int, slot: Slot) -> Block:
     return Block(paper.x(start), round(width, 1), said)
 
 
-def _rain(paper: _Paper, mm: float) -> str:
+def _rain(paper: _WeekPaper, mm: float) -> str:
     """How much falls on a day, with the word where there is room for it."""
     told = quantities.show(mm / 1000, "rain", paper.system, 2)
     worded = f"rain {told}"
     return worded if width_px(worded, LETTERS) < paper.day_width - EDGE else told
 
 
-def _water(paper: _Paper, level: Level, top: float) -> Water:
+def _water(paper: _WeekPaper, level: Level, top: float) -> Water:
     base, roof = top + STORE - 8, top + 22
 
     def y(litres: float) -> float:
