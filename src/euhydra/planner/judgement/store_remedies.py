@@ -255,7 +255,8 @@ def larger_tank(case: Case) -> Iterator[Remedy]:
         yield Remedy(
             say(
                 "cure-larger-tank",
-                "A larger tank in its place, of {litres}.",
+                "A larger tank in the place of “{store}”, of {litres}.",
+                store=store.name,
                 litres=Amount(volume, "volume"),
             ),
             edits.put(case.garden, "stores", wide),

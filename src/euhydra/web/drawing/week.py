@@ -17,7 +17,7 @@ from euhydra.web.drawing.lettering import fitted, width_px
 
 DESK_WIDTH, PHONE_WIDTH = 840.0, 358.0
 EDGE = 8.0
-HEAD, RAIN, LANE, STORE = 30.0, 50.0, 40.0, 84.0
+HEAD, RAIN, DRY, LANE, STORE = 30.0, 50.0, 4.0, 40.0, 84.0
 LEAST_WIDTH = 3.0
 RAIN_FULL, RAIN_DEEP = 20.0, 28.0
 """Rain that fills its band [mm], and how deep that is on paper, over the words for it."""
@@ -90,16 +90,17 @@ def draw(answer: WeekAnswer, system: System, width: float = DESK_WIDTH) -> WeekS
     """The drawing of a week, so wide on paper."""
     paper = _WeekPaper(width, system)
     names = list(dict.fromkeys(slot.name for _, slot in answer.runs))
+    first_lane = HEAD + (RAIN if any(mm > 0 for mm in answer.rain) else DRY)
     lanes = tuple(
         Lane(
             fitted(name, width - 2 * EDGE, LETTERS),
-            HEAD + RAIN + LANE * i,
+            first_lane + LANE * i,
             tuple(_block(paper, day, slot) for day, slot in answer.runs if slot.name == name),
             all(slot.zone is None for _, slot in answer.runs if slot.name == name),
         )
         for i, name in enumerate(names)
     )
-    below = HEAD + RAIN + LANE * len(names) + 6
+    below = first_lane + LANE * len(names) + 6
     waters = tuple(_water(paper, level, below + STORE * i) for i, level in enumerate(answer.levels))
     days = tuple(
         (f"{WEEKDAYS[day]} {_day_of_month(answer, day)}", paper.x((day + 0.5) * SECONDS_PER_DAY))

@@ -103,6 +103,7 @@ class StationPage:
     tells : Which findings of its station lead its verdict.
     about : Ids of what it is turned to, whose findings it tells; None for all of the station.
     hint : What somebody who sees it for the first time might not think of trying.
+    hint_of : Collection that the garden has to have something of for that; "" for none.
     """
 
     key: str
@@ -119,6 +120,7 @@ class StationPage:
     tells: Tells = Tells.NOTHING
     about: Callable[[Desk, str], Collection[str] | None] = _about_everything
     hint: str = ""
+    hint_of: str = ""
 
 
 def pages_of(request: Request) -> dict[str, StationPage]:

@@ -114,6 +114,7 @@ PAGE = StationPage(
     tab="Settings",
     question="What do I set on the timer I own?",
     hint="Say what your timer is set to now: it is judged beside what would be better.",
+    hint_of="timers",
     show=_time,
     form_keys=("hand", "pot-hand", "timer", "now-set", "own-timer"),
     choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, _at(desk, at)),
