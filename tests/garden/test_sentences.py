@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 import euhydra
 from euhydra.garden import edits
 from euhydra.garden.quantities import QuantityKind, System
-from euhydra.garden.sentences import Amount, Sentence, listed, say, words
+from euhydra.garden.sentences import Amount, Sentence, listed, quoted, say, words
 from euhydra.web import wording
 from gardens import one_barrel, with_part
 
@@ -38,6 +38,11 @@ def literals(node: ast.AST) -> str:
         for part in ast.walk(node)
         if isinstance(part, ast.Constant) and isinstance(part.value, str)
     )
+
+
+def test_names_are_listed_as_one_says_them():
+    assert quoted(["Fig"]) == "“Fig”"
+    assert quoted(["Fig", "Quince", "Pear"]) == "“Fig”, “Quince” and “Pear”"
 
 
 @given(name=st.text(st.sampled_from("{}|lit re30cmhgx"), min_size=1, max_size=24))

@@ -34,7 +34,7 @@ from euhydra.planner.push import float_chain
 from euhydra.planner.season import absence
 from euhydra.planner.steps import first_run
 from euhydra.planner.steps.answer import steps_of
-from euhydra.planner.water import laws, solving, zones
+from euhydra.planner.water import laws, pump_starts, solving, zones
 from gardens import one_barrel, tapped, three_troughs
 
 FLOAT_FAULTS = (
@@ -83,6 +83,9 @@ def test_floats_in_each_pot_need_no_timer_either():
     (zone,) = zones.zones_of(garden)
     assert zone.keeps_level
     assert len(zone.outlets) >= 4
+    kind = catalogue.find(plumbing.pump_kinds(), "barrel")
+    start = pump_starts.how(pump_starts.start_in(zone, kind), zone)
+    assert start.code == "pump-starts-for-floats"  # and not with the runs of a timer
     drips = laid(dripper="low-2", kept_by=KeptBy.EACH, columns=4)
     assert drips.timers
     assert not zones.zones_of(drips)[0].keeps_level

@@ -140,6 +140,12 @@ def listed(values: Iterable[Value]) -> Sentence:
     return Sentence("list", ", ".join(f"{{{name}}}" for name in named), named)
 
 
+def quoted(names: Iterable[str]) -> str:
+    """Several names as one says them: “one”, “two” and “three”."""
+    *others, last = [f"“{name}”" for name in names]
+    return f"{', '.join(others)} and {last}" if others else last
+
+
 def lowered(text: str) -> str:
     """A heading as it stands within a sentence."""
     return text[:1].lower() + text[1:]

@@ -6,7 +6,7 @@ from math import log
 from euhydra.garden import catalogue, edits, plumbing
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
-from euhydra.garden.sentences import Amount, lowered, say, words
+from euhydra.garden.sentences import Amount, lowered, quoted, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
 from euhydra.planner.judgement import float_remedies, guarding, pump_remedies
@@ -130,7 +130,7 @@ def one_after_another(case: Case) -> Iterator[Remedy]:
         )
         garden = edits.put_before(garden, "timers", timer, pipe.id)
     garden = edits.remove(garden, zone.head.id)
-    names = " and ".join(f"“{part.name}”" for part in zone.watered)
+    names = quoted(part.name for part in zone.watered)
     yield Remedy(
         say(
             "cure-one-after-another",

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from euhydra.garden import edits, kinds
 from euhydra.garden.drinker import Drinker
 from euhydra.garden.model import Garden
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import quoted, say
 from euhydra.planner.catch.order import order_of
 from euhydra.planner.judgement.remedy import Case, Remedy
 
@@ -24,7 +24,7 @@ def drink_less(case: Case) -> Iterator[Remedy]:
             say(
                 "cure-mulch-all",
                 "Mulch {parts} with straw or bark.",
-                parts=" and ".join(f"“{part.name}”" for _, part in mulched),
+                parts=quoted(part.name for _, part in mulched),
             ),
             edits.put_all(garden, mulched),
         )

@@ -11,7 +11,7 @@ from euhydra.garden import catalogue, plumbing, shapes
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
-from euhydra.garden.sentences import Amount, lowered, say, words
+from euhydra.garden.sentences import Amount, lowered, quoted, say, words
 from euhydra.garden.sources import Tap, TapKind
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Mark, PlanError
@@ -291,7 +291,7 @@ def _threads(zone: Zone) -> Iterator[RuleBreach]:
         if joint.fault and joint.after.id in joined:
             yield RuleBreach(joint.after, Mark.FAILS, joint.fault)
         elif joint.adapters and {joint.before.id, joint.after.id} <= pieces:
-            names = " and ".join(f"“{use.good.name}”" for use in joint.adapters)
+            names = quoted(use.good.name for use in joint.adapters)
             yield RuleBreach(
                 joint.after,
                 Mark.BUT,

@@ -212,7 +212,7 @@ def _pump_notes(
             "Fit a float switch or dry-run guard: it must stop before it sucks air.",
         )
     )
-    notes.append(pump_starts.how(pump_starts.start_in(zone, kind)))
+    notes.append(pump_starts.how(pump_starts.start_in(zone, kind), zone))
     return notes
 
 

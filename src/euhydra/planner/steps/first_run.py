@@ -212,7 +212,7 @@ def _acts(zone: Zone) -> Iterator[Act]:
                 "steps-pump-first",
                 "Priming: {priming}. Lift its float by hand: it starts; let it down: it stops. {start}",
                 priming=drives.priming(zone, pump, kind),
-                start=pump_starts.how(starts[pump.id]),
+                start=pump_starts.how(starts[pump.id], zone),
             ),
         )
     yield Act(

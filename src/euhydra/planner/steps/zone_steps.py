@@ -9,7 +9,7 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.plumbing import Dripper, FittingRole
 from euhydra.garden.pots import Pots
-from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, say, words
+from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, quoted, say, words
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.parts import counting
@@ -135,7 +135,7 @@ def _pump_step(zone: Zone, pump: Pump) -> Step:
             "Plug it in last, on a residual-current device, with a drip loop in the lead; never run"
             " it dry.",
         ),
-        pump_starts.how(start),
+        pump_starts.how(start, zone),
     ]
     if start is PumpStart.CONTROLLER:
         sentences.append(
@@ -289,7 +289,7 @@ def _apart(rows: list[Pipe]) -> float:
 def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
     ids = {p.waters for p in tubes}
     groups: list[Pots] = [p for p in zone.garden.pots if p.id in ids]
-    names = " and ".join(f"“{g.name}”" for g in groups) or "the plants"
+    names = quoted(g.name for g in groups) if groups else "the plants"
     dripper = catalogue.find(plumbing.drippers(), tubes[0].dripper or "")
     return Step(
         f"tubes-{zone.id}",

@@ -42,8 +42,8 @@ def starts_of(garden: Garden) -> dict[str, PumpStart]:
     return found
 
 
-def how(start: PumpStart) -> Sentence:
-    """What its owner has to do, or not."""
+def how(start: PumpStart, zone: Zone) -> Sentence:
+    """What its owner has to do for a zone, or not."""
     if start is PumpStart.ITSELF:
         return say("pump-starts-itself", "It starts and stops by itself: nobody has to.")
     if start is PumpStart.HAND:
@@ -51,6 +51,12 @@ def how(start: PumpStart) -> Sentence:
             "pump-starts-by-hand",
             "Switch it on once the water may run, and off before you shut that: against a shut valve"
             " it churns and heats.",
+        )
+    if start is PumpStart.TIME_SWITCH and zone.timer is None:
+        return say(
+            "pump-starts-for-floats",
+            "A time switch in the pump's lead runs it some minutes, several times a day. Once all floats are shut it"
+            " churns and heats: keep its runs short, or take a pump that stops by itself.",
         )
     if start is PumpStart.TIME_SWITCH:
         return say(
