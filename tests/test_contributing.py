@@ -41,6 +41,16 @@ def test_no_two_modules_share_a_name_within_a_layer():
         assert twice == set(), layer
 
 
+def test_no_line_of_a_template_is_too_long_to_read():
+    long = [
+        f"{template.name}:{number}"
+        for template in (source_map.SOURCES / "web" / "templates").glob("*.html")
+        for number, line in enumerate(template.read_text("utf-8").splitlines(), 1)
+        if len(line) > 160
+    ]
+    assert long == []
+
+
 def test_nothing_but_sources_lies_among_the_tests():
     """What a test writes goes to its own folder, also when a name that it tries is a path."""
     here = Path(__file__).parent
