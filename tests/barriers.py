@@ -9,7 +9,8 @@ AXE = (Path(__file__).parent / "browser" / "vendor" / "axe.min.js").read_text("u
 RUN_AXE = """
 async (but) => {
   const rules = Object.fromEntries(but.map((id) => [id, { enabled: false }]));
-  const { violations } = await axe.run({ resultTypes: ["violations"], rules });
+  const options = { resultTypes: ["violations"], selectors: false, rules };
+  const { violations } = await axe.run(options);
   return violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 90)).join(" | "));
 }
 """

@@ -99,7 +99,8 @@ def test_a_crowd_at_one_place_is_named_apart():
     crowded = garden.model_copy(update={"stores": (*garden.stores, *many)})
     shapes = list(plan.plan_shapes.shapes_of(crowded, {}, crowded.units))
     bar = (-4.7, 4.5, -2.0, 4.9)
-    names = plan_names.place_names(crowded, shapes, (-5.0, -10.0, 20.0, 15.0), 0.02, bar)
+    seen = plan_names.see(crowded, shapes)
+    names = plan_names.place_names(seen, (-5.0, -10.0, 20.0, 15.0), 0.02, bar)
     letters = [box(*name.box) for name in names]
     letters.append(box(*(value / 0.02 for value in bar)))
     assert not any(one.intersection(other).area > 0 for one, other in combinations(letters, 2))

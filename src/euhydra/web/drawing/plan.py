@@ -22,7 +22,7 @@ from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Outlet
 from euhydra.web.drawing import plan_shapes
 from euhydra.web.drawing.lettering import LETTER_PX
-from euhydra.web.drawing.plan_names import PlacedName, metres_a_pixel, place_names
+from euhydra.web.drawing.plan_names import PlacedName, Seen, metres_a_pixel, place_names, see
 from euhydra.web.drawing.plan_shapes import Shape
 
 MARGIN = 0.8
@@ -93,13 +93,17 @@ class PlanDrawing:
             size: self.named(metres_a_pixel(self.box, *frame)) for size, frame in FRAMES.items()
         }
 
+    @cached_property
+    def _seen(self) -> Seen:
+        return see(self.garden, self.shapes)
+
     def named(self, px: float) -> tuple[PlacedName, ...]:
         """Where names stand whose letters are so many pixels of that size. [m px⁻¹]"""
         left, top, _, height = self.box
         # As _plan_scale.html draws it, with its words beside it.
         bar_y, row = top + height - 0.25, LETTER_PX * px
         bar = left + 0.3, bar_y - row, left + 0.4 + self.bar_m + BAR_WORDS_EM * row, bar_y + row / 2
-        return place_names(self.garden, self.shapes, self.box, px, bar)
+        return place_names(self._seen, self.box, px, bar)
 
 
 def draw(answer: LayAnswer, system: System) -> PlanDrawing:

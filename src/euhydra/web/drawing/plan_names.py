@@ -5,14 +5,14 @@ from it in em, so that a name stays beside its part however near one looks.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from math import cos, pi, sin
+from dataclasses import dataclass, fields
+from math import isnan
 from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely import LineString, STRtree, affinity, box
+from shapely import LineString, STRtree, box
 from shapely.geometry.base import BaseGeometry
 
 from euhydra.garden import kinds
@@ -41,6 +41,48 @@ PAD_PX = 1.5
 RINGS_EM = (1.2, 2.2, 3.5, 5.0, 7.0, 9.5)
 WAYS = 16
 """How far off, and which ways, a name may stand that is led to. Our choice."""
+
+ANCHORS = {0.0: "start", 0.5: "middle", 1.0: "end"}
+"""By the share of a name that stands before what it hangs on."""
+
+UP, DOWN, LEVEL = -0.4, 1.0, 0.3
+"""Where its line is when it stands over, under or beside that. [em]"""
+
+INSIDE = np.array(
+    [
+        (0.0, 1.0, 0.35, -0.45, 0.0),
+        (0.0, 0.0, 0.35, 1.05, 0.0),
+        (1.0, 1.0, -0.35, -0.45, 1.0),
+        (1.0, 0.0, -0.35, 1.05, 1.0),
+        (0.5, 1.0, 0.0, -0.45, 0.5),
+        (0.5, 0.0, 0.0, 1.05, 0.5),
+        (0.5, 0.5, 0.0, UP, 0.5),
+        (0.5, 0.5, 0.0, 1.1, 0.5),
+        *((0.0, share, 0.35, 0.0, 0.0) for share in (0.25, 0.4, 0.6, 0.75)),
+    ]
+)
+BESIDE = np.array(
+    [
+        (0.5, 0.0, 0.0, UP, 0.5),
+        (0.5, 1.0, 0.0, DOWN, 0.5),
+        (0.0, 0.0, 0.0, UP, 0.0),
+        (1.0, 0.0, 0.0, UP, 1.0),
+        (1.0, 0.5, 0.45, LEVEL, 0.0),
+        (0.0, 0.5, -0.45, LEVEL, 1.0),
+        (0.0, 1.0, 0.0, DOWN, 0.0),
+        (1.0, 1.0, 0.0, DOWN, 1.0),
+    ]
+)
+"""Places within what is named and at its sides: shares of its width and height from its left and top, how far
+off from there [em], and the share of the name before that. The preferred ones first. Our choice."""
+
+_ROUND = 2 * np.pi * np.tile(np.arange(WAYS), len(RINGS_EM)) / WAYS
+LED_WAYS = np.column_stack((np.cos(_ROUND), np.sin(_ROUND)))
+LED_RINGS = np.repeat(np.array(RINGS_EM), WAYS)
+LED_BEFORE = np.select([LED_WAYS[:, 0] > 0.3, LED_WAYS[:, 0] < -0.3], [0.0, 1.0], 0.5)
+LED_LINES = np.select([LED_BEFORE != 0.5, LED_WAYS[:, 1] > 0], [LEVEL, DOWN], UP)
+"""Of each place that is led to, from near to far: which way it is, how far [em], the share of the name before
+it, and where its line is from there [em]."""
 
 OVER_NAME, OVER_BODY, OVER_PIPE, OVER_ROOF, OVER_EDGE, OUTSIDE = (
     1000.0,
@@ -88,16 +130,36 @@ class PlacedName:
 
 
 @dataclass(frozen=True)
-class _NamePlace:
-    """A place where a name may stand: as in `PlacedName`, in pixels, with its own cost."""
+class _Places:
+    """Places where a name may stand, as in `PlacedName`; first indices are places, second ones x and y.
 
-    x: float
-    y: float
-    dx: float
-    dy: float
-    anchor: str
-    cost: float
-    led: tuple[float, float] | None = None
+    at : What each hangs on. [px]
+    off : Where its line begins, ends or has its middle from there. [px]
+    before : Share of the name that stands before that: 0, a half or all of it.
+    cost : Its own.
+    led : End of its leader from what it hangs on; not a number without. [px]
+    """
+
+    at: Floats
+    off: Floats
+    before: Floats
+    cost: Floats
+    led: Floats
+
+    def boxes(self, width: float) -> Floats:
+        """Left, top, right and bottom of a name that is so wide, at each place. [px]"""
+        left = self.at[:, 0] + self.off[:, 0] - self.before * width
+        line = self.at[:, 1] + self.off[:, 1]
+        above, below = ASCENT * LETTER_PX + PAD_PX, DESCENT * LETTER_PX + PAD_PX
+        return np.column_stack((left - PAD_PX, line - above, left + width + PAD_PX, line + below))
+
+    def __add__(self, more: "_Places") -> "_Places":
+        return _Places(
+            *(
+                np.concatenate((getattr(self, field.name), getattr(more, field.name)))
+                for field in fields(self)
+            )
+        )
 
 
 def metres_a_pixel(paper: Bounds, width: float, height: float) -> float:
@@ -105,9 +167,40 @@ def metres_a_pixel(paper: Bounds, width: float, height: float) -> float:
     return max(paper[2] / width, paper[3] / height)
 
 
-def place_names(
-    garden: Garden, shapes: Sequence[Shape], paper: Bounds, px: float, scale_bar: Bounds
-) -> tuple[PlacedName, ...]:
+@dataclass(frozen=True)
+class Seen:
+    """What of a garden is seen on its plan, whatever its size.
+
+    what : Lines and outlines, y to the north. [m]
+    weights, owners : What it costs a name to lie on each, and the part that it is of.
+    bounds : Of what has a name, by the id of its part: left, top, right and bottom, y downwards. [m]
+    """
+
+    what: tuple[BaseGeometry, ...]
+    weights: Floats
+    owners: NDArray[np.str_]
+    shapes: tuple[Shape, ...]
+    bounds: Mapping[str, Bounds]
+
+
+def see(garden: Garden, shapes: Sequence[Shape]) -> Seen:
+    """What names have to stand beside and between."""
+    parts = {part.id: part for part in garden.parts}
+    places = piece_places(garden)
+    seen = [
+        (geometry, weight, part.id)
+        for kind in kinds.PART_KINDS
+        if kind.layer
+        for part in getattr(garden, kind.collection)
+        for geometry, weight in _seen(part, kind.layer, places)
+    ]
+    what, weights, owners = zip(*seen, strict=True) if seen else ((), (), ())
+    named = tuple(s for s in shapes if s.layer not in ("pipes", "pieces") and s.name)
+    bounds = {shape.id: _bounds(shape, parts[shape.id]) for shape in named}
+    return Seen(what, np.array(weights), np.array(owners, dtype=np.str_), named, bounds)
+
+
+def place_names(seen: Seen, paper: Bounds, px: float, scale_bar: Bounds) -> tuple[PlacedName, ...]:
     """Every name that stands on the plan, placed for one size.
 
     Parameters
@@ -116,51 +209,40 @@ def place_names(
     px : Size of a pixel. [m]
     scale_bar : Left, top, right and bottom of the bar with its words. [m]
     """
-    parts = {part.id: part for part in garden.parts}
-    named = [shape for shape in shapes if shape.layer not in ("pipes", "pieces") and shape.name]
-    sight = _Sight(garden, paper, px, scale_bar)
-    names = [_Name(shape, parts[shape.id], sight) for shape in named]
+    sight = _Sight(seen, paper, px, scale_bar)
+    names = [_Name(shape, sight) for shape in seen.shapes]
     chosen = [int(name.cost.argmin()) for name in names]
-    for _ in range(ROUNDS):
-        before = list(chosen)
-        for i, name in enumerate(names):
-            others = [(n, c) for j, (n, c) in enumerate(zip(names, chosen, strict=True)) if j != i]
-            taken = np.array([n.boxes[c] for n, c in others]).reshape(-1, 4)
-            leaders = np.array([n.leader(c) for n, c in others]).reshape(-1, 2)
-            chosen[i] = name.best(taken, leaders)
-        if chosen == before:
+    taken = np.full((len(names), 4), np.inf)
+    leaders = np.full((len(names), ALONG, 2), np.inf)
+    for i, name in enumerate(names):
+        taken[i] = name.boxes[chosen[i]]
+    since_move = 0
+    for i, name in ROUNDS * list(enumerate(names)):
+        taken[i], leaders[i] = np.inf, np.inf  # no name is in its own way
+        before, chosen[i] = chosen[i], name.best(taken, leaders.reshape(-1, 2))
+        taken[i], leaders[i] = name.boxes[chosen[i]], name.leader(chosen[i])
+        since_move = since_move + 1 if chosen[i] == before else 0
+        if since_move == len(names):
             break
     return tuple(name.placed(choice, px) for name, choice in zip(names, chosen, strict=True))
 
 
 class _Sight:
-    """What a name should not lie on, in pixels."""
+    """What a name should not lie on, in pixels, y downwards."""
 
-    def __init__(self, garden: Garden, paper: Bounds, px: float, scale_bar: Bounds) -> None:
-        self.px = px
-        left, top, width, height = (value / px for value in paper)
+    def __init__(self, seen: Seen, paper: Bounds, px: float, scale_bar: Bounds) -> None:
+        left, top, width, height = _in_px(paper, px)
         self.paper = left, top, left + width, top + height
-        places = piece_places(garden)
-        owners: list[str] = []
-        weights: list[float] = []
-        found: list[BaseGeometry] = []
-        bar_left, bar_top, bar_right, bar_bottom = (value / px for value in scale_bar)
-        bar = box(bar_left, bar_top, bar_right, bar_bottom)
-        for kind in (k for k in kinds.PART_KINDS if k.layer):
-            for part in getattr(garden, kind.collection):
-                for geometry, weight in _seen(part, kind.layer, places):
-                    found.append(geometry)
-                    weights.append(weight)
-                    owners.append(part.id)
-        self.weights, self.owners = np.array([*weights, OVER_BODY]), np.array([*owners, ""])
-        self.tree = STRtree([*(in_pixels(geometry, px) for geometry in found), bar])
+        self.bounds = {part: _in_px(sides, px) for part, sides in seen.bounds.items()}
+        self.weights, self.owners = np.append(seen.weights, OVER_BODY), np.append(seen.owners, "")
+        flat = in_pixels(np.array(seen.what, dtype=object), px)
+        self.tree = STRtree([*flat, box(*_in_px(scale_bar, px))])
 
     def cost(self, boxes: Floats) -> Floats:
         """What it costs a name to stand in each of several boxes."""
         total = np.zeros(len(boxes))
-        if len(self.weights):
-            hit, what = self.tree.query(shapely.box(*boxes.T), predicate="intersects")
-            np.add.at(total, hit, self.weights[what])
+        hit, what = self.tree.query(shapely.box(*boxes.T), predicate="intersects")
+        np.add.at(total, hit, self.weights[what])
         left, top, right, bottom = self.paper
         off = (
             (boxes[:, 0] < left)
@@ -173,11 +255,10 @@ class _Sight:
     def leader_cost(self, ends: Floats, own_id: str) -> Floats:
         """What it costs leaders to cross what is there, but their own part; [leader, end, x or y]."""
         total = np.zeros(len(ends))
-        if len(self.weights) and len(ends):
-            hit, what = self.tree.query(shapely.linestrings(ends), predicate="intersects")
-            foreign = self.owners[what] != own_id
-            crossed = np.where(self.weights[what] >= OVER_BODY, OVER_BODY / 2, LED_OVER_PIPE)
-            np.add.at(total, hit[foreign], crossed[foreign])
+        hit, what = self.tree.query(shapely.linestrings(ends), predicate="intersects")
+        foreign = self.owners[what] != own_id
+        crossed = np.where(self.weights[what] >= OVER_BODY, OVER_BODY / 2, LED_OVER_PIPE)
+        np.add.at(total, hit[foreign], crossed[foreign])
         return total
 
 
@@ -212,24 +293,28 @@ def _square_at(place: Place, half: float) -> Bounds:
     return x - half, y - half, x + half, y + half
 
 
-def in_pixels(geometry: BaseGeometry, px: float) -> BaseGeometry:
-    """In pixels, y downwards."""
-    return affinity.scale(geometry, 1 / px, -1 / px, origin=(0, 0))
+def _in_px(metres: Bounds, px: float) -> Bounds:
+    """Four metres in pixels of that size. [px]"""
+    first, second, third, fourth = metres
+    return first / px, second / px, third / px, fourth / px
+
+
+def in_pixels(geometry: Any, px: float) -> Any:
+    """One geometry or an array of them, in pixels, y downwards."""
+    return shapely.transform(geometry, lambda metres: metres * (1 / px, -1 / px))
 
 
 class _Name:
     """One name and every place where it may stand."""
 
-    def __init__(self, shape: Shape, part: Part, sight: _Sight) -> None:
-        self.shape = shape
+    def __init__(self, shape: Shape, sight: _Sight) -> None:
+        self.shape, self.sight, self.is_wide = shape, sight, False
         self.text = fitted(shape.name, LONGEST * (sight.paper[2] - sight.paper[0]))
         self.width = width_px(self.text)
-        left, top, right, bottom = _bounds(shape, part, sight.px)
-        self.bounds, self.sight, self.is_wide = (left, top, right, bottom), sight, False
         self.leaders: Floats = np.empty((0, ALONG, 2))
-        self.places = list(_beside(shape.layer, *self.bounds, self.width))
-        self.boxes = np.array([self._box(place) for place in self.places])
-        self.cost = np.array([place.cost for place in self.places]) + sight.cost(self.boxes)
+        self.places = _beside(shape.layer, sight.bounds[shape.id], self.width)
+        self.boxes = self.places.boxes(self.width)
+        self.cost = self.places.cost + sight.cost(self.boxes)
 
     def best(self, taken: Floats, leaders: Floats) -> int:
         """The place that costs least while others are taken; with a leader only where none beside it is free.
@@ -245,7 +330,7 @@ class _Name:
         return int(total.argmin())
 
     def _total(self, taken: Floats, leaders: Floats) -> Floats:
-        led = np.zeros(len(self.places), dtype=bool)
+        led = np.zeros(len(self.boxes), dtype=bool)
         if self.is_wide:
             along = _within(self.leaders.reshape(-1, 2), taken).reshape(-1, ALONG)
             led[-len(self.leaders) :] = along.any(axis=1)
@@ -254,53 +339,48 @@ class _Name:
 
     def leader(self, choice: int) -> Floats:
         """Places along the leader of one of its places; far away where it has none. [place, x or y]"""
-        number = choice - (len(self.places) - len(self.leaders))
+        number = choice - (len(self.boxes) - len(self.leaders))
         return self.leaders[number] if number >= 0 else np.full((ALONG, 2), np.inf)
 
     def _look_farther(self) -> None:
-        led = list(_led_to(*self.bounds))
-        boxes = np.array([self._box(place) for place in led])
-        ends = np.array([((p.x, p.y), (p.x + p.led[0], p.y + p.led[1])) for p in led if p.led])
-        cost = np.array([place.cost for place in led]) + self.sight.cost(boxes)
-        self.places = [*self.places, *led]
+        led = _led_to(self.sight.bounds[self.shape.id])
+        boxes = led.boxes(self.width)
+        ends = np.stack((led.at, led.at + led.led), axis=1)
+        cost = led.cost + self.sight.cost(boxes) + self.sight.leader_cost(ends, self.shape.id)
+        self.places += led
         self.boxes = np.concatenate([self.boxes, boxes])
-        self.cost = np.concatenate([self.cost, cost + self.sight.leader_cost(ends, self.shape.id)])
+        self.cost = np.concatenate([self.cost, cost])
         share = np.linspace(0.0, 1.0, ALONG)[None, :, None]
         self.leaders = ends[:, :1] + share * (ends[:, 1:] - ends[:, :1])
         self.is_wide = True
 
-    def _box(self, place: _NamePlace) -> Bounds:
-        back = {"start": 0.0, "middle": self.width / 2, "end": self.width}[place.anchor]
-        left, line = place.x + place.dx - back, place.y + place.dy
-        return (
-            left - PAD_PX,
-            line - ASCENT * LETTER_PX - PAD_PX,
-            left + self.width + PAD_PX,
-            line + DESCENT * LETTER_PX + PAD_PX,
-        )
-
     def placed(self, choice: int, px: float) -> PlacedName:
         """The name at one of its places."""
-        place = self.places[choice]
-        led = place.led
+        places = self.places
+        (x, y), (dx, dy) = (
+            (places.at[choice] * px).tolist(),
+            (places.off[choice] / LETTER_PX).tolist(),
+        )
+        led_dx, led_dy = (places.led[choice] / LETTER_PX).tolist()
+        is_led = not isnan(led_dx)
         left, top, right, bottom = self.boxes[choice].tolist()
         return PlacedName(
             self.shape.id,
             self.text,
             self.shape.layer,
-            place.x * px,
-            place.y * px,
-            place.dx / LETTER_PX,
-            place.dy / LETTER_PX,
-            place.anchor,
-            led[0] / LETTER_PX if led else None,
-            led[1] / LETTER_PX if led else None,
+            x,
+            y,
+            dx,
+            dy,
+            ANCHORS[float(places.before[choice])],
+            led_dx if is_led else None,
+            led_dy if is_led else None,
             (left, top, right, bottom),
         )
 
 
-def _bounds(shape: Shape, part: Any, px: float) -> Bounds:
-    """Left, top, right and bottom of what is named. [px]"""
+def _bounds(shape: Shape, part: Any) -> Bounds:
+    """Left, top, right and bottom of what is named, y downwards. [m]"""
     outlines = kinds.outlines_of(part)
     if shape.kind == "tap" or not outlines:
         many = [_square_at((part.at.x_m, part.at.y_m), TAP_HALF)]
@@ -308,63 +388,31 @@ def _bounds(shape: Shape, part: Any, px: float) -> Bounds:
         many = [outline.bounds for outline in outlines]
     left, low = min(b[0] for b in many), min(b[1] for b in many)
     right, high = max(b[2] for b in many), max(b[3] for b in many)
-    return left / px, -high / px, right / px, -low / px
+    return left, -high, right, -low
 
 
-def _beside(
-    layer: str, left: float, top: float, right: float, bottom: float, width: float
-) -> Iterator[_NamePlace]:
+def _beside(layer: str, bounds: Bounds, width: float) -> _Places:
     """Places in or beside what is named, the preferred ones first."""
-    em = LETTER_PX
-    middle, across = (left + right) / 2, (top + bottom) / 2
-    up, down, level = -0.4 * em, 1.0 * em, 0.3 * em
-    inside = [
-        (left, bottom, 0.35 * em, -0.45 * em, "start"),
-        (left, top, 0.35 * em, 1.05 * em, "start"),
-        (right, bottom, -0.35 * em, -0.45 * em, "end"),
-        (right, top, -0.35 * em, 1.05 * em, "end"),
-        (middle, bottom, 0.0, -0.45 * em, "middle"),
-        (middle, top, 0.0, 1.05 * em, "middle"),
-        (middle, across, 0.0, up, "middle"),
-        (middle, across, 0.0, 1.1 * em, "middle"),
-        *(
-            (left, top + share * (bottom - top), 0.35 * em, 0.0, "start")
-            for share in (0.25, 0.4, 0.6, 0.75)
-        ),
-    ]
-    beside = [
-        (middle, top, 0.0, up, "middle"),
-        (middle, bottom, 0.0, down, "middle"),
-        (left, top, 0.0, up, "start"),
-        (right, top, 0.0, up, "end"),
-        (right, across, 0.45 * em, level, "start"),
-        (left, across, -0.45 * em, level, "end"),
-        (left, bottom, 0.0, down, "start"),
-        (right, bottom, 0.0, down, "end"),
-    ]
+    left, top, right, bottom = bounds
+    inside, order = INSIDE, BESIDE
     if layer == "buildings":
-        inside = [*inside[6:8], *inside[:6], *inside[8:]]
-    if layer == "ground" and right - left < width:
-        inside = []
-    order = [*inside, *beside] if layer in ("ground", "buildings") else beside
-    for rank, (x, y, dx, dy, anchor) in enumerate(order):
-        yield _NamePlace(x, y, dx, dy, anchor, PREFERRED * rank)
+        inside = np.concatenate((INSIDE[6:8], INSIDE[:6], INSIDE[8:]))
+    if layer == "buildings" or (layer == "ground" and right - left >= width):
+        order = np.concatenate((inside, BESIDE))
+    along, down, dx, dy, before = order.T
+    at = np.column_stack((left + along * (right - left), top + down * (bottom - top)))
+    off = np.column_stack((dx, dy)) * LETTER_PX
+    cost = PREFERRED * np.arange(len(order), dtype=np.float64)
+    return _Places(at, off, before, cost, np.full_like(at, np.nan))
 
 
-def _led_to(left: float, top: float, right: float, bottom: float) -> Iterator[_NamePlace]:
+def _led_to(bounds: Bounds) -> _Places:
     """Places round it, from near to far, with a leader."""
-    em = LETTER_PX
-    middle, across = (left + right) / 2, (top + bottom) / 2
-    up, down, level = -0.4 * em, 1.0 * em, 0.3 * em
-    for ring in RINGS_EM:
-        for step in range(WAYS):
-            way_x, way_y = cos(2 * pi * step / WAYS), sin(2 * pi * step / WAYS)
-            x = min(max(middle + way_x * (right - left), left), right)
-            y = min(max(across + way_y * (bottom - top), top), bottom)
-            dx, dy = way_x * ring * em, way_y * ring * em
-            anchor = "start" if way_x > 0.3 else "end" if way_x < -0.3 else "middle"
-            line = dy + (level if anchor != "middle" else down if way_y > 0 else up)
-            yield _NamePlace(x, y, dx, line, anchor, LED + ring, (dx * 0.92, dy * 0.92))
+    low, high = np.array(bounds[:2]), np.array(bounds[2:])
+    at = np.clip((low + high) / 2 + LED_WAYS * (high - low), low, high)
+    led = LED_WAYS * LED_RINGS[:, None] * LETTER_PX
+    line = np.column_stack((np.zeros(len(led)), LED_LINES * LETTER_PX))
+    return _Places(at, led + line, LED_BEFORE, LED + LED_RINGS, led * 0.92)
 
 
 def _within(places: Floats, boxes: Floats) -> Flags:
