@@ -2,11 +2,9 @@
 
 import os
 import sys
-import threading
-from collections.abc import Hashable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 
-import cachetools
 import hypothesis
 import pytest
 import vega_datasets
@@ -14,17 +12,16 @@ from hypothesis import Phase
 
 sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
-from euhydra.core.weather import SERIES
+from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
-from euhydra.planner.chain import ChainBegun
+from euhydra.planner.chain import Chain, run_chain
 from euhydra.planner.judgement import assumed
 from euhydra.planner.time import choosing_years
 from euhydra.planner.today import worth
+from euhydra.web import desk
 
 YEARS_AS_SHIPPED = choosing_years.YEARS
-KEPT_CHAINS = 100
-"""Answers of gardens that a process keeps for other tests."""
 
 # The suite's answer may not hang on chance: the same examples every time. To hunt for new
 # ones: HYPOTHESIS_PROFILE=hunt; what it finds becomes an @example or a test of its own.
@@ -44,17 +41,18 @@ def pytest_xdist_auto_num_workers() -> int:
 
 @pytest.fixture(scope="session", autouse=True)
 def _same_chain_once() -> Iterator[None]:
-    """One process solves a garden and its weather once, whichever test or server asks."""
-    finished = ChainBegun.finished
+    """One process solves a garden and its weather once, whichever server asks."""
+    known: dict[object, Chain] = {}
 
-    def key(begun: ChainBegun) -> Hashable:
-        record = begun.record
+    def remembered(garden: Garden, record: DailyWeather | None) -> Chain:
         days = record and tuple(getattr(record, name).tobytes() for name in ("days", *SERIES))
-        return begun.garden.model_dump_json(), days, choosing_years.YEARS
+        key = garden.model_dump_json(), days
+        if key not in known:
+            known[key] = run_chain(garden, record)
+        return known[key]
 
     with pytest.MonkeyPatch.context() as patched:
-        kept = cachetools.cached(cachetools.LRUCache(KEPT_CHAINS), key, threading.RLock())(finished)
-        patched.setattr(ChainBegun, "finished", lambda begun: kept(begun))
+        patched.setattr(desk, "run_chain", remembered)
         yield
 
 

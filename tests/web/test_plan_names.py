@@ -99,7 +99,7 @@ def test_a_crowd_at_one_place_is_named_apart():
     crowded = garden.model_copy(update={"stores": (*garden.stores, *many)})
     shapes = list(plan.plan_shapes.shapes_of(crowded, {}, crowded.units))
     bar = (-4.7, 4.5, -2.0, 4.9)
-    seen = plan_names.see(crowded, shapes)
+    seen = plan_names.seen_on(crowded, shapes)
     names = plan_names.place_names(seen, (-5.0, -10.0, 20.0, 15.0), 0.02, bar)
     letters = [box(*name.box) for name in names]
     letters.append(box(*(value / 0.02 for value in bar)))

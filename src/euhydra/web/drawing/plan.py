@@ -22,7 +22,7 @@ from euhydra.planner.water.solving import ZoneState
 from euhydra.planner.water.way import Outlet
 from euhydra.web.drawing import plan_shapes
 from euhydra.web.drawing.lettering import LETTER_PX
-from euhydra.web.drawing.plan_names import PlacedName, Seen, metres_a_pixel, place_names, see
+from euhydra.web.drawing.plan_names import PlacedName, Seen, metres_a_pixel, place_names, seen_on
 from euhydra.web.drawing.plan_shapes import Shape
 
 MARGIN = 0.8
@@ -95,7 +95,7 @@ class PlanDrawing:
 
     @cached_property
     def _seen(self) -> Seen:
-        return see(self.garden, self.shapes)
+        return seen_on(self.garden, self.shapes)
 
     def named(self, px: float) -> tuple[PlacedName, ...]:
         """Where names stand whose letters are so many pixels of that size. [m px⁻¹]"""

@@ -5,7 +5,7 @@ from it in em, so that a name stays beside its part however near one looks.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from math import isnan
 from typing import Any
 
@@ -20,69 +20,15 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.pipes import Pipe
 from euhydra.web.drawing.lettering import LETTER_PX, fitted, width_px
+from euhydra.web.drawing.name_places import ANCHORS, LED, Bounds, beside, led_to
 from euhydra.web.drawing.piece_places import PIECE_SIZE, TAP_HALF, Place, piece_places
 from euhydra.web.drawing.plan_shapes import Shape
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-Bounds = tuple[float, float, float, float]
-"""Left, top, right and bottom, or low and high. [m] or [px]"""
-
-ASCENT, DESCENT = 0.76, 0.24
-"""Of letters over and under their line. [em]"""
-
 LONGEST = 0.4
 """Of the paper's width that a name may take: a longer one is shortened."""
-
-PAD_PX = 1.5
-"""Kept free round a name. [px]"""
-
-RINGS_EM = (1.2, 2.2, 3.5, 5.0, 7.0, 9.5)
-WAYS = 16
-"""How far off, and which ways, a name may stand that is led to. Our choice."""
-
-ANCHORS = {0.0: "start", 0.5: "middle", 1.0: "end"}
-"""By the share of a name that stands before what it hangs on."""
-
-UP, DOWN, LEVEL = -0.4, 1.0, 0.3
-"""Where its line is when it stands over, under or beside that. [em]"""
-
-INSIDE = np.array(
-    [
-        (0.0, 1.0, 0.35, -0.45, 0.0),
-        (0.0, 0.0, 0.35, 1.05, 0.0),
-        (1.0, 1.0, -0.35, -0.45, 1.0),
-        (1.0, 0.0, -0.35, 1.05, 1.0),
-        (0.5, 1.0, 0.0, -0.45, 0.5),
-        (0.5, 0.0, 0.0, 1.05, 0.5),
-        (0.5, 0.5, 0.0, UP, 0.5),
-        (0.5, 0.5, 0.0, 1.1, 0.5),
-        *((0.0, share, 0.35, 0.0, 0.0) for share in (0.25, 0.4, 0.6, 0.75)),
-    ]
-)
-BESIDE = np.array(
-    [
-        (0.5, 0.0, 0.0, UP, 0.5),
-        (0.5, 1.0, 0.0, DOWN, 0.5),
-        (0.0, 0.0, 0.0, UP, 0.0),
-        (1.0, 0.0, 0.0, UP, 1.0),
-        (1.0, 0.5, 0.45, LEVEL, 0.0),
-        (0.0, 0.5, -0.45, LEVEL, 1.0),
-        (0.0, 1.0, 0.0, DOWN, 0.0),
-        (1.0, 1.0, 0.0, DOWN, 1.0),
-    ]
-)
-"""Places within what is named and at its sides: shares of its width and height from its left and top, how far
-off from there [em], and the share of the name before that. The preferred ones first. Our choice."""
-
-_ROUND = 2 * np.pi * np.tile(np.arange(WAYS), len(RINGS_EM)) / WAYS
-LED_WAYS = np.column_stack((np.cos(_ROUND), np.sin(_ROUND)))
-LED_RINGS = np.repeat(np.array(RINGS_EM), WAYS)
-LED_BEFORE = np.select([LED_WAYS[:, 0] > 0.3, LED_WAYS[:, 0] < -0.3], [0.0, 1.0], 0.5)
-LED_LINES = np.select([LED_BEFORE != 0.5, LED_WAYS[:, 1] > 0], [LEVEL, DOWN], UP)
-"""Of each place that is led to, from near to far: which way it is, how far [em], the share of the name before
-it, and where its line is from there [em]."""
 
 OVER_NAME, OVER_BODY, OVER_PIPE, OVER_ROOF, OVER_EDGE, OUTSIDE = (
     1000.0,
@@ -98,8 +44,8 @@ the paper. Our choice: names are read first, then what drinks, then pipes."""
 OVER_LEADER, ALONG = 150.0, 12
 """What it costs where a leader crosses a name, and places along a leader at which that is looked at."""
 
-LED, LED_OVER_PIPE, PREFERRED = 10.0, 9.0, 0.4
-"""What a leader costs, a pipe that it crosses, and each place less preferred."""
+LED_OVER_PIPE = 9.0
+"""What a pipe costs that a leader crosses."""
 
 ROUNDS = 4
 """Times that every name looks for its place again, the others standing where they are."""
@@ -129,39 +75,6 @@ class PlacedName:
     box: Bounds
 
 
-@dataclass(frozen=True)
-class _Places:
-    """Places where a name may stand, as in `PlacedName`; first indices are places, second ones x and y.
-
-    at : What each hangs on. [px]
-    off : Where its line begins, ends or has its middle from there. [px]
-    before : Share of the name that stands before that: 0, a half or all of it.
-    cost : Its own.
-    led : End of its leader from what it hangs on; not a number without. [px]
-    """
-
-    at: Floats
-    off: Floats
-    before: Floats
-    cost: Floats
-    led: Floats
-
-    def boxes(self, width: float) -> Floats:
-        """Left, top, right and bottom of a name that is so wide, at each place. [px]"""
-        left = self.at[:, 0] + self.off[:, 0] - self.before * width
-        line = self.at[:, 1] + self.off[:, 1]
-        above, below = ASCENT * LETTER_PX + PAD_PX, DESCENT * LETTER_PX + PAD_PX
-        return np.column_stack((left - PAD_PX, line - above, left + width + PAD_PX, line + below))
-
-    def __add__(self, more: "_Places") -> "_Places":
-        return _Places(
-            *(
-                np.concatenate((getattr(self, field.name), getattr(more, field.name)))
-                for field in fields(self)
-            )
-        )
-
-
 def metres_a_pixel(paper: Bounds, width: float, height: float) -> float:
     """Of a plan that is shown whole in a frame of so many pixels. [m px⁻¹]"""
     return max(paper[2] / width, paper[3] / height)
@@ -172,7 +85,8 @@ class Seen:
     """What of a garden is seen on its plan, whatever its size.
 
     what : Lines and outlines, y to the north. [m]
-    weights, owners : What it costs a name to lie on each, and the part that it is of.
+    weights, owners : What it costs a name to lie on each, and the id of the part that it is of.
+    shapes : What has a name of its own.
     bounds : Of what has a name, by the id of its part: left, top, right and bottom, y downwards. [m]
     """
 
@@ -183,7 +97,7 @@ class Seen:
     bounds: Mapping[str, Bounds]
 
 
-def see(garden: Garden, shapes: Sequence[Shape]) -> Seen:
+def seen_on(garden: Garden, shapes: Sequence[Shape]) -> Seen:
     """What names have to stand beside and between."""
     parts = {part.id: part for part in garden.parts}
     places = piece_places(garden)
@@ -192,7 +106,7 @@ def see(garden: Garden, shapes: Sequence[Shape]) -> Seen:
         for kind in kinds.PART_KINDS
         if kind.layer
         for part in getattr(garden, kind.collection)
-        for geometry, weight in _seen(part, kind.layer, places)
+        for geometry, weight in _seen_of(part, kind.layer, places)
     ]
     what, weights, owners = zip(*seen, strict=True) if seen else ((), (), ())
     named = tuple(s for s in shapes if s.layer not in ("pipes", "pieces") and s.name)
@@ -262,7 +176,7 @@ class _Sight:
         return total
 
 
-def _seen(
+def _seen_of(
     part: Part, layer: str, places: Mapping[str, Place]
 ) -> Iterator[tuple[BaseGeometry, float]]:
     """What of a part is seen, in metres with y to the north, and what it costs to lie on it."""
@@ -312,7 +226,7 @@ class _Name:
         self.text = fitted(shape.name, LONGEST * (sight.paper[2] - sight.paper[0]))
         self.width = width_px(self.text)
         self.leaders: Floats = np.empty((0, ALONG, 2))
-        self.places = _beside(shape.layer, sight.bounds[shape.id], self.width)
+        self.places = beside(shape.layer, sight.bounds[shape.id], self.width)
         self.boxes = self.places.boxes(self.width)
         self.cost = self.places.cost + sight.cost(self.boxes)
 
@@ -343,7 +257,7 @@ class _Name:
         return self.leaders[number] if number >= 0 else np.full((ALONG, 2), np.inf)
 
     def _look_farther(self) -> None:
-        led = _led_to(self.sight.bounds[self.shape.id])
+        led = led_to(self.sight.bounds[self.shape.id])
         boxes = led.boxes(self.width)
         ends = np.stack((led.at, led.at + led.led), axis=1)
         cost = led.cost + self.sight.cost(boxes) + self.sight.leader_cost(ends, self.shape.id)
@@ -389,30 +303,6 @@ def _bounds(shape: Shape, part: Any) -> Bounds:
     left, low = min(b[0] for b in many), min(b[1] for b in many)
     right, high = max(b[2] for b in many), max(b[3] for b in many)
     return left, -high, right, -low
-
-
-def _beside(layer: str, bounds: Bounds, width: float) -> _Places:
-    """Places in or beside what is named, the preferred ones first."""
-    left, top, right, bottom = bounds
-    inside, order = INSIDE, BESIDE
-    if layer == "buildings":
-        inside = np.concatenate((INSIDE[6:8], INSIDE[:6], INSIDE[8:]))
-    if layer == "buildings" or (layer == "ground" and right - left >= width):
-        order = np.concatenate((inside, BESIDE))
-    along, down, dx, dy, before = order.T
-    at = np.column_stack((left + along * (right - left), top + down * (bottom - top)))
-    off = np.column_stack((dx, dy)) * LETTER_PX
-    cost = PREFERRED * np.arange(len(order), dtype=np.float64)
-    return _Places(at, off, before, cost, np.full_like(at, np.nan))
-
-
-def _led_to(bounds: Bounds) -> _Places:
-    """Places round it, from near to far, with a leader."""
-    low, high = np.array(bounds[:2]), np.array(bounds[2:])
-    at = np.clip((low + high) / 2 + LED_WAYS * (high - low), low, high)
-    led = LED_WAYS * LED_RINGS[:, None] * LETTER_PX
-    line = np.column_stack((np.zeros(len(led)), LED_LINES * LETTER_PX))
-    return _Places(at, led + line, LED_BEFORE, LED + LED_RINGS, led * 0.92)
 
 
 def _within(places: Floats, boxes: Floats) -> Flags:
