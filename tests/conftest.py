@@ -12,6 +12,7 @@ from hypothesis import Phase
 
 sys.path.insert(0, str(Path(__file__).parent))  # networks.py, engine.py
 
+from euhydra.cli.start import bringing_in
 from euhydra.core.weather import SERIES, DailyWeather
 from euhydra.garden import demo
 from euhydra.garden.model import Garden
@@ -37,6 +38,13 @@ hypothesis.settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 def pytest_xdist_auto_num_workers() -> int:
     """One more than there are cores: now and then each waits for its browser, or for a disk."""
     return len(os.sched_getaffinity(0)) + 1
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_collection() -> Iterator[None]:
+    """What is collected stays: nobody looks through it for waste after every few tests."""
+    with bringing_in():
+        return (yield)
 
 
 @pytest.fixture(scope="session", autouse=True)
