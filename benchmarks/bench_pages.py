@@ -106,7 +106,7 @@ def _serving(data, port):
 
 
 def bench_memory_of_the_server(benchmark, report, tmp_path):
-    """After every page a few times, and then after many changes."""
+    """After every page a few times, and then after many changes, each with the cures that its page asks for."""
     with _serving(tmp_path, 8931) as (base, process):
         benchmark.pedantic(_turn_every_page, (base,), rounds=5)
         turned = _memory_mb(process)
@@ -115,6 +115,7 @@ def bench_memory_of_the_server(benchmark, report, tmp_path):
             for station in EDITS:
                 address, values = _filled_in(visitor, station, turn)
                 assert visitor.client.post(address, data=values).status_code == 200
+                assert visitor.client.get(f"/gardens/1/cures/{station}").status_code == 200
         changed = _memory_mb(process)
     report(
         f"memory of the server: {turned:.0f} MB after its pages, {changed:.0f} MB after {CHANGES} changes "

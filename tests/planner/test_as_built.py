@@ -151,9 +151,9 @@ def test_loose_downspouts_that_keep_it_wet_are_named_as_the_cure():
     assert found.code == "store-takes-after-storm"
     judged = judge(run_chain(soaked, None))
     finding = next(f for f in judged.findings if f.code == found.code)
-    cure = next(trying.cures_of(judged, finding))
-    assert cure.change.code == "cure-spouts-elsewhere"
-    assert finding.key not in cure.after.keys
+    trial = next(trying.trials_of(judged, finding))
+    assert trial.cure.change.code == "cure-spouts-elsewhere"
+    assert finding.key not in trial.after.keys
 
 
 # A controller with several stations.

@@ -13,7 +13,16 @@ from pytest import approx
 from shapely import LineString
 
 from euhydra.core.tried_days import Gives
-from euhydra.garden import document, edits, kinds, normals, quantities, reference_climates, shapes
+from euhydra.garden import (
+    changes,
+    document,
+    edits,
+    kinds,
+    normals,
+    quantities,
+    reference_climates,
+    shapes,
+)
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import Pipe
@@ -350,7 +359,7 @@ def test_a_larger_tank_holds_as_much_as_told_and_more_than_all_it_takes_the_plac
         for cure in trying.cures_of(judged, short, most=9)
         if cure.change.code == "cure-larger-tank"
     )
-    (before,), (after,) = garden.stores, cure.after.chain.garden.stores
+    (before,), (after,) = garden.stores, changes.done_to(garden, cure.edits).stores
     assert cure.change.values["litres"].value == approx(after.total_m3)
     assert after.total_m3 > before.total_m3
 

@@ -2,6 +2,7 @@
 
 from datetime import date, datetime
 from functools import cache
+from itertools import islice
 
 import numpy as np
 import pytest
@@ -127,10 +128,10 @@ def test_what_is_offered_as_a_cure_cures_and_what_it_carries_is_not_starved(colu
     if fault is None:
         assert is_served
         return
-    for cure in trying.cures_of(judged, fault, most=1):
-        chains = [mended for zone in cure.after.chain.zones for mended in zone.push.chains]
+    for trial in islice(trying.trials_of(judged, fault), 1):
+        chains = [mended for zone in trial.after.chain.zones for mended in zone.push.chains]
         assert all(mended.verdict.mark is not Mark.FAILS for mended in chains)
-        assert len(chains) == 1 + (cure.change.code == "cure-second-float")
+        assert len(chains) == 1 + (trial.cure.change.code == "cure-second-float")
 
 
 def test_what_it_drinks_comes_from_the_barrel_day_by_day_and_while_nobody_is_there():

@@ -1,6 +1,7 @@
 """One judgement: causes before symptoms, marks by findings, cures that cure, what is assumed."""
 
 from functools import cache
+from itertools import islice
 
 import pytest
 
@@ -59,10 +60,11 @@ def test_no_station_is_said_to_work_while_a_finding_of_it_weighs(name):
 def test_every_cure_of_every_finding_does_what_it_promises(name):
     now = judged(name)
     for finding in now.findings:
-        for cure in trying.cures_of(now, finding):
-            assert finding.key not in cure.after.keys
-            new = {f.key: f for f in cure.after.findings if f.key not in now.keys}
-            is_greener = trying.driest(cure.after.chain) < trying.driest(now.chain)
+        for trial in islice(trying.trials_of(now, finding), trying.MOST_OFFERED):
+            after = trial.after
+            assert finding.key not in after.keys
+            new = {f.key: f for f in after.findings if f.key not in now.keys}
+            is_greener = trying.driest(after.chain) < trying.driest(now.chain)
             for other in new.values():
                 assert other.severity.weight > finding.severity.weight or (
                     other.severity in (Severity.BETTER, Severity.PLANTS_SUFFER) and is_greener

@@ -5,6 +5,7 @@ import weakref
 
 from euhydra.garden import demo, document, edits, normals
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
 from euhydra.planner.judgement.answer import judge
 from euhydra.planner.same import GARDENS_KEPT
 from euhydra.planner.water import solving, zones
@@ -68,3 +69,20 @@ def test_what_is_kept_lets_go_of_the_gardens_it_was_made_from():
     gc.collect()
     # Beside the last few, that of which the ways of all were laid out first.
     assert sum(each() is not None for each in seen) <= GARDENS_KEPT + 1
+
+
+def test_a_search_for_cures_holds_no_garden_that_one_was_tried_on(monkeypatch):
+    judged = judge(run_chain(one_barrel(), normals.make_days(demo.normals(), 2)))
+    finding = next(f for f in judged.findings if next(trying.cures_of(judged, f), None))
+    tried = []
+    monkeypatch.setattr(trying, "judge", lambda chain: _noted(judge(chain), tried))
+    search = trying.cures_of(judged, finding)
+    assert next(search)
+    gc.collect()
+    assert tried
+    assert [each() for each in tried] == [None] * len(tried)
+
+
+def _noted(judgement, seen):
+    seen.append(weakref.ref(judgement))
+    return judgement

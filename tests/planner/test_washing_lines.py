@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from pytest import approx
 
-from euhydra.garden import demo, document, edits, normals
+from euhydra.garden import changes, demo, document, edits, normals
 from euhydra.garden.beds import Bed
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Point
@@ -179,7 +179,7 @@ def test_what_stands_is_cured_by_a_lower_outlet_and_the_cure_works():
     stands = next(f for f in judged.findings if f.code == "catch-water-stands-drum")
     cure = next(trying.cures_of(judged, stands))
     assert cure.change.code == "catch-lower-outlet"
-    mended = answer(cure.after.chain.garden)
+    mended = answer(changes.done_to(garden, cure.edits))
     assert max(week.oldest_hours for week in mended.weeks) <= greywater.MOST_HOURS
 
 

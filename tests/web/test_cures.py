@@ -7,6 +7,7 @@ from html import unescape
 import pytest
 
 from euhydra.garden import document, edits
+from euhydra.planner.judgement import trying
 from euhydra.web.pages.cures import END
 from euhydra.web.pages.station import Tells
 from euhydra.web.pages.stations import PAGES
@@ -37,6 +38,24 @@ def told(html):
 
 def garden_now(client):
     return document.loads(client.get("/gardens/1/garden.json").text)
+
+
+def test_no_cure_is_sought_twice_whoever_asks(client, monkeypatch):
+    sought = []
+
+    def counted(judged, finding):
+        sought.append(finding.key)
+        return cures_of(judged, finding)
+
+    cures_of = trying.cures_of
+    monkeypatch.setattr(trying, "cures_of", counted)
+    first = [offered(client, "store")[0][name] for name in ("code", "about", "part")]
+    asked = dict(zip(("code", "about", "part"), first, strict=True))
+    assert client.get("/gardens/1/cures/store/others", params=asked).status_code == 200
+    findings = client.get("/gardens/1/answers.json?station=store").json()["stations"]["store"]
+    assert findings["findings"][0]["cures"]
+    assert sought
+    assert len(sought) == len(set(sought))
 
 
 def test_a_page_leads_with_what_its_answer_document_leads_with(client):

@@ -1,11 +1,12 @@
 """Results that are kept: each worked out once, however many ask, and the oldest forgotten."""
 
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event
 
 import pytest
 
-from euhydra.web.kept import KeptResults
+from euhydra.web.kept import FoundSoFar, KeptResults
 
 
 def test_two_requests_never_work_out_the_same_thing():
@@ -45,3 +46,18 @@ def test_keys_that_a_checksum_would_confuse_stay_apart():
     kept = KeptResults[str]()
     assert kept.get("plumless", lambda: "first") == "first"
     assert kept.get("buckeroo", lambda: "second") == "second"
+
+
+def test_a_search_goes_on_where_it_stopped():
+    looked: list[int] = []
+
+    def search() -> Iterator[int]:
+        for number in range(4):
+            looked.append(number)
+            yield number
+
+    found = FoundSoFar(search())
+    assert (found.first(1), looked) == ((0,), [0])
+    assert (found.first(3), looked) == ((0, 1, 2), [0, 1, 2])
+    assert (found.first(2), looked) == ((0, 1), [0, 1, 2])
+    assert found.first(9) == found.first(8) == (0, 1, 2, 3)

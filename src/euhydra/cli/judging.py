@@ -1,6 +1,7 @@
 """Commands that judge a garden: `euhydra answers`, and `euhydra cure`."""
 
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import click
@@ -47,7 +48,8 @@ def answers(
         log = reading.log(log_file, judged.chain.garden)
         judged = with_log(judged, log, reading.last_day(log, until))
     weighed = assumed.weighed(judged) if cures and station is None else ()
-    found = answers_of(judged, station, with_cures=cures, assumed=weighed)
+    sought = partial(trying.cures_of, judged) if cures else None
+    found = answers_of(judged, station, sought, weighed)
     if as_json:
         click.echo(answers_json.write(found), nl=False)
         return

@@ -1,6 +1,6 @@
 """A judgement as the document that machines read: the same that the pages show."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 
 from euhydra.formats.answers_json import (
     Answers,
@@ -13,33 +13,32 @@ from euhydra.formats.answers_json import (
 from euhydra.garden import quantities
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence
-from euhydra.planner.judgement import trying
 from euhydra.planner.judgement.answer import Judgement, StationJudgement
 from euhydra.planner.judgement.assumed import Assumed
 from euhydra.planner.judgement.finding import STATIONS, Finding
 from euhydra.planner.judgement.trying import TriedCure
 
+Cures = Callable[[Finding], Iterable[TriedCure]]
+"""Cures of a finding, the practitioner's first."""
+
 
 def answers_of(
     judgement: Judgement,
     station: str | None = None,
-    *,
-    with_cures: bool = True,
+    cures_of: Cures | None = None,
     assumed: tuple[Assumed, ...] = (),
 ) -> Answers:
     """All stations, or one.
 
     Parameters
     ----------
-    with_cures : Whether cures are sought: that takes a while.
+    cures_of : How cures are sought, which takes a while; None leaves them out.
     """
     system = judgement.chain.garden.units
     keys = [key for key in STATIONS if station in (None, key)]
     return Answers(
         garden=judgement.chain.garden.name,
-        stations={
-            key: _station(judgement, judgement.stations[key], system, with_cures) for key in keys
-        },
+        stations={key: _station(judgement.stations[key], system, cures_of) for key in keys},
         assumed=[
             AssumedDocument(
                 part=part.id,
@@ -54,21 +53,17 @@ def answers_of(
     )
 
 
-def _station(
-    judgement: Judgement, station: StationJudgement, system: System, with_cures: bool
-) -> StationDocument:
+def _station(station: StationJudgement, system: System, cures_of: Cures | None) -> StationDocument:
     return StationDocument(
         needed=station.needed,
         mark=station.mark.value if station.mark else "waits",
         summary=station.summary.told(system),
-        findings=[_finding(judgement, f, system, with_cures) for f in station.findings],
+        findings=[_finding(f, system, cures_of) for f in station.findings],
     )
 
 
-def _finding(
-    judgement: Judgement, finding: Finding, system: System, with_cures: bool
-) -> FindingDocument:
-    cures = trying.cures_of(judgement, finding) if with_cures else ()
+def _finding(finding: Finding, system: System, cures_of: Cures | None) -> FindingDocument:
+    cures = cures_of(finding) if cures_of else ()
     return FindingDocument(
         code=finding.code,
         severity=finding.severity.value,

@@ -1,7 +1,8 @@
 """Results that are worked out once and kept for a while."""
 
-from collections.abc import Callable, Hashable
-from threading import Condition
+from collections.abc import Callable, Hashable, Iterator
+from itertools import islice
+from threading import Condition, Lock
 from typing import Any, Generic, TypeVar
 
 from cachetools import LRUCache, cached
@@ -33,6 +34,21 @@ class KeptResults(Generic[T]):
         """The result of `key` if it is there already."""
         with self._turn:
             return self._results.get(key)
+
+
+class FoundSoFar(Generic[T]):
+    """What a search has found: it goes on where it stopped when more is asked for."""
+
+    def __init__(self, search: Iterator[T]) -> None:
+        self._search = search
+        self._found: list[T] = []
+        self._turn = Lock()
+
+    def first(self, most: int) -> tuple[T, ...]:
+        """The first so many, or all if there are no more."""
+        with self._turn:
+            self._found.extend(islice(self._search, max(0, most - len(self._found))))
+            return tuple(self._found[:most])
 
 
 def _key_alone(key: Hashable, compute: Callable[[], Any]) -> Hashable:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import islice
+from operator import attrgetter
 
 from pydantic import ValidationError
 
@@ -52,14 +53,13 @@ REMEDIES: Mapping[str, tuple[Remedies, ...]] = {
 
 @dataclass(frozen=True)
 class TriedCure:
-    """A change that cures, as edits, and what the changed garden shows.
+    """A change that cures, as edits, and what it promises.
 
     promises : Figures of the finding's station, by name, before and after.
     """
 
     change: Sentence
     edits: tuple[Change, ...]
-    after: Judgement
     promises: Mapping[str, tuple[Amount | None, Amount]]
 
     @property
@@ -70,6 +70,14 @@ class TriedCure:
             if now is not None and (was is None or was.value != now.value):
                 return say(code, template, value=now)
         return say("cure-then-gone", "Then it is mended.")
+
+
+@dataclass(frozen=True)
+class CureTrial:
+    """A cure, and the garden with it: years of days, which whoever keeps cures need not keep."""
+
+    cure: TriedCure
+    after: Judgement
 
 
 OUTCOMES = {
@@ -94,19 +102,20 @@ FIGURE_NAMES = {
 def cures_of(
     judgement: Judgement, finding: Finding, most: int = MOST_OFFERED
 ) -> Iterator[TriedCure]:
-    """Cures of a finding, as they are found, the practitioner's first."""
-    return islice(_cures(judgement, finding), most)
+    """Cures of a finding, as they are found, the practitioner's first.
+
+    Between one and the next it holds no garden but the judgement's own.
+    """
+    return map(attrgetter("cure"), islice(trials_of(judgement, finding), most))
 
 
-def _cures(judgement: Judgement, finding: Finding) -> Iterator[TriedCure]:
-    """The first that cures of each way to do it."""
+def trials_of(judgement: Judgement, finding: Finding) -> Iterator[CureTrial]:
+    """The first that cures of each way to do it, with what it was tried on."""
     case = Case(judgement.chain, finding)
     for remedies in REMEDIES.get(finding.code, ()):
         made = islice(_made(remedies(case)), MOST_TRIED)
         tried = (_tried(judgement, finding, remedy) for remedy in made)
-        cure = next((found for found in tried if found is not None), None)
-        if cure is not None:
-            yield cure
+        yield from islice(filter(None, tried), 1)
 
 
 def _made(found: Iterator[Remedy]) -> Iterator[Remedy]:
@@ -118,7 +127,7 @@ def _made(found: Iterator[Remedy]) -> Iterator[Remedy]:
             return
 
 
-def _tried(judgement: Judgement, finding: Finding, remedy: Remedy) -> TriedCure | None:
+def _tried(judgement: Judgement, finding: Finding, remedy: Remedy) -> CureTrial | None:
     """The remedy made, if its finding goes and nothing as bad comes."""
     garden = changes.holds_together(remedy.garden)
     if garden is None:
@@ -132,7 +141,7 @@ def _tried(judgement: Judgement, finding: Finding, remedy: Remedy) -> TriedCure 
     after = judge(begun.finished())
     if not cures(judgement, after, finding):
         return None
-    return TriedCure(remedy.change, done, after, _promises(judgement, after, finding))
+    return CureTrial(TriedCure(remedy.change, done, _promises(judgement, after, finding)), after)
 
 
 def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:

@@ -1,6 +1,7 @@
 """Cures as they are found, done with one touch; and all answers as a document."""
 
 from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from typing import Literal
 
 from fastapi import APIRouter, HTTPException, Request
@@ -16,6 +17,7 @@ from euhydra.planner.judgement.trying import TriedCure
 from euhydra.records import gardens
 from euhydra.web.answers_file import answers_of
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk, piece_of
+from euhydra.web.kept import FoundSoFar
 from euhydra.web.pages.gardens import download
 from euhydra.web.pages.station import StationPage, Tells, back_to, based_on, found_on, pages_of
 from euhydra.web.pieces import END, in_pieces
@@ -44,7 +46,8 @@ def answers(
     judged = desk.judgement(request)
     is_whole = cures and station is None
     weighed = assumed.weighed(judged, _weighed_once(request, desk)) if is_whole else ()
-    document = answers_of(judged, station, with_cures=cures, assumed=weighed)
+    sought = partial(_cures, request, desk) if cures else None
+    document = answers_of(judged, station, sought, weighed)
     return download(answers_json.write(document), "answers.json", "application/json")
 
 
@@ -78,7 +81,7 @@ def other_cures(
     finding = _finding(desk.judgement(request), code, about, part)
     if finding is None:
         raise HTTPException(404, "That is not found any more.")
-    offered = _cures(request, desk, finding, trying.MOST_OFFERED)
+    offered = _cures(request, desk, finding)
     return HTMLResponse(_told(request, desk, page, at, finding, offered, "_other_cures.html"))
 
 
@@ -143,7 +146,11 @@ def do_cure(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Redirec
     fields = (typed.get(name, "") for name in ("code", "about", "part"))
     finding = _finding(desk.judgement(request), *fields)
     number = quantities.whole_or(typed.get("number", ""), 0)
-    offered = _cures(request, desk, finding, number + 1) if finding and number < MOST_CURED else ()
+    offered = (
+        _cures(request, desk, finding, number + 1)
+        if finding and number < trying.MOST_OFFERED
+        else ()
+    )
     if not 0 <= number < len(offered):
         raise HTTPException(409, "That is not found any more, so there is nothing to cure.")
     cure = offered[number]
@@ -158,14 +165,17 @@ def _finding(judged: Judgement, code: str, about: str, part: str) -> Finding | N
     return next((each for each in judged.findings if each.key == (code, about, part)), None)
 
 
-def _cures(request: Request, desk: Desk, finding: Finding, most: int) -> tuple[TriedCure, ...]:
+def _cures(
+    request: Request, desk: Desk, finding: Finding, most: int = trying.MOST_OFFERED
+) -> tuple[TriedCure, ...]:
+    """The first cures of a finding: for this garden and weather none is sought twice."""
     judged = desk.judgement(request)
-    found: tuple[TriedCure, ...] = desk.kept(
+    sought: FoundSoFar[TriedCure] = desk.kept(
         request,
-        ("cures", finding.key, most),
-        lambda: tuple(trying.cures_of(judged, finding, most=most)),
+        ("cures", finding.key),
+        lambda: FoundSoFar(trying.cures_of(judged, finding)),
     )
-    return found
+    return sought.first(most)
 
 
 def _page(request: Request, key: str) -> StationPage:
