@@ -2,6 +2,7 @@
 
 from itertools import combinations, pairwise
 
+import numpy as np
 import pytest
 from pytest import approx
 
@@ -117,6 +118,27 @@ def test_a_store_is_topped_up_before_the_first_run():
     assert fill.litres == approx(0.25 * store.total_m3 * 1000)
     assert fill.seconds == approx(fill.litres / 1000 / taps.usable_flow(tap))
     assert all(run.start >= fill.end for run in runs)
+
+
+def test_a_week_shows_a_store_filled_on_the_days_on_which_the_season_has_it_filled():
+    garden = edits.put(one_barrel(), "taps", demo.garden().taps[0])
+    garden = with_part(garden, "stores", topped_by="garden-tap", top_up_below=0.5, top_up_to=0.9)
+    chain = run_chain(garden, RECORD)
+    (topped,) = chain.season.run.topped
+    filled = []
+    for month in range(5, 10):
+        shown = week.answer_week(times(garden), chain.season, month)
+        first = int(np.flatnonzero(RECORD.days == shown.first)[0])
+        fills = {day: slot for day, slot in shown.runs if slot.zone is None}
+        due = {day: float(topped[first + day]) for day in range(7) if topped[first + day] > 5}
+        assert {day: slot.litres for day, slot in fills.items()} == approx(due)
+        filled += list(due.values())
+        (level,) = shown.levels
+        if fills:
+            (day, slot), *_ = fills.items()
+            at_end = level.moments.index(day * 24 * HOUR + slot.end)
+            assert level.litres[at_end] - level.litres[at_end - 1] == approx(slot.litres)
+    assert 0 < len(filled) < 5 * 7
 
 
 def test_pots_spread_their_runs_over_the_day_and_beds_pause_for_the_soil():

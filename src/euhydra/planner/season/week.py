@@ -7,12 +7,13 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
-from euhydra.core.constants import SECONDS_PER_DAY
+from euhydra.core.constants import SECONDS_PER_DAY, SECONDS_PER_MINUTE
 from euhydra.core.weather import DailyWeather
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, PlanError, Verdict
 from euhydra.planner.dates import MONTH_NAMES, hour_in_words
 from euhydra.planner.season.replay import Season
+from euhydra.planner.season.works import topped_stores
 from euhydra.planner.time import dayplan, programme
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.dayplan import DayPlan, Slot
@@ -85,9 +86,7 @@ def answer_week(answers: Sequence[TimeAnswer], season: Season, month: int) -> We
     record = season.record
     first = first_monday(record, month)
     plan = dayplan.plan_day(answers, month)
-    runs: list[tuple[int, Slot]] = [
-        (day, slot) for day in range(WEEK) for slot in plan.slots if slot.zone is None
-    ]
+    runs = _fills(season, first)
     for answer in answers:
         own = [slot for slot in plan.slots if slot.zone and slot.zone.id == answer.zone.id]
         runs += runs_over(answer, season.runs_of(answer), own, first, WEEK)
@@ -150,24 +149,39 @@ def _as_long(slots: Sequence[Slot], minutes: float) -> list[Slot]:
     return [replace(slot, seconds=each, litres=slot.litres * each / slot.seconds) for slot in slots]
 
 
+def _fills(season: Season, first: int) -> list[tuple[int, Slot]]:
+    """What a tap fills up in the week: only a store that is low."""
+    taps = {tap.id: tap for tap in season.garden.taps}
+    found = []
+    for (_, store, tap_id), topped in zip(
+        topped_stores(season.groups), season.run.topped, strict=True
+    ):
+        for day, litres in enumerate(topped[first : first + WEEK].tolist()):
+            slot = dayplan.fill(store, taps[tap_id], litres)
+            if slot.seconds >= SHORTEST_SHOWN * SECONDS_PER_MINUTE:
+                found.append((day, slot))
+    return found
+
+
 def _levels(season: Season, first: int, runs: Sequence[tuple[int, Slot]]) -> tuple[Level, ...]:
     found = []
     for tank, group in enumerate(season.groups):
         ids = {store.id for store in group.stores}
-        own = [(day, slot) for day, slot in runs if slot.source_id in ids]
+        own = [(day, slot) for day, slot in runs if {slot.source_id, slot.filled_id} & ids]
         drawn = season.run.drawn_from(tank)
         evenings = season.run.level[tank]
         start = season.works.tanks[tank].start if first == 0 else float(evenings[first - 1])
         moments, litres = [0.0], [start]
         for day in range(WEEK):
             here = sorted((slot for d, slot in own if d == day), key=lambda s: s.start)
-            total = sum(slot.litres for slot in here)
+            total = sum(slot.litres for slot in here if not slot.filled_id)
             level = litres[-1]
             for slot in here:
-                taken = float(drawn[first + day]) * slot.litres / total
+                share = slot.litres / total if total else 0.0
+                gained = slot.litres if slot.filled_id else -float(drawn[first + day]) * share
                 moments += [day * SECONDS_PER_DAY + slot.start, day * SECONDS_PER_DAY + slot.end]
-                litres += [level, level - taken]
-                level -= taken
+                litres += [level, level + gained]
+                level += gained
             end = (day + 1) * SECONDS_PER_DAY
             moments += [end, end]
             litres += [level, float(evenings[first + day])]

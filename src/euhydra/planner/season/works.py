@@ -176,14 +176,12 @@ class Assembly:
         return [
             TopUp(
                 i,
-                self.supply_at[store.topped_by, ANYONE],
+                self.supply_at[tap_id, ANYONE],
                 store.top_up_below * self.tanks[i].capacity,
                 store.top_up_to * self.tanks[i].capacity,
                 self._every(store.top_up_every_d),
             )
-            for i, group in enumerate(self.groups)
-            for store in group.stores
-            if store.topped_by is not None
+            for i, store, tap_id in topped_stores(self.groups)
         ]
 
     def _every(self, days: int | None) -> NDArray[np.bool_] | None:
@@ -205,6 +203,16 @@ class Assembly:
                     below = store.gives_back_below * self.tanks[i].capacity
                     found.append(Transfer(reserve, i, most, ~before_rain, below))
         return found
+
+
+def topped_stores(groups: tuple[Group, ...]) -> list[tuple[int, Store, str]]:
+    """Stores that are topped up, in the order of the top-ups: the place of its group, it, and its tap's id."""
+    return [
+        (i, store, store.topped_by)
+        for i, group in enumerate(groups)
+        for store in group.stores
+        if store.topped_by is not None
+    ]
 
 
 def supplies_of(garden: Garden) -> tuple[tuple[Part, str], ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.garden.sources import Tap
+from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.catch.taps import usable_flow
 from euhydra.planner.time.answer import TimeAnswer
@@ -28,7 +29,10 @@ then. [s] Common practice."""
 
 @dataclass(frozen=True)
 class Slot:
-    """A run, or a store filled from a tap (`zone` is None), from `start` on. [s], [L]"""
+    """A run, or a store filled from a tap (`zone` is None), from `start` on. [s], [L]
+
+    filled_id : The store that is filled; of a run none.
+    """
 
     name: str
     zone: Zone | None
@@ -36,6 +40,7 @@ class Slot:
     start: float
     seconds: float
     litres: float
+    filled_id: str = ""
 
     @property
     def end(self) -> float:
@@ -174,7 +179,7 @@ def _body(zone: Zone) -> str:
 
 
 def _fills(answers: Sequence[TimeAnswer]) -> list[Slot]:
-    """Stores that a tap tops up in the morning, and how long that takes."""
+    """Stores that a tap tops up in the morning when they are low, and how long that takes."""
     if not answers:
         return []
     garden = answers[0].zone.garden
@@ -182,10 +187,14 @@ def _fills(answers: Sequence[TimeAnswer]) -> list[Slot]:
     found = []
     for store in garden.stores:
         tap = taps.get(store.topped_by or "")
-        if tap is not None:
-            volume = (store.top_up_to - store.top_up_below) * store.total_m3
-            seconds = volume / usable_flow(tap)
-            litres = volume * LITRES_PER_CUBIC_METRE
-            start = max(0.0, FIRST_HOUR - seconds)
-            found.append(Slot(f"{store.name} is filled", None, tap.id, start, seconds, litres))
+        share = store.top_up_to - store.top_up_below
+        if tap is not None and share > 0:
+            found.append(fill(store, tap, share * store.total_m3 * LITRES_PER_CUBIC_METRE))
     return found
+
+
+def fill(store: Store, tap: Tap, litres: float) -> Slot:
+    """A store filled from a tap before the first run. [L]"""
+    seconds = litres / LITRES_PER_CUBIC_METRE / usable_flow(tap)
+    start = max(0.0, FIRST_HOUR - seconds)
+    return Slot(f"Filling {store.name}", None, tap.id, start, seconds, litres, store.id)

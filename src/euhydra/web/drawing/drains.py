@@ -256,7 +256,7 @@ class _Sheet:
             if group_below(group, self.groups, self.garden.downspouts) is None
         ]
         said = [
-            f"{fitted(g.lowest.name, ROOM_FOR_NAME, LARGE_LETTERS)} spills "
+            f"{fitted(g.lowest.name, ROOM_FOR_NAME, LARGE_LETTERS)}: overflow runs "
             f"{DESTINATION_NAMES.get(g.overflow_to, 'into a downspout')}"
             for g in leaving
         ]
