@@ -122,7 +122,7 @@ def test_share_of_need_is_never_more_than_given_over_needed(chain):
     # Run by run up to the need, so no more than the plain quotient of the sums.
     for figure in chain.store.groups[0].by_rule.values():
         i = inputs(figure)
-        assert figure.amount.value <= i["given, a year"] / i["needed at the beds, a year"] + 1e-9
+        assert figure.amount.value <= i["given, a year"] / i["asked for by all runs, a year"] + 1e-9
 
 
 def test_lasting(chain):

@@ -19,6 +19,12 @@ Floats = NDArray[np.float64]
 LITTLE = 0.5
 """Litres a year that are not worth a word. [L]"""
 
+RUN_NOTE = (
+    "A run is for what Need asks until the next, over what the worst-fed quarter keeps of its line; a pause for "
+    "rain asks for nothing. A hand brings what the roots lack."
+)
+"""What a run, and a hand, is asked for."""
+
 DESTINATION_NAMES = dict(
     zip(
         DESTINATIONS,
@@ -131,14 +137,14 @@ def _bed(season: Season, bed: int) -> BedBalance:
             f"{order.part.name}: share of need met",
             Amount(met / asked if asked > 0 else 1.0, "share"),
             Working(
-                "water given, run by run up to the need ÷ water needed, all sources",
+                "water given, run by run up to what the run is for ÷ what all runs are for, all sources",
                 {
-                    "needed, a year": Amount.litres(asked / years),
+                    "asked for by all runs, a year": Amount.litres(asked / years),
                     "met, a year": Amount.litres(met / years),
                     **{f"from {share.name}": Amount.litres(share.litres) for share in shares},
                 },
                 "Daily balance of every store and source",
-                (order.reason,),
+                (order.reason, f"{RUN_NOTE} From a tap it is for all that it brings."),
             ),
         ),
     )

@@ -13,6 +13,7 @@ from euhydra.garden.store_groups import Group
 from euhydra.planner.answers import Figure, Working
 from euhydra.planner.season import replay
 from euhydra.planner.season.replay import Season
+from euhydra.planner.season.shares import RUN_NOTE
 from euhydra.planner.time.design import HALF_DRAWN
 
 Floats = NDArray[np.float64]
@@ -82,9 +83,9 @@ class GroupSums:
             "Share of need met",
             Amount(run.volumetric_reliability, "share"),
             Working(
-                "water given, run by run up to the need ÷ water needed",
+                "water given, run by run up to what the run is for ÷ what all runs are for",
                 {
-                    "needed at the beds, a year": self.yearly(run.demand),
+                    "asked for by all runs, a year": self.yearly(run.demand),
                     "given, a year": self.yearly(run.supplied),
                     **self.volume,
                 },
@@ -92,7 +93,7 @@ class GroupSums:
                 (
                     _rule_note(rule),
                     "Counted for the beds that take from it first.",
-                    "What is needed is Need's water over what the worst-fed quarter keeps of its line.",
+                    RUN_NOTE,
                 ),
             ),
         )
