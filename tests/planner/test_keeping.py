@@ -10,6 +10,7 @@ from pytest import approx
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden import demo, edits, normals
 from euhydra.garden.logbook import LogEntry
+from euhydra.garden.timers import find_timer
 from euhydra.planner import chain
 from euhydra.planner.answers import Gap
 from euhydra.planner.keeping import diagnosis, hindcast, signs, upkeep
@@ -333,6 +334,31 @@ def frosty():
         for name, values in demo.normals().items()
     }
     return chain.run_chain(demo.garden(), normals.make_days(months, 4))
+
+
+@pytest.mark.parametrize(
+    ("today", "is_started", "counts_from_spring"),
+    [
+        (date(2026, 12, 1), False, True),  # the start-up is to come
+        (date(2027, 6, 10), True, True),
+        (date(2027, 6, 10), False, False),  # nobody wrote that new ones went in
+        (date(2027, 4, 30), False, False),
+    ],
+)
+def test_new_batteries_of_the_spring_are_not_due_in_the_middle_of_the_season(
+    frosty, today, is_started, counts_from_spring
+):
+    begun = LogEntry("note", datetime(2026, 12, 1, 9))
+    spring = upkeep.answer_upkeep(frosty, [begun], date(2026, 12, 1)).last_frost
+    started = LogEntry("upkeep", datetime(2027, 4, 12, 9), note=upkeep.SPRING)
+    assert spring is not None
+    assert abs((spring - started.at.date()).days) < upkeep.NEAR_ITS_DAY
+    found = upkeep.answer_upkeep(frosty, [begun, *([started] if is_started else [])], today)
+    due = next(t.due for t in found.tasks if t.key == "battery-shed-timer")
+    months = next(t for t in frosty.garden.timers if t.id == "shed-timer")
+    lasts = timedelta(days=round(find_timer((), months.kind).battery_months * 30.4))
+    since = spring + timedelta(days=1) if counts_from_spring else begun.at.date()
+    assert due == since + lasts
 
 
 def test_frost_brings_the_winter_list(frosty):

@@ -29,6 +29,12 @@ SCREENS_EVERY = timedelta(days=90)
 BEFORE_FROST = timedelta(days=10)
 """How long before the first frost of a poor year things come in."""
 
+AFTER_FROST = timedelta(days=1)
+"""How long after the last frost of a poor year all is put together again."""
+
+SPRING = "Spring start-up, in order"
+"""Title of the task that takes new batteries."""
+
 FEEL_AFTER = timedelta(days=3)
 """After a setting was changed."""
 
@@ -102,7 +108,7 @@ def answer_upkeep(chain: Chain, log: Sequence[LogEntry], today: date) -> Upkeep:
         *_drums(chain.garden, done, today),
         *_chains(chain.garden, done, first),
         *_hand_filled(chain, done, today),
-        *_batteries(chain.garden, done, today),
+        *_batteries(chain.garden, done, today, last),
         *_fingers(chain, done, today),
         *_leaves(chain.garden, done, today),
         *_seasons(chain.garden, done, last, first),
@@ -220,7 +226,9 @@ def _drums(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
         )
 
 
-def _batteries(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
+def _batteries(
+    garden: Garden, log: LogByKind, today: date, last_frost: date | None
+) -> Iterator[Task]:
     for timer in garden.timers:
         kind = find_timer(garden.own_timers, timer.kind)
         if kind.battery_months <= 0 or timer.body is not None:
@@ -235,11 +243,28 @@ def _batteries(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
                 "A set lasts about {battery_months} months; a flat one leaves the valve as it stands.",
                 battery_months=kind.battery_months,
             ),
-            (last or log.begun(today)) + days,
+            _set_since(log, last or log.begun(today), days, today, last_frost) + days,
             timer.id,
             "battery",
             last,
         )
+
+
+def _set_since(
+    log: LogByKind, since: date, lasts: timedelta, today: date, last_frost: date | None
+) -> date:
+    """From when a set of batteries counts: new ones go in at the start-up of the next spring."""
+    if last_frost is None:
+        return since
+    springs = (_in_year(last_frost, since.year + more) + AFTER_FROST for more in (0, 1))
+    spring = next(day for day in springs if day > since)
+    is_changed = spring >= today or _was_done(log, SPRING, spring)
+    return spring if spring <= since + lasts and is_changed else since
+
+
+def _in_year(day: date, year: int) -> date:
+    """The same day of another year, counted from its first."""
+    return date(year, 1, 1) + (day - date(day.year, 1, 1))
 
 
 def _fingers(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
@@ -321,9 +346,9 @@ def _seasons(
         yield from _of_the_year(
             log,
             "spring",
-            "Spring start-up, in order",
+            SPRING,
             "After the last frost that comes in one year of ten.",
-            last + timedelta(days=1),
+            last + AFTER_FROST,
         )
 
 
