@@ -152,8 +152,9 @@ class Page:
         missing = [
             f"{e.tag} {name}={wanted} leads nowhere"
             for e in self.elements
-            for name in REFERS
-            for wanted in e.get(name, "").split()
+            for name, value in e.items()
+            if name in REFERS
+            for wanted in value.split()
             if wanted not in ids
         ]
         on_page = [
@@ -167,11 +168,12 @@ class Page:
         return twice + missing + on_page
 
     def _of_words(self) -> list[str]:
-        texts = [e.get(name, "") for e in self.elements for name in SHOWN]
+        texts: set[str] = set()  # most of a page is said more than once
         for element in self.elements:
+            texts.update(value for name, value in element.items() if name in SHOWN)
             if element.tag not in ("script", "style"):
-                texts.append(element.text or "")
-            texts.append(element.tail or "")
+                texts.add(element.text or "")
+            texts.add(element.tail or "")
         return [f"unfilled: {text.strip()[:120]}" for text in texts if UNFILLED.search(text)]
 
     def _of_headings(self) -> list[str]:

@@ -37,7 +37,7 @@ def _told(page: Page) -> Iterator[str]:
 
 def _foreign(texts: Iterator[str], system: System) -> list[str]:
     found = []
-    for text in map(str.strip, texts):
+    for text in sorted({each.strip() for each in texts}):  # most of a page is said more than once
         if text in CHOICE_OF_UNITS or text.startswith("Source:"):
             continue
         found += [
