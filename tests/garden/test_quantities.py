@@ -36,10 +36,31 @@ M, US = System.METRIC, System.US
         ("3.5 m at 30°", "level", 3.0311),  # 3.5 cos 30°
         ("6 ft 2 at 45 deg", "level", 1.8796 * 0.707107),
         ("4 m", "level", 4.0),
+        ("12 in.", "length", 0.3048),
+        ("130 sq. ft.", "area", 12.0774),
+        ("12''", "length", 0.3048),
+        ("5’ 6”", "length", 1.6764),
+        ("6-1/2 in", "height", 0.1651),
+        ("6 feet 2", "length", 1.8796),
+        ("1 500 L", "volume", 1.5),
+        ("1 quart", "volume", 0.946353e-3),
+        ("4 oz", "cupful", 0.118294e-3),
+        ("2 tbsp", "cupful", 29.5735e-6),
+        ("20 cubic feet", "volume", 0.566337),
+        ("4 lph", "flow", 4 / 3.6e6),
+        ("1h30", "hours", 5400.0),
+        ("1 h 30", "hours", 5400.0),
+        ("1:30", "hours", 5400.0),
+        ("1:24", "seconds", 84.0),
+        ("2 min 5", "seconds", 125.0),
+        ("21°", "temperature", 21.0),
+        ("$ 4.50", "money", 4.5),
+        ("4,50 €", "money", 4.5),
     ],
 )
 def test_as_people_say_it(text, kind, inside):
-    # Factors by definition: inch 25.4 mm, US gallon 231 in³, imperial gallon 4.54609 L.
+    # Factors by definition: inch 25.4 mm, US gallon 231 in³, its 4 quarts and 128 ounces, 2 tablespoons to an
+    # ounce; imperial gallon 4.54609 L.
     assert parse(text, kind, M) == approx(inside, rel=1e-4)
 
 
@@ -56,6 +77,10 @@ def test_as_people_say_it(text, kind, inside):
         ("1,500 L", "volume", "could be 1500 or 1.500"),
         ("1/0 m", "length", "divides by zero"),
         ("5 m 3", "length", "Say the unit"),
+        ("2 3 m", "length", "not understood"),
+        ("3-4 m", "length", "not understood"),
+        ("1 50 L", "volume", "not understood"),
+        ("1:30", "minutes", "not understood"),  # of hours, or of minutes?
         ("5 m at 95°", "level", "pitch lies between"),
         ("5 m at 30°", "length", "not a unit"),
         ("9" * 400 + " m", "length", "too large"),
@@ -87,6 +112,14 @@ def test_whatever_is_typed_is_a_number_or_refused_in_words(text, kind, system, b
         assert isfinite(parse(before + text, kind, system))
     except QuantityError as error:
         assert str(error)[-1] == "."  # noqa: PT017 -- either way is right
+
+
+def test_a_comma_before_three_figures_parts_thousands_where_units_are_of_the_us_alone():
+    assert parse("1,500 gal", "volume", US) == approx(1500 * 3.785412e-3, rel=1e-6)
+    assert parse("1,234,567.5 gal", "volume", US) == approx(1234567.5 * 3.785412e-3, rel=1e-6)
+    assert parse("1,5 gal", "volume", US) == approx(1.5 * 3.785412e-3, rel=1e-6)
+    with pytest.raises(QuantityError, match="could be"):
+        parse("1,500 L", "volume", M)
 
 
 def test_a_bare_number_means_the_everyday_unit_of_the_system():

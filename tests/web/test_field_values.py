@@ -79,13 +79,26 @@ def test_an_hour_is_read_as_it_is_shown(minute):
 
 
 @pytest.mark.parametrize(
-    ("text", "seconds"), [("5", 18000.0), ("5:30", 19800.0), ("5.30", 19800.0), ("0:00", 0.0)]
+    ("text", "seconds"),
+    [
+        ("5", 18000.0),
+        ("5:30", 19800.0),
+        ("5.30", 19800.0),
+        ("5h30", 19800.0),
+        ("0:00", 0.0),
+        ("5 am", 18000.0),
+        ("6:30 p.m.", 66600.0),
+        ("12 am", 0.0),
+        ("12:15PM", 44100.0),
+    ],
 )
 def test_hours_as_people_say_them(text, seconds):
     assert read(Timer, "starts_s", text) == seconds
 
 
-@pytest.mark.parametrize("text", ["24:00", "5:60", "dawn", "5:3o", "-1", "5 pm"])
+@pytest.mark.parametrize(
+    "text", ["24:00", "5:60", "dawn", "5:3o", "-1", "17 pm", "5:75 pm", "0 am", "5:5:5"]
+)
 def test_hours_that_do_not_exist(text):
     with pytest.raises(QuantityError, match="hour of the day"):
         read(Timer, "starts_s", text)

@@ -18,54 +18,10 @@ from typing import TYPE_CHECKING, Literal, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from euhydra.garden import spoken
+
 if TYPE_CHECKING:
     import pint
-
-SPOKEN_UNITS = {
-    "l/h": "l_h",
-    "litres/h": "l_h",
-    "l/min": "l_min",
-    "gal/h": "gph",
-    "gal/min": "gpm",
-    "m²": "m2",
-    "m³": "m3",
-    "m^2": "m2",
-    "m^3": "m3",
-    "sq m": "m2",
-    "square metres": "m2",
-    "ft²": "ft2",
-    "ft^2": "ft2",
-    "sq ft": "ft2",
-    "square feet": "ft2",
-    "square foot": "ft2",
-    "'": "ft",
-    "′": "ft",
-    '"': "in",
-    "″": "in",
-    "imp gal": "impgal",
-    "uk gal": "impgal",
-    "us gal": "gal",
-    "fl oz": "floz",
-    "°c": "degC",
-    "c": "degC",
-    "°f": "degF",
-    "f": "degF",
-    "%": "pct",
-    "km/h": "kmh",
-    "lb/ft²": "psf",
-    "kpa": "kPa",
-    "pa": "Pa",
-    "per m³": "per_m3",
-    "per thousand gal": "per_kgal",
-    "mm/h": "mm_h",
-    "in/h": "in_h",
-}
-
-STROKE = re.compile(r"\s*/\s*|\s+per\s+")
-"""What stands between the parts of a unit."""
-
-VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
-
 
 WHOLE_FROM_TEN = {"share", "minutes"}
 """Kinds of which nobody wants a tenth once there are ten."""
@@ -263,7 +219,7 @@ PITCH = re.compile(r"(.+?)\s+at\s+(\d+(?:\.\d+)?)\s*(?:°|deg|degrees)?", re.IGN
 """A length along a roof's slope with its pitch, such as `3.5 m at 30°`."""
 
 NUMBER = r"\d+(?:[.,]\d+)?(?:\s+\d+/\d+|/\d+)?|[.,]\d+"
-UNIT = r"[^\d\s.,+-][^\d.,+-]*?(?:2|3|²|³|\^2|\^3)?"
+UNIT = r"[^\d\s.,:+-][^\d.,+-]*?(?:[23](?!\d)|²|³|\^2|\^3)?"
 PIECE = re.compile(rf"\s*({NUMBER})\s*({UNIT})?(?=\s*(?:[\d.,]|$))")
 
 
@@ -288,7 +244,7 @@ def parse(text: str, kind: str, system: System) -> float:
     0.01905
     """
     shown = KINDS[kind].display(system)
-    cleaned = _clean(text)
+    cleaned = spoken.plain(text, kind, has_thousands=system is System.US)
     sloped = PITCH.fullmatch(cleaned) if kind == "level" else None
     if sloped:
         return _level_length(sloped[1], float(sloped[2]), system)
@@ -302,6 +258,8 @@ def parse(text: str, kind: str, system: System) -> float:
         if not match:
             raise QuantityError(f"“{text.strip()}” is not understood: for example {shown.example}.")
         unit = _unit_of(match[2], last_unit, shown, kind)
+        if not match[2] and match.end() < len(rest):
+            raise QuantityError(f"“{text.strip()}” is not understood: for example {shown.example}.")
         total += to_si(sign * _number(match[1]), unit, kind)
         last_unit, rest = unit, rest[match.end() :].strip()
     if not isfinite(total):
@@ -344,26 +302,19 @@ def _level_length(slope: str, pitch: float, system: System) -> float:
     return parse(slope, "length", system) * cos(radians(pitch))
 
 
-def _clean(text: str) -> str:
-    cleaned = text.strip().replace("−", "-").replace("\u00a0", " ")
-    for sign, fraction in VULGAR.items():
-        cleaned = cleaned.replace(sign, f" {fraction}")
-    return cleaned.strip()
-
-
 def _unit_of(typed: str | None, last_unit: str, shown: Display, kind: str) -> str:
     if typed:
-        spoken = " ".join(typed.lower().split())
-        if spoken == shown.sign.lower():
+        called = " ".join(typed.lower().split())
+        if called == shown.sign.lower() or (called == "°" and shown.sign.startswith("°")):
             return shown.unit
-        unit = SPOKEN_UNITS.get(spoken) or STROKE.sub("/", spoken)
+        unit = spoken.unit(typed)
         try:
             to_si(1.0, unit, kind)
         except QuantityError as error:
             raise QuantityError(f"{error} Type for example {shown.example}.") from None
         return unit
-    if last_unit == "ft":
-        return "in"
+    if last_unit in spoken.NEXT_SMALLER:
+        return spoken.NEXT_SMALLER[last_unit]
     if shown.is_plain and not last_unit:
         return shown.unit
     raise QuantityError(f"Say the unit too: for example {shown.example}.")

@@ -180,13 +180,22 @@ def _positions_shown(positions: Sequence[float]) -> str:
     return ", ".join(said)
 
 
+CLOCK = re.compile(
+    r"(\d{1,2})(?:[:.h](\d{1,2}))?\s*h?\s*(?:([ap])\.?\s?m\.?)?", re.ASCII | re.IGNORECASE
+)
+"""An hour of the day, such as 5:30, 5, or 6 pm."""
+
+
 def _parse_clock(text: str) -> float:
-    """Seconds after midnight from such as `5:30` or `5`."""
-    hours, _, minutes = text.replace(".", ":").partition(":")
-    if not hours.isdecimal() or (minutes and not minutes.isdecimal()):
+    """Seconds after midnight from such as `5:30`, `5` or `6:30 pm`."""
+    found = CLOCK.fullmatch(text.strip())
+    if found is None:
         raise QuantityError("Type an hour of the day, such as 5:30.")
-    hour, minute = quantities.whole(hours), quantities.whole(minutes or "0")
-    if hour > 23 or minute > 59:
+    hour, minute, half = int(found[1]), int(found[2] or "0"), (found[3] or "").lower()
+    is_there = 1 <= hour <= 12 if half else hour <= 23
+    if half:
+        hour = hour % 12 + (12 if half == "p" else 0)
+    if not is_there or minute > 59:
         raise QuantityError("An hour of the day lies between 0:00 and 23:59.")
     return hour * 3600.0 + minute * 60.0
 
