@@ -121,7 +121,9 @@ def test_a_day_is_read_however_it_is_put(month, day, form):
     }
 
 
-@pytest.mark.parametrize("text", ["10", "May", "10 11 May", "10 Floréal", "May June 3", ""])
+@pytest.mark.parametrize(
+    "text", ["10", "May", "10 11 May", "10 Floréal", "May June 3", "5/10", "10.5.", "mid May", ""]
+)
 def test_days_that_are_none_say_how_one_is_typed(text):
     with pytest.raises(QuantityError, match="10 May"):
         read(Bed, "planting", text)
@@ -152,3 +154,8 @@ def test_sources_come_from_several_fields_in_order():
     typed = {"sources-1": "tank", "sources-2": "", "sources-3": "tap", "sources": "ignored"}
     text = field_values.typed_in(field(Bed, "sources"), "sources", typed)
     assert read(Bed, "sources", text) == ("tank", "tap")
+
+
+@pytest.mark.parametrize("text", ["10th May", "may 10th", "10-May", "10 May 2027"])
+def test_a_day_of_the_year_as_people_say_it(text):
+    assert read(Bed, "planting", text) == {"month": 5, "day": 10}

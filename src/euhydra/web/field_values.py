@@ -89,13 +89,18 @@ def _parse_every(text: str) -> int:
     return days
 
 
+DAY_NUMBER = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)?", re.ASCII | re.IGNORECASE)
+"""A day of the month, such as 10 or 10th."""
+
+
 def _parse_day(text: str) -> dict[str, int]:
-    words = text.replace(".", " ").replace(",", " ").split()
+    """Month and day from such as `10 May`, `May 10th`."""
+    words = re.split(r"[\s.,-]+", text)
     names = [w for w in words if w[:3].lower() in MONTHS]
-    numbers = [w for w in words if w.isdecimal()]
+    numbers = [found[1] for found in map(DAY_NUMBER.fullmatch, words) if found]
     if len(names) != 1 or len(numbers) != 1:
         raise QuantityError("Type day and month, such as 10 May.")
-    return {"month": MONTHS[names[0][:3].lower()], "day": quantities.whole(numbers[0])}
+    return {"month": MONTHS[names[0][:3].lower()], "day": int(numbers[0])}
 
 
 def _parse_weekdays(text: str) -> tuple[int, ...]:
@@ -119,7 +124,7 @@ def _parse_months(text: str) -> tuple[int, ...]:
     """Months, January being 1, from such as `May to September, November`."""
     found: set[int] = set()
     for piece in re.split(r"[,;]|\band\b", text):
-        names = [w[:3].lower() for w in re.split(r"\bto\b|[-–\s]+", piece) if w]
+        names = [w[:3].lower() for w in re.split(r"\b(?:to|through|until)\b|[-–\s]+", piece) if w]
         if not names:
             continue
         if len(names) > 2 or any(name not in MONTHS for name in names):
