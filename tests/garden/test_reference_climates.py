@@ -40,10 +40,52 @@ def test_places_are_named_once_in_the_order_of_their_names():
         ("New York, United States", "New York"),
         ("zür", "Zurich"),
         ("  OSLO ", "Oslo"),
+        ("Portland, OR", "Portland"),
+        ("portland oregon", "Portland"),
+        ("Portland, Oregon, United States", "Portland"),
+        ("Washington, D.C.", "Washington"),
+        ("New York City", "New York"),
+        ("NYC", "New York"),
+        ("Saint Louis", "St. Louis"),
+        ("St Louis, Mo.", "St. Louis"),
+        ("Brisbane QLD", "Brisbane"),
+        ("London, UK", "London"),
+        ("München", "Munich"),
+        ("Köln, Deutschland", "Cologne"),
+        ("Łódź", "Lodz"),
+        ("København", "Copenhagen"),
     ],
 )
 def test_a_place_is_found_by_its_name_or_the_only_one_like_it(text, name):
     assert place_named(text).name == name
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["Portland, Maine", "Paris, Texas", "London, Ontario", "Vancouver, WA", "Victoria, Australia"],
+)
+def test_a_town_of_that_name_elsewhere_is_not_taken_for_it(text):
+    assert place_named(text) is None
+
+
+def test_of_two_of_one_name_the_state_says_which():
+    assert place_named("Birmingham").country == "United Kingdom"
+    assert place_named("Birmingham, UK").country == "United Kingdom"
+    assert place_named("Birmingham, AL").region == "Alabama"
+    assert place_named("Birmingham, Alabama, United States").region == "Alabama"
+
+
+def test_a_state_is_told_wherever_towns_are_told_apart_by_it():
+    for place in all_places():
+        has_states = place.country in ("United States", "Canada", "Australia")
+        assert bool(place.region) == bool(place.code) == has_states, place.label
+        assert place_named(place.label) is place
+
+
+def test_what_is_misspelled_is_offered_and_not_taken():
+    assert [place.name for place in places_like("Portlnad")] == ["Portland"]
+    assert "Munich" in {place.name for place in places_like("Münchn")}
+    assert place_named("Portlnad") is None
 
 
 def test_several_are_offered_where_a_part_of_a_name_is_typed():

@@ -30,3 +30,30 @@ def test_what_is_kept_as_it_is_shown_answers_on_every_page(stranger: Visitor, wa
     for path in (*STATIONS, *BESIDE):
         stranger.open(path)
         assert stranger.status == 200, path
+
+
+@pytest.mark.parametrize(
+    ("asked", "units"),
+    [
+        ("town=Portland, OR", "us"),
+        ("town=Portland, OR&units=", "us"),
+        ("town=Portland, OR&units=metric", "metric"),
+        ("town=Brussels&units=us", "us"),
+        ("town=Brussels&units=", "metric"),
+        ("units=furlongs", "metric"),
+    ],
+)
+def test_units_are_those_of_the_country_until_somebody_chooses(stranger, asked, units):
+    page = stranger.client.get(f"/begin/barrel?{asked}")
+    assert page.context["begun"].units == units
+
+
+@pytest.mark.parametrize(
+    ("town", "words"),
+    [("Boulder, CO", "larger town"), ("Portlnad", "Portland, Oregon"), ("san", "San Diego")],
+)
+def test_a_town_that_is_not_known_is_told_at_its_field(stranger, town, words):
+    stranger.open(f"/begin/barrel?town={town}")
+    field = stranger.page.get_element_by_id("way-town")
+    assert (field.get("value"), field.get("aria-invalid")) == (town, "true")
+    assert words in stranger.page.get_element_by_id(field.get("aria-describedby")).text_content()

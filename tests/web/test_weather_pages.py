@@ -208,10 +208,10 @@ def test_a_town_gives_latitude_height_and_weather_in_one_touch(tmp_path):
 def test_several_towns_are_offered_and_an_unknown_one_says_what_to_do(drawn):
     several = drawn.post("/gardens/1/weather/place", data={"town": "san"})
     assert several.status_code == 422
-    assert "San Diego, United States" in several.context["like"]
+    assert "San Diego, California, United States" in several.context["like"]
     assert record(drawn) is None
     assert drawn.post("/gardens/1/weather/place", data={"town": "Atlantis"}).context["like"] == []
-    drawn.post("/gardens/1/weather/place", data={"town": "San Diego, United States"})
+    drawn.post("/gardens/1/weather/place", data={"town": "San Diego, California, United States"})
     assert record(drawn).years > 9
 
 

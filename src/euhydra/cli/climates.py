@@ -20,6 +20,7 @@ def climate(place: str, as_json: bool) -> None:
     town = where.place
     document = {
         "name": town.name,
+        "region": town.region,
         "country": town.country,
         "latitude": town.latitude,
         "longitude": town.longitude,

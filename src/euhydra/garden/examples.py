@@ -46,7 +46,7 @@ EXAMPLES = {
         "Copper Balcony",
         "pots and self-watering planters on a tap, in feet and gallons",
         _balcony,
-        "Usual months of Atlanta, United States",
+        "Usual months of Atlanta, Georgia, United States",
         _balcony_months,
     ),
 }

@@ -87,6 +87,15 @@ class System(StrEnum):
     US = "us"
 
 
+US_UNITS_IN = "United States"
+"""Country whose gardens are measured in US units."""
+
+
+def usual_system(country: str) -> System:
+    """Units of a garden there, until somebody chooses."""
+    return System.US if country == US_UNITS_IN else System.METRIC
+
+
 class QuantityError(ValueError):
     """What was typed is not a quantity of the kind asked for; the message says what to type."""
 

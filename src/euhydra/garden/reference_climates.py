@@ -1,13 +1,15 @@
 """Usual months of places that ship with the program, found by name or by where they lie."""
 
 import csv
-import unicodedata
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from difflib import get_close_matches
 from functools import cache
 from math import asin, cos, radians, sin, sqrt
 
-from euhydra.garden import catalogue, latitudes
+from euhydra.garden import catalogue, latitudes, place_names
+from euhydra.garden.place_names import plain
 
 SOURCE = (
     "From memory of published normals, rounded; each place's class by Köppen and Geiger is checked"
@@ -23,6 +25,9 @@ EARTH_KM = 6371.0
 MOST_FOUND = 8
 """Places that are named for a part of a name."""
 
+MOST_CLOSE, LEAST_ALIKE = 3, 0.85
+"""Places that are named for one that is misspelled, and how much of its letters they share. [-]"""
+
 COLUMNS = ("precip_mm", "tmin_c", "tmax_c", "wet_days")
 """Columns of twelve months each, as `normals` takes them."""
 
@@ -33,13 +38,18 @@ Months = tuple[float, ...]
 class ReferenceClimate:
     """A place and its usual months.
 
+    region : Its state, where towns are told apart by it, and how that is written short.
+    also : What it is called besides.
     latitude, longitude : North and east positive. [°]
     elevation_m : [m]
     months : Twelve values of each of `COLUMNS`.
     """
 
     name: str
+    region: str
+    code: str
     country: str
+    also: tuple[str, ...]
     latitude: float
     longitude: float
     elevation_m: float
@@ -47,8 +57,14 @@ class ReferenceClimate:
 
     @property
     def label(self) -> str:
-        """Name and country, as a list shows it."""
-        return f"{self.name}, {self.country}"
+        """Name, state and country, as a list shows it."""
+        return ", ".join(filter(None, (self.name, self.region, self.country)))
+
+    def is_called(self, text: str) -> bool:
+        """Whether somebody means it by this."""
+        countries = place_names.COUNTRIES_TOO.get(self.country, ())
+        around = (self.region, self.code, self.country, *countries)
+        return place_names.is_called(text, (self.name, *self.also), around)
 
     def at_height(self, elevation_m: float) -> dict[str, list[float | None]]:
         """Its months at another height: cooler higher up, by the fall of the standard atmosphere."""
@@ -74,7 +90,10 @@ def all_places() -> tuple[ReferenceClimate, ...]:
     return tuple(
         ReferenceClimate(
             row["name"],
+            row["region"],
+            row["code"],
             row["country"],
+            tuple(filter(None, row["also"].split("|"))),
             float(row["latitude"]),
             float(row["longitude"]),
             float(row["elevation_m"]),
@@ -85,21 +104,38 @@ def all_places() -> tuple[ReferenceClimate, ...]:
 
 
 def places_like(text: str) -> Sequence[ReferenceClimate]:
-    """Places whose name begins so, then those in which a word does, then those of such a country."""
-    wanted = _plain(text)
+    """Places whose name begins so, then those in which a word does, then those of such a country; where there is
+    none, those that are spelled much the same.
+    """
+    return _beginning_so(text) or _spelled_so(text)
+
+
+def _beginning_so(text: str) -> list[ReferenceClimate]:
+    wanted = plain(text)
     if not wanted:
-        return ()
+        return []
     ranked = [(rank, place) for place in all_places() if (rank := _rank(place, wanted)) is not None]
     return [place for _, place in sorted(ranked, key=lambda each: each[0])][:MOST_FOUND]
 
 
+def _spelled_so(text: str) -> list[ReferenceClimate]:
+    names = {plain(name): place for place in all_places() for name in (place.name, *place.also)}
+    first = plain(re.split("[,;(]", text)[0])
+    close = get_close_matches(first, names, MOST_CLOSE, LEAST_ALIKE)
+    return [names[name] for name in close]
+
+
 def place_named(text: str) -> ReferenceClimate | None:
-    """The place that is called so, with or without its country; the only one that is like it; else None."""
-    wanted = _plain(text)
-    named = [p for p in all_places() if wanted in (_plain(p.name), _plain(p.label))]
+    """The place that is called so, with or without its country; the only one that is like it; else None.
+
+    Of two of one name it is the one without a state: whoever lives in the other says which.
+    """
+    named = [place for place in all_places() if place.is_called(text)]
+    if len(named) > 1:
+        named = [place for place in named if not place.region]
     if len(named) == 1:
         return named[0]
-    like = places_like(text)
+    like = _beginning_so(text)
     return like[0] if len(like) == 1 else None
 
 
@@ -134,15 +170,9 @@ def nearest(latitude: float, longitude: float) -> ReferenceClimate:
 
 
 def _rank(place: ReferenceClimate, wanted: str) -> int | None:
-    name, label = _plain(place.name), _plain(place.label)
-    if name.startswith(wanted) or label == wanted:
+    name = plain(place.name)
+    if any(plain(each).startswith(wanted) for each in (place.label, *place.also)):
         return 0
     if any(word.startswith(wanted) for word in name.split()):
         return 1
-    return 2 if _plain(place.country).startswith(wanted) else None
-
-
-def _plain(text: str) -> str:
-    """Small letters without their accents."""
-    parts = unicodedata.normalize("NFKD", text.strip().casefold())
-    return "".join(letter for letter in parts if not unicodedata.combining(letter))
+    return 2 if plain(place.country).startswith(wanted) else None

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from starlette.responses import RedirectResponse, Response, StreamingResponse
 
 from euhydra.core.weather import DailyWeather
-from euhydra.garden import document, goods, normals, reference_climates
+from euhydra.garden import document, goods, normals, quantities, reference_climates
 from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import QuantityError, System
@@ -71,6 +71,13 @@ class Begun:
         if self.feed is None:
             return self.way.asks
         return tuple(ask for ask in self.way.asks if ask.at not in OWN_SOURCE)
+
+    @property
+    def town_fault(self) -> str:
+        """What is said of a town that is not known."""
+        town = self.typed.get("town", "").strip()
+        is_known = not town or self.where is not None
+        return "" if is_known else weather_places.not_known(town)
 
     def shown(self, ask: Ask) -> str:
         """What stands in a field: what was typed, else the usual."""
@@ -221,8 +228,10 @@ def _begun(request: Request, db: Db, way_id: str, typed: Mapping[str, str]) -> B
     base = open_desk(request, db, int(into)) if into.isdecimal() else None
     if base is not None:
         return Begun(way_kinds()[way_id], typed, base.revision.garden.units, None, base)
-    units = System.US if typed.get("units") == System.US else System.METRIC
     where = reference_climates.located(typed.get("town", ""))
+    said = typed.get("units", "")
+    country = where.place.country if where else ""
+    units = System(said) if said in list(System) else quantities.usual_system(country)
     return Begun(way_kinds()[way_id], typed, units, where, None)
 
 
@@ -231,7 +240,8 @@ def _outcome(request: Request, begun: Begun) -> Outcome:
     ground = begun.ground
     values, errors = begun.read
     if ground is None:
-        return Outcome(fault="Say where it is: a town near it, or latitude and longitude.")
+        town = "a town that is known here" if begun.town_fault else "a town near it"
+        return Outcome(fault=f"Say where it is: {town}, or latitude and longitude.")
     if errors:
         label = next(ask.label for ask in begun.asks if ask.id in errors)
         return Outcome(fault=f"{label}: {next(iter(errors.values()))}")

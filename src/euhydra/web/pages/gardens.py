@@ -77,10 +77,6 @@ def _where_the_last_lies(db: Db) -> dict[str, str]:
     return {} if last is None else _typed_place(last.garden) | {"name": ""}
 
 
-US_UNITS_IN = "United States"
-"""Whose hoses a garden in US units has where nobody says where it lies."""
-
-
 def _town_of_the_last(db: Db) -> str:
     """The town whose months the newest garden takes; "" where it takes none."""
     last = next(iter(_own_gardens(db)), None)
@@ -142,7 +138,7 @@ def new_garden(request: Request, db: Db, typed: Typed) -> Response:
 
 def _filled_in(typed: Typed, where: Located | None, shown: Mapping[str, str]) -> dict[str, str]:
     """What was typed, and what the town says where the fields stand empty, or as they were shown."""
-    units_of = US_UNITS_IN if typed.get("units") == System.US else ""
+    units_of = quantities.US_UNITS_IN if typed.get("units") == System.US else ""
     country = units_of if where is None else where.place.country
     filled = dict(typed) | {"hose_thread": goods.hose_thread_in(country)}
     if where is None:

@@ -26,6 +26,9 @@ WORTH_A_WORD = 50.0
 FEWEST_TIMES, MOST_TIMES = 0.3, 3.0
 """A gauge's year over the months' that are still the same climate. [-] Our choice."""
 
+MOST_NAMED = 4
+"""Places that are named for one that is not known."""
+
 ANOTHER = "That is another climate: choose another town, or type the months."
 
 
@@ -122,11 +125,13 @@ def give(db: Db, garden_id: int, garden: Garden, where: Located) -> None:
 
 def not_known(text: str) -> str:
     """What is said of a town that is not in the table, or of several that are meant."""
-    if _like(text):
-        return f"Several places are like “{text.strip()}”: choose one."
+    if like := _like(text):
+        if len(like) == 1:
+            return f"“{text.strip()}” is not known here. Is it {like[0]}?"
+        return f"“{text.strip()}” could be {'; '.join(like[:MOST_NAMED])}: choose one."
     return (
         f"“{text.strip()}” is not among the {len(reference_climates.all_places())} places known here: "
-        "type a larger town with such weather, or the twelve months."
+        "type a larger town with such weather, or latitude and longitude, such as 50.8, 4.4."
     )
 
 
