@@ -159,3 +159,8 @@ def test_sources_come_from_several_fields_in_order():
 @pytest.mark.parametrize("text", ["10th May", "may 10th", "10-May", "10 May 2027"])
 def test_a_day_of_the_year_as_people_say_it(text):
     assert read(Bed, "planting", text) == {"month": 5, "day": 10}
+
+
+@pytest.mark.parametrize("text", ["Mon 2, Thu", "Mondays 2 and Thursdays", "thu; mon 2"])
+def test_washdays_as_people_say_them(text):
+    assert read(Greywater, "loads", text) == (2, 0, 0, 1, 0, 0, 0)

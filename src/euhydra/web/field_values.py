@@ -93,6 +93,10 @@ DAY_NUMBER = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)?", re.ASCII | re.IGNORECAS
 """A day of the month, such as 10 or 10th."""
 
 
+AND = re.compile(r"[,;]|\band\b")
+"""What stands between the pieces of a list."""
+
+
 def _parse_day(text: str) -> dict[str, int]:
     """Month and day from such as `10 May`, `May 10th`."""
     words = re.split(r"[\s.,-]+", text)
@@ -106,7 +110,7 @@ def _parse_day(text: str) -> dict[str, int]:
 def _parse_weekdays(text: str) -> tuple[int, ...]:
     """Loads by weekday, Monday first, from such as `Mon 2, Thu`."""
     loads = [0] * len(DAYS)
-    for piece in text.replace(";", ",").split(","):
+    for piece in AND.split(text):
         words = piece.split()
         if not words:
             continue
@@ -123,7 +127,7 @@ def _parse_weekdays(text: str) -> tuple[int, ...]:
 def _parse_months(text: str) -> tuple[int, ...]:
     """Months, January being 1, from such as `May to September, November`."""
     found: set[int] = set()
-    for piece in re.split(r"[,;]|\band\b", text):
+    for piece in AND.split(text):
         names = [w[:3].lower() for w in re.split(r"\b(?:to|through|until)\b|[-–\s]+", piece) if w]
         if not names:
             continue
