@@ -60,3 +60,12 @@ def test_coordinates_find_the_nearest_place_and_how_far_it_is():
     assert where.distance_km == approx(12, abs=8)
     assert reference_climates.located("Tunis").distance_km == 0
     assert reference_climates.located("nowhere at all") is None
+
+
+@pytest.mark.parametrize("text", ["1 2 " * 5000, "a, " * 5000, "½" * 5000])
+def test_a_page_of_text_is_no_place_and_is_not_read_through(text):
+    """Read through, these took the better part of a minute."""
+    assert latitudes.pair(text) is None
+    assert reference_climates.located(text) is None
+    with pytest.raises(QuantityError, match="no latitude"):
+        latitudes.parse(text)

@@ -10,6 +10,9 @@ MARKS = str.maketrans(
     {"°": " ", "º": " ", "'": " ", "’": " ", "′": " ", '"': " ", "″": " ", "”": " "}
 )
 
+LONGEST = 60
+"""Letters of what may be a place by its degrees; more are a slip, and cost time to read. Our choice."""
+
 MOST = 90.0
 """At the poles. [°]"""
 
@@ -26,7 +29,7 @@ def parse(text: str) -> float:
     >>> parse("41° 12' N"), parse("33.9 S"), parse("-33,9")
     (41.2, -33.9, -33.9)
     """
-    fault = QuantityError(f"“{text.strip()}” is no latitude: for example {EXAMPLE}.")
+    fault = QuantityError(f"“{text.strip():.40}” is no latitude: for example {EXAMPLE}.")
     degrees = _degrees(text, "north", "south")
     if degrees is None:
         raise fault
@@ -45,6 +48,8 @@ def pair(text: str) -> tuple[float, float] | None:
     >>> pair("50.85, 4.35"), pair("33.9 S 151.2 E"), pair("Brussels")
     ((50.85, 4.35), (-33.9, 151.2), None)
     """
+    if len(text) > LONGEST:
+        return None
     for gap in re.finditer(r"[,;\s]+", text.strip()):
         first, second = text.strip()[: gap.start()], text.strip()[gap.end() :]
         latitude = _degrees(first, "north", "south")
@@ -58,6 +63,8 @@ def pair(text: str) -> tuple[float, float] | None:
 
 def _degrees(text: str, plus: str, minus: str) -> float | None:
     """Degrees with minutes, seconds and the side of the Earth; None for what is none."""
+    if len(text) > LONGEST:
+        return None
     p, m = plus[0], minus[0]
     plain = text.strip().lower().replace("−", "-").replace(",", ".")
     side = re.search(

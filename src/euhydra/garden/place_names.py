@@ -2,7 +2,8 @@
 
 import re
 import unicodedata
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 
 LETTERS = str.maketrans({"ł": "l", "ø": "o", "đ": "d", "ı": "i", "æ": "ae", "œ": "oe", ".": None})
 """What small letters without a mark above or below are written for, and what is left out."""
@@ -38,37 +39,51 @@ ANY_PLACE = ("city", "area", "near", "downtown")
 """Words that tell no place from another."""
 
 
+LONGEST = 80
+"""Letters of what may be a town; more are a slip, and cost time to compare. Our choice."""
+
+
 def plain(text: str) -> str:
     """Small letters without their accents, one blank between words."""
     parts = unicodedata.normalize("NFKD", text.casefold())
     bare = "".join(each for each in parts if not unicodedata.combining(each)).translate(LETTERS)
-    words = (ABBREVIATED.get(word, word) for word in bare.split())
-    return " ".join(words)
+    return " ".join(ABBREVIATED.get(word, word) for word in bare.split())
 
 
-def words_of(text: str) -> list[str]:
-    """Its words, plain."""
-    return re.findall(r"[^\s,;/()]+", plain(text))
+def words_of(text: str) -> tuple[str, ...]:
+    """Its words, plain; none of what is too long to be a town."""
+    return tuple(re.findall(r"[^\s,;/()]+", plain(text))) if len(text) <= LONGEST else ()
 
 
-def is_called(text: str, names: Iterable[str], around: Iterable[str]) -> bool:
-    """Whether somebody means a place by this.
+@dataclass(frozen=True)
+class Called:
+    """What a place is called, in plain words.
 
-    Parameters
-    ----------
-    names : All that it is called.
-    around : What may follow: its state and its country, in words.
-
-    Examples
-    --------
-    >>> is_called("Portland, OR", ["Portland"], ["Oregon", "OR", "United States"])
-    True
-    >>> is_called("Portland, Maine", ["Portland"], ["Oregon", "OR", "United States"])
-    False
+    names : All its names.
+    around : What may follow one: of its state and its country.
     """
-    asked = words_of(text)
-    allowed = {word for each in (*around, *ANY_PLACE) for word in words_of(each)}
-    named = (words_of(name) for name in names)
-    return any(
-        asked[: len(name)] == name and allowed.issuperset(asked[len(name) :]) for name in named
-    )
+
+    names: tuple[tuple[str, ...], ...]
+    around: frozenset[str]
+
+    @classmethod
+    def by(cls, names: Iterable[str], around: Iterable[str]) -> "Called":
+        """Of names and surroundings as they are written."""
+        words = (word for each in (*around, *ANY_PLACE) for word in words_of(each))
+        return cls(tuple(map(words_of, names)), frozenset(words))
+
+    def is_meant(self, asked: Sequence[str]) -> bool:
+        """Whether somebody means it by such words.
+
+        Examples
+        --------
+        >>> portland = Called.by(["Portland"], ["Oregon", "OR", "United States"])
+        >>> portland.is_meant(words_of("Portland, OR"))
+        True
+        >>> portland.is_meant(words_of("Portland, Maine"))
+        False
+        """
+        return any(
+            tuple(asked[: len(name)]) == name and self.around.issuperset(asked[len(name) :])
+            for name in self.names
+        )

@@ -5,11 +5,11 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
-from functools import cache
+from functools import cache, cached_property
 from math import asin, cos, radians, sin, sqrt
 
-from euhydra.garden import catalogue, latitudes, place_names
-from euhydra.garden.place_names import plain
+from euhydra.garden import catalogue, latitudes
+from euhydra.garden.place_names import COUNTRIES_TOO, LONGEST, Called, plain, words_of
 
 SOURCE = (
     "From memory of published normals, rounded; each place's class by Köppen and Geiger is checked"
@@ -60,11 +60,16 @@ class ReferenceClimate:
         """Name, state and country, as a list shows it."""
         return ", ".join(filter(None, (self.name, self.region, self.country)))
 
-    def is_called(self, text: str) -> bool:
-        """Whether somebody means it by this."""
-        countries = place_names.COUNTRIES_TOO.get(self.country, ())
-        around = (self.region, self.code, self.country, *countries)
-        return place_names.is_called(text, (self.name, *self.also), around)
+    @cached_property
+    def called(self) -> Called:
+        """What it is called, with or without its state and its country."""
+        around = (self.region, self.code, self.country, *COUNTRIES_TOO.get(self.country, ()))
+        return Called.by((self.name, *self.also), around)
+
+    @cached_property
+    def beginnings(self) -> tuple[str, ...]:
+        """What a part of its name is the beginning of, plain."""
+        return (plain(self.label), *map(plain, self.also))
 
     def at_height(self, elevation_m: float) -> dict[str, list[float | None]]:
         """Its months at another height: cooler higher up, by the fall of the standard atmosphere."""
@@ -111,7 +116,7 @@ def places_like(text: str) -> Sequence[ReferenceClimate]:
 
 
 def _beginning_so(text: str) -> list[ReferenceClimate]:
-    wanted = plain(text)
+    wanted = plain(text[:LONGEST])
     if not wanted:
         return []
     ranked = [(rank, place) for place in all_places() if (rank := _rank(place, wanted)) is not None]
@@ -119,8 +124,8 @@ def _beginning_so(text: str) -> list[ReferenceClimate]:
 
 
 def _spelled_so(text: str) -> list[ReferenceClimate]:
-    names = {plain(name): place for place in all_places() for name in (place.name, *place.also)}
-    first = plain(re.split("[,;(]", text)[0])
+    names = {" ".join(name): place for place in all_places() for name in place.called.names}
+    first = plain(re.split("[,;(]", text[:LONGEST])[0])
     close = get_close_matches(first, names, MOST_CLOSE, LEAST_ALIKE)
     return [names[name] for name in close]
 
@@ -130,7 +135,8 @@ def place_named(text: str) -> ReferenceClimate | None:
 
     Of two of one name it is the one without a state: whoever lives in the other says which.
     """
-    named = [place for place in all_places() if place.is_called(text)]
+    asked = words_of(text)
+    named = [place for place in all_places() if place.called.is_meant(asked)]
     if len(named) > 1:
         named = [place for place in named if not place.region]
     if len(named) == 1:
@@ -170,9 +176,8 @@ def nearest(latitude: float, longitude: float) -> ReferenceClimate:
 
 
 def _rank(place: ReferenceClimate, wanted: str) -> int | None:
-    name = plain(place.name)
-    if any(plain(each).startswith(wanted) for each in (place.label, *place.also)):
+    if any(each.startswith(wanted) for each in place.beginnings):
         return 0
-    if any(word.startswith(wanted) for word in name.split()):
+    if any(word.startswith(wanted) for word in place.called.names[0]):
         return 1
     return 2 if plain(place.country).startswith(wanted) else None
