@@ -96,6 +96,8 @@ def test_several_are_offered_where_a_part_of_a_name_is_typed():
         "Santiago",
     }
     assert {place.country for place in places_like("portugal")} == {"Portugal"}
+    assert {place.region for place in places_like("oregon")} == {"Oregon"}
+    assert place_named("Georgia") is None  # the country, or the state?
     assert not places_like("nowhere at all")
     assert place_named("") is None
 

@@ -9,7 +9,7 @@ from functools import cache, cached_property
 from math import asin, cos, radians, sin, sqrt
 
 from euhydra.garden import catalogue, latitudes
-from euhydra.garden.place_names import COUNTRIES_TOO, LONGEST, Called, plain, words_of
+from euhydra.garden.town_names import COUNTRIES_TOO, LONGEST, Called, plain, words_of
 
 SOURCE = (
     "From memory of published normals, rounded; each place's class by Köppen and Geiger is checked"
@@ -38,7 +38,7 @@ Months = tuple[float, ...]
 class ReferenceClimate:
     """A place and its usual months.
 
-    region : Its state, where towns are told apart by it, and how that is written short.
+    region, code : Its state, where towns are told apart by it, and how that is written short.
     also : What it is called besides.
     latitude, longitude : North and east positive. [°]
     elevation_m : [m]
@@ -109,8 +109,8 @@ def all_places() -> tuple[ReferenceClimate, ...]:
 
 
 def places_like(text: str) -> Sequence[ReferenceClimate]:
-    """Places whose name begins so, then those in which a word does, then those of such a country; where there is
-    none, those that are spelled much the same.
+    """Places whose name begins so, then those in which a word does, then those of such a country or state; where
+    there is none, those that are spelled much the same.
     """
     return _beginning_so(text) or _spelled_so(text)
 
@@ -180,4 +180,5 @@ def _rank(place: ReferenceClimate, wanted: str) -> int | None:
         return 0
     if any(word.startswith(wanted) for word in place.called.names[0]):
         return 1
-    return 2 if plain(place.country).startswith(wanted) else None
+    around = plain(place.country), plain(place.region)
+    return 2 if any(each.startswith(wanted) for each in around) else None

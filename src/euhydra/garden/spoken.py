@@ -55,6 +55,7 @@ UNITS = {
     "oz": "floz",
     "fluid ounce": "floz",
     "fluid ounces": "floz",
+    # Of these a smaller one may follow without its name, so each goes by one name.
     "feet": "ft",
     "foot": "ft",
     "hr": "h",

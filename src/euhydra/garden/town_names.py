@@ -1,4 +1,4 @@
-"""What places are called: however it is spelled, with or without the state and the country."""
+"""What towns are called: however it is spelled, with or without the state and the country."""
 
 import re
 import unicodedata
@@ -35,9 +35,8 @@ COUNTRIES_TOO = {
 }
 """What countries are called besides."""
 
-ANY_PLACE = ("city", "area", "near", "downtown")
-"""Words that tell no place from another."""
-
+ANY_TOWN = ("city", "area")
+"""Words that tell no town from another."""
 
 LONGEST = 80
 """Letters of what may be a town; more are a slip, and cost time to compare. Our choice."""
@@ -57,7 +56,7 @@ def words_of(text: str) -> tuple[str, ...]:
 
 @dataclass(frozen=True)
 class Called:
-    """What a place is called, in plain words.
+    """What a town is called, in plain words.
 
     names : All its names.
     around : What may follow one: of its state and its country.
@@ -69,7 +68,7 @@ class Called:
     @classmethod
     def by(cls, names: Iterable[str], around: Iterable[str]) -> "Called":
         """Of names and surroundings as they are written."""
-        words = (word for each in (*around, *ANY_PLACE) for word in words_of(each))
+        words = (word for each in (*around, *ANY_TOWN) for word in words_of(each))
         return cls(tuple(map(words_of, names)), frozenset(words))
 
     def is_meant(self, asked: Sequence[str]) -> bool:
