@@ -57,3 +57,19 @@ def test_a_town_that_is_not_known_is_told_at_its_field(stranger, town, words):
     field = stranger.page.get_element_by_id("way-town")
     assert (field.get("value"), field.get("aria-invalid")) == (town, "true")
     assert words in stranger.page.get_element_by_id(field.get("aria-describedby")).text_content()
+
+
+@pytest.mark.parametrize(
+    ("typed", "units"),
+    [
+        ({"town": "Denver", "units": ""}, "us"),
+        ({"town": "Denver", "units": "metric"}, "metric"),
+        ({"town": "Brussels", "units": ""}, "metric"),
+        ({"latitude_deg": "50.8", "elevation_m": "30 m", "units": ""}, "metric"),
+    ],
+)
+def test_an_empty_sheet_is_in_the_units_of_its_country_too(tmp_path, typed, units):
+    visitor = Visitor(tmp_path)
+    made = visitor.client.post("/gardens", data={"name": "Plot"} | typed)
+    assert made.status_code == 200
+    assert visitor.client.get("/gardens/1/garden.json").json()["units"] == units

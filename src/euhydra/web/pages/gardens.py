@@ -140,7 +140,8 @@ def _filled_in(typed: Typed, where: Located | None, shown: Mapping[str, str]) ->
     """What was typed, and what the town says where the fields stand empty, or as they were shown."""
     units_of = quantities.US_UNITS_IN if typed.get("units") == System.US else ""
     country = units_of if where is None else where.place.country
-    filled = dict(typed) | {"hose_thread": goods.hose_thread_in(country)}
+    units = typed.get("units") or quantities.usual_system(country)
+    filled = dict(typed) | {"hose_thread": goods.hose_thread_in(country), "units": units}
     if where is None:
         return filled
     told = {
