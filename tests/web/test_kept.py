@@ -56,8 +56,24 @@ def test_a_search_goes_on_where_it_stopped():
             looked.append(number)
             yield number
 
-    found = FoundSoFar(search())
+    found = FoundSoFar(search)
     assert (found.first(1), looked) == ((0,), [0])
     assert (found.first(3), looked) == ((0, 1, 2), [0, 1, 2])
     assert (found.first(2), looked) == ((0, 1), [0, 1, 2])
     assert found.first(9) == found.first(8) == (0, 1, 2, 3)
+
+
+def test_a_search_that_failed_is_taken_up_again_after_what_it_had_found():
+    fails = [True]
+
+    def search() -> Iterator[int]:
+        yield 0
+        if fails.pop():
+            raise ZeroDivisionError
+        yield 1
+
+    fails.insert(0, False)
+    found = FoundSoFar(search)
+    with pytest.raises(ZeroDivisionError):
+        found.first(2)
+    assert found.first(2) == (0, 1)

@@ -92,7 +92,6 @@ def _parse_every(text: str) -> int:
 DAY_NUMBER = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)?", re.ASCII | re.IGNORECASE)
 """A day of the month, such as 10 or 10th."""
 
-
 AND = re.compile(r"[,;]|\band\b")
 """What stands between the pieces of a list."""
 

@@ -39,15 +39,19 @@ class KeptResults(Generic[T]):
 class FoundSoFar(Generic[T]):
     """What a search has found: it goes on where it stopped when more is asked for."""
 
-    def __init__(self, search: Iterator[T]) -> None:
-        self._search = search
+    def __init__(self, begin: Callable[[], Iterator[T]]) -> None:
+        self._begin, self._search = begin, begin()
         self._found: list[T] = []
         self._turn = Lock()
 
     def first(self, most: int) -> tuple[T, ...]:
-        """The first so many, or all if there are no more."""
+        """The first so many, or all if there are no more; errors are not kept."""
         with self._turn:
-            self._found.extend(islice(self._search, max(0, most - len(self._found))))
+            try:
+                self._found.extend(islice(self._search, max(0, most - len(self._found))))
+            except Exception:
+                self._search = islice(self._begin(), len(self._found), None)
+                raise
             return tuple(self._found[:most])
 
 

@@ -173,7 +173,7 @@ def _cures(
     sought: FoundSoFar[TriedCure] = desk.kept(
         request,
         ("cures", finding.key),
-        lambda: FoundSoFar(trying.cures_of(judged, finding)),
+        lambda: FoundSoFar(lambda: trying.cures_of(judged, finding)),
     )
     return sought.first(most)
 

@@ -125,12 +125,13 @@ def give(db: Db, garden_id: int, garden: Garden, where: Located) -> None:
 
 def not_known(text: str) -> str:
     """What is said of a town that is not in the table, or of several that are meant."""
-    if like := _like(text):
-        if len(like) == 1:
-            return f"“{text.strip()}” is not known here. Is it {like[0]}?"
-        return f"“{text.strip()}” could be {'; '.join(like[:MOST_NAMED])}: choose one."
+    said, like = f"“{text.strip():.40}”", _like(text)
+    if len(like) == 1:
+        return f"{said} is not known here. Is it {like[0]}?"
+    if like:
+        return f"{said} could be {'; '.join(like[:MOST_NAMED])}: choose one."
     return (
-        f"“{text.strip()}” is not among the {len(reference_climates.all_places())} places known here: "
+        f"{said} is not among the {len(reference_climates.all_places())} places known here: "
         "type a larger town with such weather, or latitude and longitude, such as 50.8, 4.4."
     )
 
