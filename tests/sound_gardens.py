@@ -183,6 +183,18 @@ def tap_pots(units: System = System.METRIC) -> Garden:
     return _laid(garden, Wish("pots", "tap", Method.POTS, "holds-2", timer="week-solenoid"))
 
 
+def can_beds(units: System = System.METRIC) -> Garden:
+    """Two beds without lines, by can from a tap."""
+    garden = _bed(_with_tap(_begun(units)), hand_from="tap", by_hand_d=2)
+    return _bed(garden, "lettuces", "lettuce", y=4, hand_from="tap", by_hand_d=2)
+
+
+def opened_bed(units: System = System.METRIC) -> Garden:
+    """A bed on drip line from a tap that somebody opens every second day."""
+    garden = _bed(_with_tap(_begun(units)), by_hand_d=2)
+    return _laid(garden, Wish("bed", "tap", Method.ROWS, "line-2"))
+
+
 def well_bed(units: System = System.METRIC) -> Garden:
     """One bed on a well's pressure set."""
     garden = _bed(_with_tap(_begun(units), TapKind.WELL), crop="courgette")
@@ -213,14 +225,14 @@ def linked_barrels(units: System = System.METRIC) -> Garden:
 
 def washing_shrubs(units: System = System.METRIC) -> Garden:
     """A drum of washing water that empties by an open hose onto fruit bushes."""
-    garden = _bed(_begun(units), "bushes", "currant", length_m=8.0, width_m=2.0, ground_m=-1.0)
+    garden = _bed(_begun(units), "bushes", "currant", length_m=4.0, width_m=1.0, ground_m=-1.0)
     drum = Greywater(
         id="drum",
         name="Drum",
         at=Point(x_m=6, y_m=2),
         bed_id="bushes",
         people=0,
-        loads=(0, 0, 1, 0, 0, 1, 0),
+        loads=(1, 0, 1, 0, 1, 0, 0),
         load_m3=0.05,
         drum_m3=0.2,
         outlet=DrumOutlet.GRAVITY,
@@ -321,6 +333,8 @@ BASES: dict[str, Callable[..., Garden]] = {
         tap_bed,
         tap_two_beds,
         tap_pots,
+        can_beds,
+        opened_bed,
         well_bed,
         pumped_bed,
         linked_barrels,

@@ -3,7 +3,6 @@
 Measures and what such systems are made of: common practice.
 """
 
-from functools import cache
 from itertools import pairwise
 from operator import attrgetter
 
@@ -12,18 +11,16 @@ import pytest
 from pytest import approx
 from shapely import LineString
 
+from beginnings import WAYS, begun, empty, place
 from euhydra.core.tried_days import Gives
 from euhydra.garden import (
     changes,
     document,
     edits,
     kinds,
-    normals,
     quantities,
-    reference_climates,
     shapes,
 )
-from euhydra.garden.model import Garden, Place
 from euhydra.garden.part import quantity_of
 from euhydra.garden.pipes import Pipe
 from euhydra.garden.quantities import QuantityError, System
@@ -45,11 +42,10 @@ from euhydra.planner.store import cures
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.water import zones
 
-WAYS = [way_id for way_id in way_kinds() if way_id != "empty"]
-
 OF_THE_PLACE = {
     "store-too-small",
     "store-too-little-comes",
+    "catch-washing-too-little",
     "time-more-than-need",
     "time-water-stand-run",
     "need-planted-into-frost",
@@ -57,25 +53,8 @@ OF_THE_PLACE = {
 """What the climate, the size of a store, the soil or a hand that comes seldom bring about; no way does."""
 
 
-@cache
-def place(name: str):
-    town = reference_climates.place_named(name)
-    return town, normals.make_days(town.at_height(town.elevation_m), 8)
-
-
-def empty(town: str = "Brussels", units: System = System.METRIC) -> Garden:
-    found, _ = place(town)
-    where = Place(latitude_deg=found.latitude, elevation_m=found.elevation_m)
-    return Garden(name="Quince Corner", units=units, place=where)
-
-
 def ids(parts) -> set[str]:
     return {part.id for part in parts}
-
-
-@cache
-def begun(way: str, town: str = "Brussels", units: System = System.METRIC) -> Garden:
-    return ways.begin(empty(town, units), way_kinds()[way], {}, place(town)[1])
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import changes, normals, reference_climates
 from euhydra.garden.quantities import System
 from euhydra.garden.store_groups import group_below, groups_of
-from euhydra.planner.answers import Mark, PlanError, Verdict
+from euhydra.planner.answers import Gap, Mark, PlanError, Verdict
 from euhydra.planner.catch import greywater, taps
 from euhydra.planner.chain import begin_chain, run_chain
 from euhydra.planner.judgement import trying
@@ -22,6 +22,7 @@ from euhydra.planner.judgement.finding import Severity, finding_kinds
 from euhydra.planner.need import lifting
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.season.by_hand import by_hand
 from euhydra.planner.store import spill, standing, wet_ground
 from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.store.storms import storm_figures
@@ -120,6 +121,10 @@ def sections(judged: Judgement) -> list[Verdict]:
         ),
         *(greywater.answer_washing(garden, system).verdict for system in garden.greywaters),
         *(taps.tap_verdict(tap) for tap in garden.taps),
+        *(
+            hand.verdict
+            for hand in ([] if isinstance(chain.season, Gap) else by_hand(chain.season))
+        ),
     ]
 
 

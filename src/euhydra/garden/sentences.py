@@ -76,6 +76,10 @@ class Amount:
         return quantities.show(self.value, self.kind, system, decimals=decimals)
 
 
+A_DAY = Amount.days(1)
+"""What comes every so often comes every day, not every 1 day."""
+
+
 @dataclass(frozen=True)
 class Sentence:
     """What is said.
@@ -109,6 +113,8 @@ class Sentence:
             match found:
                 case None:
                     return None
+                case Amount() if found == A_DAY and f"every {{{name}}}" in self.template:
+                    return "day"
                 case Amount():
                     return show(found) if show else found.told(system)
                 case Sentence():

@@ -65,6 +65,12 @@ class SourceOrder:
         return self.hand is not None and bool(self.sources)
 
     @property
+    def is_washed_only(self) -> bool:
+        """Whether washing water is all that it gets."""
+        has_others = any(not isinstance(source, Greywater) for source in self.all)
+        return self.is_watered and not has_others
+
+    @property
     def is_watered(self) -> bool:
         """Whether it gets water from anything."""
         return bool(self.all)

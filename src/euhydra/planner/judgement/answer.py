@@ -16,6 +16,7 @@ from euhydra.planner.judgement.need_findings import need_findings
 from euhydra.planner.judgement.push_findings import push_findings
 from euhydra.planner.judgement.sound import has_steps, sound_summary
 from euhydra.planner.judgement.store_findings import store_findings
+from euhydra.planner.judgement.thirst_findings import thirst_findings
 from euhydra.planner.judgement.time_findings import time_findings
 
 NOT_NEEDED = ("station-not-needed", "Not needed here: this garden drinks from {sources}.")
@@ -34,6 +35,7 @@ COLLECTORS: tuple[Callable[[Chain], Iterator[Finding]], ...] = (
     push_findings,
     lay_findings,
     time_findings,
+    thirst_findings,
 )
 """In the order of the water: what comes first on its way is more causal."""
 

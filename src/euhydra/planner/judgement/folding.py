@@ -25,6 +25,17 @@ WATERS_NOTHING = "lay-line-waters-nothing"
 WETTED_IN_PART = "lay-bed-wetted-in-part"
 """The finding of dry ground between outlets."""
 
+WASHED_TOO_LITTLE = "catch-washing-too-little"
+"""The finding of beds that washing water alone does not do for."""
+
+WASHING_LOST = {
+    "catch-no-pump-in-lines",
+    "catch-nothing-comes-out",
+    "catch-drum-keep-week",
+    "catch-clogged-does-not-keep-up",
+}
+"""The findings of a drum whose water does not come to the beds, or not all of it."""
+
 UNEVEN_DRUM = "catch-lines-uneven"
 """The finding of a drum's lines that share unevenly; what makes them do so is Push's."""
 
@@ -32,6 +43,7 @@ STARVED_SETTINGS = {
     "time-no-setting-does",
     "time-run-over-window",
     "time-source-gives-too-little",
+    "hand-opens-too-seldom",
 }
 """The findings of settings that do not do: no wonder where the lines do not bring the water."""
 
@@ -94,6 +106,9 @@ class Causes:
         return self._starved.get(finding.about) or self._idle.get(finding.about)
 
     def _of_drum(self, finding: Finding) -> Finding | None:
+        if finding.code == WASHED_TOO_LITTLE:
+            faults = (f for f in self.found if f.code in WASHING_LOST)
+            return next((fault for fault in faults if fault.about == finding.about), None)
         if finding.code != UNEVEN_DRUM:
             return None
         own = (zone for zone, source in self.fed_by.items() if source == finding.about)

@@ -8,6 +8,7 @@ from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding, Severity
 
 FACTS = {
+    "catch-all-week-once",
     "catch-backflow-first",
     "catch-bucket-full-hard",
     "catch-carry-zone-day",

@@ -1,6 +1,6 @@
 """Cures tried: each remedy is made, the whole chain worked out again, and offered only if it cures."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
 from operator import attrgetter
@@ -17,11 +17,13 @@ from euhydra.planner.judgement.answer import Judgement, judge, shows_before_time
 from euhydra.planner.judgement.catch_remedies import CATCH_REMEDIES
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.judgement.ground_remedies import GROUND_REMEDIES
+from euhydra.planner.judgement.hand_remedies import HAND_REMEDIES
 from euhydra.planner.judgement.lay_remedies import LAY_REMEDIES
 from euhydra.planner.judgement.need_remedies import NEED_REMEDIES
 from euhydra.planner.judgement.push_remedies import PUSH_REMEDIES
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.judgement.store_remedies import STORE_REMEDIES
+from euhydra.planner.judgement.thirst_findings import DRYING
 from euhydra.planner.judgement.time_remedies import TIME_REMEDIES
 from euhydra.planner.push.answer import PushAnswer
 from euhydra.planner.season.fared import lived_of
@@ -47,6 +49,7 @@ REMEDIES: Mapping[str, tuple[Remedies, ...]] = {
     **PUSH_REMEDIES,
     **LAY_REMEDIES,
     **TIME_REMEDIES,
+    **HAND_REMEDIES,
 }
 """By the code of the finding, the practitioner's first."""
 
@@ -170,9 +173,15 @@ def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
 
 def driest(chain: Chain) -> float:
     """Share of its days on which the driest bed is too dry, all told. [-]"""
+    return _driest_of(chain, [part.id for part in chain.garden.planted])
+
+
+def _driest_of(chain: Chain, part_ids: Sequence[str]) -> float:
+    """As `driest`, of some."""
     if isinstance(chain.season, Gap):
         return 0.0
-    return max((bed.dry_share for bed in lived_of(chain.season).values()), default=0.0)
+    lived = lived_of(chain.season).items()
+    return max((bed.dry_share for key, bed in lived if key in part_ids), default=0.0)
 
 
 def _promises(
@@ -185,6 +194,8 @@ def _promises(
 
 def figures_of(chain: Chain, finding: Finding) -> dict[str, Amount]:
     """The figures that a finding's station leads with, about what the finding is about."""
+    if finding.code in DRYING:
+        return {"too_dry": Amount(_driest_of(chain, finding.parts), "share")}
     found: dict[str, Amount] = {}
     if finding.station in ("catch", "store"):
         if not isinstance(chain.catch, Gap):

@@ -1,5 +1,6 @@
 """Who got which water, year in, year out: litres by bed and source, saved and spent."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,6 +12,7 @@ from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
+from euhydra.planner.catch.order import SourceOrder
 from euhydra.planner.season import helping_hand
 from euhydra.planner.season.replay import Season
 
@@ -113,10 +115,7 @@ def kind_of(source: Part) -> str:
 
 def _bed(season: Season, bed: int) -> BedBalance:
     order, years = season.orders[bed], season.record.years
-    wanted = season.works.waterings[bed].wanted
-    supplied = season.run.supplied(bed)
-    met = float(np.minimum(supplied, wanted).sum())
-    asked = float(wanted.sum())
+    asked, met = _washed(season, bed) if order.is_washed_only else _asked_for(season, bed)
     shares = tuple(
         Share(
             f"{part.name}, by hand" if i == order.hand_at else part.name,
@@ -133,19 +132,54 @@ def _bed(season: Season, bed: int) -> BedBalance:
         shares,
         asked / years,
         (asked - met) / years,
-        Figure(
-            f"{order.part.name}: share of need met",
-            Amount(met / asked if asked > 0 else 1.0, "share"),
-            Working(
-                "water given, run by run up to what the run is for ÷ what all runs are for, all sources",
-                {
-                    "asked for by all runs, a year": Amount.litres(asked / years),
-                    "met, a year": Amount.litres(met / years),
-                    **{f"from {share.name}": Amount.litres(share.litres) for share in shares},
-                },
-                "Daily balance of every store and source",
-                (order.reason, f"{RUN_NOTE} From a tap it is for all that it brings."),
-            ),
+        _met(order, asked / years, met / years, shares),
+    )
+
+
+def _asked_for(season: Season, bed: int) -> tuple[float, float]:
+    """What all runs and visits are for, and what of it came. [L]"""
+    wanted = season.works.waterings[bed].wanted
+    met = float(np.minimum(season.run.supplied(bed), wanted).sum())
+    return float(wanted.sum()), met
+
+
+def _washed(season: Season, bed: int) -> tuple[float, float]:
+    """What Need asks, and what of it the crop could drink: washing water comes when it comes, and runs for
+    nothing. [L]
+    """
+    way, run = season.ways[bed], season.beds[bed]
+    asked = way.need.year_litres * season.record.years
+    undrunk = np.maximum(way.need.crop_et - run.transpired, 0.0).sum() * way.need.area_m2
+    return asked, max(asked - float(undrunk), 0.0)
+
+
+def _met(order: SourceOrder, asked: float, met: float, shares: Sequence[Share]) -> Figure:
+    """Share of the need that came. Litres of a mean year."""
+    if order.is_washed_only:
+        formula = "1 − what the roots could not drink for dryness ÷ what Need asks"
+        names = ("asked for by Need, a year", "of that, drunk or not needed, a year")
+        notes = (
+            order.reason,
+            "Washing water comes when it comes: what is not needed then is kept by the soil.",
+        )
+    else:
+        formula = (
+            "water given, run by run up to what the run is for ÷ what all runs are for, all sources"
+        )
+        names = ("asked for by all runs, a year", "met, a year")
+        notes = (order.reason, f"{RUN_NOTE} From a tap it is for all that it brings.")
+    return Figure(
+        f"{order.part.name}: share of need met",
+        Amount(met / asked if asked > 0 else 1.0, "share"),
+        Working(
+            formula,
+            {
+                names[0]: Amount.litres(asked),
+                names[1]: Amount.litres(met),
+                **{f"from {share.name}": Amount.litres(share.litres) for share in shares},
+            },
+            "Daily balance of every store and source",
+            notes,
         ),
     )
 

@@ -1,0 +1,78 @@
+"""What dries is told, whatever waters it: no bed is too dry in a garden that is said to work."""
+
+import pytest
+from pytest import approx
+
+from beginnings import WAYS, begun, place
+from euhydra.garden import edits
+from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement.answer import Judgement, judge
+from euhydra.planner.judgement.finding import Severity
+from euhydra.planner.season import shares
+from euhydra.planner.season.fared import lived_of
+from euhydra.planner.season.odds import STRESS_HARMLESS
+from sound_gardens import RECORD, washing_shrubs
+
+MUCH = 0.07
+"""Share of its days on which a bed is plainly too dry: the aim of the settings is one in twenty. [-]"""
+
+TOWNS = ("Denver", "Phoenix", "Sydney")
+
+
+def by_hand_every(garden, days: int):
+    """The same without timers: opened or carried every so many days."""
+    for timer in garden.timers:
+        garden = edits.remove(garden, timer.id)
+    for collection in ("beds", "pots"):
+        for part in getattr(garden, collection):
+            garden = edits.put(garden, collection, part.model_copy(update={"by_hand_d": days}))
+    return garden
+
+
+def silent(judged: Judgement) -> set[str]:
+    """Beds that are plainly too dry, about which nothing that weighs is found."""
+    chain = judged.chain
+    of = {plant.part.id: {plant.part.id} for plant in chain.planted}
+    for each in chain.zones:
+        store = each.zone.group.id if each.zone.group else each.zone.source.id
+        for part in each.zone.watered:
+            of[part.id] |= {each.zone.id, each.zone.source.id, store}
+    weighs = [f for f in judged.findings if f.severity is not Severity.BETTER]
+    told = {part for f in weighs for part in (f.about, *f.parts)}
+    dry = {
+        key
+        for key, bed in lived_of(chain.season).items()
+        if bed.dry_days > STRESS_HARMLESS and bed.dry_share > MUCH
+    }
+    return {key for key in dry if not of[key] & told}
+
+
+@pytest.mark.parametrize("town", TOWNS)
+@pytest.mark.parametrize("way", WAYS)
+def test_no_bed_of_any_way_to_begin_dries_untold(way, town):
+    assert silent(judge(run_chain(begun(way, town), place(town)[1]))) == set()
+
+
+@pytest.mark.parametrize("way", ["tap", "cellar", "patio", "can", "pairs", "barrel"])
+def test_nor_one_that_is_watered_by_hand_once_a_fortnight(way):
+    garden = by_hand_every(begun(way, "Phoenix"), 14)
+    assert silent(judge(run_chain(garden, place("Phoenix")[1]))) == set()
+
+
+def test_washing_water_is_held_against_what_need_asks():
+    """Not against the room in the soil, which is more: roots that drink all they would lack nothing."""
+    garden = washing_shrubs()
+    few = run_chain(garden, RECORD)
+    (bed,) = shares.answer_balance(few.season).beds
+    (need,) = (way.need for way in few.season.ways)
+    assert bed.wanted == approx(need.year_litres)
+    room = few.season.works.waterings[0].wanted.sum() / few.season.record.years
+    assert room > 1.2 * bed.wanted
+    assert bed.met.amount.value > 0.97
+    wide = edits.put(garden, "beds", garden.beds[0].model_copy(update={"length_m": 12.0}))
+    many = run_chain(wide, RECORD)
+    (bed,) = shares.answer_balance(many.season).beds
+    run, need = many.season.beds[0], many.season.ways[0].need
+    undrunk = (need.crop_et - run.transpired).sum() * need.area_m2 / many.season.record.years
+    assert bed.unmet == approx(undrunk)
+    assert bed.met.amount.value < 0.8
