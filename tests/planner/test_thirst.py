@@ -1,5 +1,6 @@
 """What dries is told, whatever waters it: no bed is too dry in a garden that is said to work."""
 
+import numpy as np
 import pytest
 from pytest import approx
 
@@ -9,8 +10,10 @@ from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.season import shares
+from euhydra.planner.season.by_hand import by_hand as hands
 from euhydra.planner.season.fared import lived_of
 from euhydra.planner.season.odds import STRESS_HARMLESS
+from gardens import tapped
 from sound_gardens import RECORD, washing_shrubs
 
 MUCH = 0.07
@@ -60,14 +63,12 @@ def test_nor_one_that_is_watered_by_hand_once_a_fortnight(way):
 
 
 def test_washing_water_is_held_against_what_need_asks():
-    """Not against the room in the soil, which is more: roots that drink all they would lack nothing."""
+    """Roots that drink all they would lack nothing, however much more there was room for."""
     garden = washing_shrubs()
     few = run_chain(garden, RECORD)
     (bed,) = shares.answer_balance(few.season).beds
     (need,) = (way.need for way in few.season.ways)
     assert bed.wanted == approx(need.year_litres)
-    room = few.season.works.waterings[0].wanted.sum() / few.season.record.years
-    assert room > 1.2 * bed.wanted
     assert bed.met.amount.value > 0.97
     wide = edits.put(garden, "beds", garden.beds[0].model_copy(update={"length_m": 12.0}))
     many = run_chain(wide, RECORD)
@@ -76,3 +77,24 @@ def test_washing_water_is_held_against_what_need_asks():
     undrunk = (need.crop_et - run.transpired).sum() * need.area_m2 / many.season.record.years
     assert bed.unmet == approx(undrunk)
     assert bed.met.amount.value < 0.8
+
+
+def test_a_hand_beside_washing_water_comes_on_its_own_days_alone():
+    garden = edits.put(washing_shrubs(), "taps", tapped().taps[0])
+    wide = garden.beds[0].model_copy(
+        update={"length_m": 12.0, "hand_from": tapped().taps[0].id, "by_hand_d": 7}
+    )
+    season = run_chain(edits.put(garden, "beds", wide), RECORD).season
+    washed, by_hand = season.run.given[0]
+    days = np.arange(len(by_hand))
+    assert by_hand.sum() > 0
+    assert set(days[by_hand > 0] % 7) == {0}
+    assert washed[days % 7 != 0].sum() > washed.sum() / 2
+    # What the washing leaves lacking between two visits is all brought at the next.
+    run, need = season.beds[0], season.ways[0].need
+    after = (by_hand > 0) & need.is_growing
+    assert np.nanmax(run.depletion[after]) < 1e-6
+    visits = hands(season)[0].season_months
+    august = next(month for month in visits if month.month == 8)
+    brought = by_hand[(season.record.month == 8) & (by_hand > 0)]
+    assert august.litres == approx(brought.mean())

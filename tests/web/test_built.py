@@ -156,9 +156,7 @@ def test_the_laundry_in_lines_with_a_second_branch_for_the_dry_months(tmp_path):
     assert stranger.rows("May to September")
     assert "“Currants, Flowers” can have all 250 L a week, at once." in stranger.text
     # Two beds of it are more than five loads do for in a dry August.
-    assert stranger.verdict.startswith(
-        "Washing water alone does not do for “Flowers” and “Currants”"
-    )
+    assert stranger.verdict.startswith("Washing water alone does not do for “Flowers”: ")
     answers(stranger, "push", "lay", "time", "shares", "need", "years", "build", "steps")
     stranger.open("time")
     assert "Nothing is set on" in stranger.verdict

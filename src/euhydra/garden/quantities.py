@@ -344,6 +344,10 @@ def _number(text: str) -> float:
     return value
 
 
+TALL = 3.0
+"""Height over which nobody tells it in centimetres or inches. [m] Our choice."""
+
+
 def show(
     value: float, kind: str, system: System, digits: int = 3, decimals: int | None = None
 ) -> str:
@@ -361,7 +365,11 @@ def show(
     '93 %'
     >>> show(0.173, "tape", System.METRIC), show(0.173, "tape", System.US)
     ('17.3 cm', '6 13/16 in')
+    >>> show(15.0, "height", System.METRIC), show(15.0, "height", System.US)
+    ('15 m', '49.2 ft')
     """
+    if kind == "height" and decimals is None and abs(value) > TALL:
+        kind = "head"
     number = show_number(value, kind, system, digits, decimals)
     gap = "" if kind == "angle" else " "
     return f"{number}{gap}{KINDS[kind].display(system).sign}".rstrip()

@@ -65,6 +65,12 @@ class SourceOrder:
         return self.hand is not None and bool(self.sources)
 
     @property
+    def is_by_hand(self) -> bool:
+        """Whether a hand waters it, beside nothing but washing water."""
+        has_lines = any(not isinstance(source, Greywater) for source in self.sources)
+        return self.hand is not None and not has_lines
+
+    @property
     def is_washed_only(self) -> bool:
         """Whether washing water is all that it gets."""
         has_others = any(not isinstance(source, Greywater) for source in self.all)

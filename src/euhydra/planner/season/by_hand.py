@@ -9,7 +9,7 @@ from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.garden.drinker import Drinker, HandTool
 from euhydra.garden.part import Part
 from euhydra.garden.sentences import Amount, Sentence, Value, say
-from euhydra.garden.sources import Greywater, Tap
+from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import taps
@@ -71,7 +71,7 @@ def by_hand(season: Season) -> tuple[HandAnswer, ...]:
     return tuple(
         _answer(season, i, order.hand)
         for i, order in enumerate(season.orders)
-        if order.hand is not None and all(isinstance(part, Greywater) for part in order.sources)
+        if order.hand is not None and order.is_by_hand
     )
 
 

@@ -156,21 +156,24 @@ class Assembly:
         return solving.drain_curve(zone).shared(share), zone.window_s / 3600
 
     def _by_hand(self, way: Watered, order: SourceOrder) -> tuple[Floats, Floats]:
-        """Fill the root zone on washdays, and on every so many days from other sources.
+        """What comes on washdays, as far as there is room for it; and the root zone filled on every so many days
+        from other sources. What a washday leaves lacking is lacking still at the next, and at the visit.
 
         A bed that nothing waters asks all the same, and gets nothing.
         """
         need = way.need
-        waters = np.zeros(len(self.record.days), dtype=bool)
+        litres_a_mm = need.area_m2 / way.efficiency
+        days = np.arange(len(self.record.days))
+        washed = np.zeros(len(days))
         for part in order.sources:
             if isinstance(part, Greywater):
-                waters |= greywater_litres(self.garden, part, need.part.id, self.record) > 0
-        if not order.sources or any(not isinstance(part, Greywater) for part in order.all):
-            waters |= np.arange(len(waters)) % need.part.by_hand_d == 0
-        net = kept_runs.refill_on(need, np.where(waters, np.inf, 0.0))
+                washed = washed + greywater_litres(self.garden, part, need.part.id, self.record)
+        has_visits = not order.is_washed_only
+        is_visit = has_visits & (days % need.part.by_hand_d == 0)
+        net = kept_runs.refill_on(need, np.where(is_visit, np.inf, washed / litres_a_mm))
         window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
-        hours = np.where(waters, window / 3600, 0.0)
-        return hours, net * need.area_m2 / way.efficiency
+        hours = np.where(is_visit | (washed > 0), window / 3600, 0.0)
+        return hours, net * litres_a_mm
 
     def top_ups(self) -> list[TopUp]:
         return [

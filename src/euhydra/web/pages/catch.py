@@ -25,9 +25,9 @@ def _catch(request: Request, desk: Desk, at: str) -> Shown:
     chain, garden = desk.chain, desk.revision.garden
     drawn: dict[str, Any] = {"drains": drains.draw(garden)} if garden.roofs else {}
     if isinstance(chain.catch, Gap):
-        washed = ", ".join(f"“{each.name}”" for each in garden.greywaters)
-        is_needed = garden.roofs or not washed
-        why = None if is_needed else say(*NOT_NEEDED, sources=washed)
+        is_needed = garden.roofs or not garden.greywaters
+        names = ", ".join(f"“{source.name}”" for source in garden.sources)
+        why = None if is_needed else say(*NOT_NEEDED, sources=names)
         return Shown(None, chain.catch, drawn, why)
     return Shown(chain.catch, None, drawn | {"chart": charts.catch_chart(chain, garden.units)})
 

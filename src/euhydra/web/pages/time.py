@@ -1,6 +1,7 @@
 """Time: the settings of the owner's timer, and the card to print."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 
 from fastapi import APIRouter, Request
@@ -10,6 +11,7 @@ from euhydra.garden import kinds, quantities
 from euhydra.garden.kinds import Collection
 from euhydra.garden.part import Part
 from euhydra.planner.answers import Gap, Mark
+from euhydra.planner.catch.order import order_of
 from euhydra.planner.chain import ZoneChain
 from euhydra.planner.season.by_hand import HandAnswer, by_hand
 from euhydra.planner.season.helping_hand import Help, helps_of
@@ -20,7 +22,7 @@ from euhydra.web.desk import Db, Desk, RowId, open_desk, render
 from euhydra.web.drawing import (
     charts,
 )
-from euhydra.web.pages.station import Shown, StationPage, Tells
+from euhydra.web.pages.station import Choice, Shown, StationPage, Tells
 from euhydra.web.pages.zone_page import dry_choices, parts_of_zone, zone_choices, zone_here
 from euhydra.web.part_forms import PartForm
 
@@ -78,8 +80,28 @@ def _at(desk: Desk, at: str) -> str:
 
 
 def _by_hand_here(desk: Desk, at: str) -> list[str]:
-    """What the page is turned to where no line waters it."""
-    return [choice.id for choice in dry_choices(desk, _at(desk, at)) if choice.is_here]
+    """What the page is turned to where nothing but a hand, and washing water, waters it."""
+    return [choice.id for choice in _hand_choices(desk, _at(desk, at)) if choice.is_here]
+
+
+def _hand_choices(desk: Desk, at: str) -> list[Choice]:
+    """Beds and pots that no zone waters, and those that a hand helps out where washing water does not do."""
+    garden = desk.revision.garden
+    helped = [
+        Choice(plant.part.id, plant.part.name, plant.part.id == at, None)
+        for plant in desk.chain.planted
+        if (order := order_of(garden, plant.part)).is_by_hand and order.is_helped
+    ]
+    return dry_choices(desk, at) + helped
+
+
+def _choices(desk: Desk, at: str) -> list[Choice]:
+    """Zones, then what is watered by hand: one of all."""
+    by_hand = _hand_choices(desk, _at(desk, at))
+    found = zone_choices(desk, at, _mark_of)
+    if any(choice.is_here for choice in by_hand):
+        found = [replace(choice, is_here=False) for choice in found]
+    return found + by_hand
 
 
 def _parts(desk: Desk, collection: Collection, at: str) -> Sequence[Part]:
@@ -117,7 +139,7 @@ PAGE = StationPage(
     hint_of="timers",
     show=_time,
     form_keys=("hand", "pot-hand", "timer", "now-set", "own-timer"),
-    choices=lambda desk, at: zone_choices(desk, at, _mark_of) + dry_choices(desk, _at(desk, at)),
+    choices=_choices,
     parts=_parts,
     before=_before,
     adds=_adds,
