@@ -68,7 +68,7 @@ def _with_tap(garden: Garden, kind: TapKind = TapKind.MAINS, pressure: float = 3
         bucket_m3=0.01,
         fills_in_s=30.0,
         static_pa=pressure,
-        window_s=2 * 3600,
+        window_s=3 * 3600,
     )
     return edits.put(garden, "taps", tap)
 

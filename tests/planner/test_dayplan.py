@@ -15,6 +15,8 @@ from euhydra.planner.time import dayplan
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.time.dayplan import DayPlan, Slot
 from gardens import beds_alike, four_on_a_tap, one_barrel, with_part
+from sound_gardens import RECORD as OUTSIDE
+from sound_gardens import tap_two_beds
 
 RECORD = normals.make_days(demo.normals(), 2)
 JULY = 7
@@ -71,6 +73,29 @@ def test_a_strong_tap_waters_several_at_once_and_a_weak_one_in_turn():
     assert any(overlap(a, b) for a, b in combinations(strong.slots, 2))
     assert not any(overlap(a, b) for a, b in combinations(weak.slots, 2))
     assert weak.slots[-1].end > strong.slots[-1].end
+
+
+@pytest.mark.parametrize("minutes", [20, 40])
+def test_no_zone_is_set_for_longer_than_its_tap_may_run_and_all_together_are_told(minutes):
+    garden = tap_two_beds()
+    tap = garden.taps[0].model_copy(update={"window_s": minutes * 60.0})
+    chain = run_chain(edits.put(garden, "taps", tap), OUTSIDE)
+    answers = [zone.running for zone in chain.zones]
+    for answer in answers:
+        for month in answer.set_months:
+            position = month.setting.position
+            assert position.run_minutes * position.runs_a_day <= minutes + 1e-9
+    plan = dayplan.busiest_day(answers)
+    runs = sorted((slot.start, slot.end) for slot in plan.slots)
+    is_open = np.zeros(24 * 3600, dtype=bool)
+    for start, end in runs:
+        is_open[int(start) : int(end)] = True
+    (found,) = plan.too_long_open or (None,)
+    if is_open.sum() <= minutes * 60 + 60:
+        assert found is None
+    else:
+        assert found.seconds == approx(is_open.sum(), abs=2)
+    assert (minutes == 40) == (found is not None)
 
 
 def test_one_body_opens_one_valve_at_a_time():

@@ -14,7 +14,7 @@ from euhydra.planner.season.by_hand import by_hand as hands
 from euhydra.planner.season.fared import lived_of
 from euhydra.planner.season.odds import STRESS_HARMLESS
 from gardens import tapped
-from sound_gardens import RECORD, washing_shrubs
+from sound_gardens import RECORD, opened_bed, washing_shrubs
 
 MUCH = 0.07
 """Share of its days on which a bed is plainly too dry: the aim of the settings is one in twenty. [-]"""
@@ -98,3 +98,18 @@ def test_a_hand_beside_washing_water_comes_on_its_own_days_alone():
     august = next(month for month in visits if month.month == 8)
     brought = by_hand[(season.record.month == 8) & (by_hand > 0)]
     assert august.litres == approx(brought.mean())
+
+
+def test_a_line_opened_by_hand_brings_what_comes_through_it_while_it_is_open():
+    garden = opened_bed()
+    short = garden.taps[0].model_copy(update={"window_s": 900.0})
+    garden = edits.put(garden, "taps", short)
+    weekly = edits.put(garden, "beds", garden.beds[0].model_copy(update={"by_hand_d": 7}))
+    chain = run_chain(weekly, RECORD)
+    (given,) = chain.season.run.given[0]
+    an_hour = chain.zones[0].push.usual.state.flow * 1000 * 3600  # L
+    assert given.max() == approx(an_hour / 4)
+    judged = judge(chain)
+    told = (*judged.findings, *judged.folded)
+    (found,) = (f for f in told if f.code == "hand-opens-too-seldom")
+    assert found.cause.values["window"].value == 900.0

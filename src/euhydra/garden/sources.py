@@ -45,7 +45,7 @@ class Tap(Part):
         le=2e6,
     )
     window_s: float = asked(
-        "Longest it may run in a day", "hours", "", default=3600.0, ge=60, le=24 * 3600
+        "Longest it may run in a day", "hours", "", default=3 * 3600.0, ge=60, le=24 * 3600
     )
     stands_m3: float | None = asked(
         "Water standing in the well",

@@ -53,11 +53,22 @@ def daily_litres(tap: Tap) -> float:
     return min(limits) * LITRES_PER_CUBIC_METRE
 
 
-def lasts_s(tap: Tap) -> float:
-    """Time for which it gives its usable flow before the well is empty. [s]"""
-    if tap.recovers_m3_s is None or usable_flow(tap) <= tap.recovers_m3_s:
+def lasts_s(tap: Tap, flow: float | None = None) -> float:
+    """Time for which it gives so much before the well is empty. [s]
+
+    Parameters
+    ----------
+    flow : Drawn from it; None for its usable flow. [m³ s⁻¹]
+    """
+    drawn = usable_flow(tap) if flow is None else flow
+    if tap.recovers_m3_s is None or drawn <= tap.recovers_m3_s:
         return inf
-    return (tap.stands_m3 or 0.0) / (usable_flow(tap) - tap.recovers_m3_s)
+    return (tap.stands_m3 or 0.0) / (drawn - tap.recovers_m3_s)
+
+
+def refills_s(tap: Tap) -> float:
+    """Time in which an empty well fills again. [s]"""
+    return (tap.stands_m3 or 0.0) / (tap.recovers_m3_s or inf)
 
 
 def answer_tap(tap: Tap) -> TapAnswer:
@@ -171,7 +182,7 @@ def tap_verdict(tap: Tap) -> Verdict:
             "At that flow the well is empty after {lasts} and needs {again} to fill: run zones no "
             "longer, one after another over the day.",
             lasts=Amount(lasts_s(tap), "minutes"),
-            again=Amount((tap.stands_m3 or 0.0) / (tap.recovers_m3_s or inf), "hours"),
+            again=Amount(refills_s(tap), "hours"),
         )
-        return Verdict(Mark.BUT, summary, (empty, *reasons))
+        return Verdict(Mark.WORKS, summary, (empty, *reasons))
     return Verdict(Mark.WORKS, summary, tuple(reasons))

@@ -10,11 +10,11 @@ from euhydra.garden.sources import Greywater
 from euhydra.garden.store_groups import Group, group_below, groups_of
 from euhydra.planner.answers import Mark
 from euhydra.planner.catch import downpipes, greywater, spouts, taps
-from euhydra.planner.chain import Chain
+from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.need.daily import Need
-from euhydra.planner.water import zones
+from euhydra.planner.push.answer import PushAnswer
 
 MOST_LOST = 0.5
 """Share of a cloudburst that a downspout may lose. [-] Our choice: half of it is what people see go over."""
@@ -38,7 +38,7 @@ def catch_findings(chain: Chain) -> Iterator[Finding]:
         yield from _short_of_need(chain)
         yield from _narrow(chain)
         yield from _flushed_away(chain)
-    yield from _dry_wells(chain.garden)
+    yield from _dry_wells(chain)
     yield from _washing_water(chain)
 
 
@@ -193,15 +193,38 @@ def _flushed_away(chain: Chain) -> Iterator[Finding]:
             )
 
 
-def _dry_wells(garden: Garden) -> Iterator[Finding]:
-    """Wells that a day's watering pumps dry."""
-    used = zones.sources_in_use(garden)
-    for tap in garden.taps:
-        if tap.id not in used:
-            continue
-        empty = (r for r in taps.tap_verdict(tap).reasons if r.code == "catch-well-runs-empty")
-        for sentence in empty:
-            yield Finding.of(sentence, tap.id, about=tap.id)
+def _dry_wells(chain: Chain) -> Iterator[Finding]:
+    """Wells that the lines on them draw dry in a day."""
+    for tap in chain.garden.taps:
+        drawn = [z for z in chain.zones if z.zone.source.id == tap.id]
+        for each in drawn:
+            if not isinstance(each.push, PushAnswer):
+                continue
+            lasts, runs = taps.lasts_s(tap, each.push.usual.state.flow), _longest_day(each)
+            if lasts < runs:
+                yield Finding.of(
+                    say(
+                        "catch-well-drawn-empty",
+                        "“{tap}” is empty after {lasts} of what “{zone}” draws, and needs {again} to fill: it runs"
+                        " for {runs} in a day.",
+                        tap=tap.name,
+                        lasts=Amount(lasts, "hours"),
+                        zone=each.zone.name,
+                        again=Amount(taps.refills_s(tap), "hours"),
+                        runs=Amount(runs, "hours"),
+                    ),
+                    tap.id,
+                    about=tap.id,
+                )
+                break
+
+
+def _longest_day(each: ZoneChain) -> float:
+    """How long a zone runs on its longest day; as long as it may without a timer. [s]"""
+    if each.running is None:
+        return each.zone.window_s
+    positions = [month.setting.position for month in each.running.set_months if month.setting]
+    return max((p.run_minutes * 60.0 * p.runs_a_day for p in positions), default=0.0)
 
 
 def _faulty(system: Greywater, reasons: Sequence[Sentence]) -> Iterator[Finding]:

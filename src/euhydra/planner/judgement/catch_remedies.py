@@ -14,6 +14,7 @@ from euhydra.planner.catch import taps
 from euhydra.planner.catch.order import greywater_rule
 from euhydra.planner.judgement import drum_remedies, thirst_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
+from euhydra.planner.push.answer import PushAnswer
 
 WIDER_SPOUTS = (0.068, 0.08, 0.1, 0.125, 0.15)
 """Downspouts as sold, inside. [m] Common practice."""
@@ -224,8 +225,10 @@ def smaller_flush(case: Case) -> Iterator[Remedy]:
 def shorter_pumping(case: Case) -> Iterator[Remedy]:
     """No longer in a day than the well lasts."""
     tap = case.part(Tap)
-    if isinstance(tap, Tap):
-        most = 60.0 * max(1, int(taps.lasts_s(tap) / 60))
+    pushed = [z.push for z in case.chain.zones if tap is not None and z.zone.source.id == tap.id]
+    flows = [push.usual.state.flow for push in pushed if isinstance(push, PushAnswer)]
+    if isinstance(tap, Tap) and flows:
+        most = 60.0 * max(1, int(taps.lasts_s(tap, max(flows)) / 60))
         yield Remedy(
             say(
                 "cure-shorter-pumping",
@@ -253,5 +256,5 @@ CATCH_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "catch-clogged-does-not-keep-up": (drum_remedies.other_drum,),
     "catch-water-stands-drum": (drum_remedies.other_drum,),
     "catch-first-flush-takes": (smaller_flush,),
-    "catch-well-runs-empty": (shorter_pumping,),
+    "catch-well-drawn-empty": (shorter_pumping,),
 }

@@ -8,7 +8,7 @@ from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.time import answer as time_answer
-from euhydra.planner.time import evening, present_setting, running_off
+from euhydra.planner.time import dayplan, evening, present_setting, running_off
 from euhydra.planner.time.answer import TimeAnswer
 
 SLACK = 0.02
@@ -23,6 +23,24 @@ def time_findings(chain: Chain) -> Iterator[Finding]:
                 yield from _of_zone(each, each.time)
         elif each.time.sentence.code in ("time-no-timer",):
             yield Finding.of(each.time.sentence, each.zone.source.id, about=each.zone.id)
+    yield from _day_too_full(chain)
+
+
+def _day_too_full(chain: Chain) -> Iterator[Finding]:
+    """Zones whose timers, and taps that, run longer in all than their owner allows; a hand goes by turns."""
+    timed = [z.running for z in chain.zones if z.running and not z.running.timer.wants_somebody]
+    if not timed:
+        return
+    plan = dayplan.busiest_day(timed)
+    if plan.late:
+        worst = max(plan.late, key=lambda late: late.over)
+        heads = [late.zone.head.id for late in plan.late if late.zone.head is not None]
+        yield Finding.of(plan.does_not_fit[0], *heads, about=worst.zone.id)
+    for each, sentence in zip(
+        plan.too_long_open, plan.does_not_fit[bool(plan.late) :], strict=True
+    ):
+        last = next(a.zone for a in reversed(timed) if a.zone.source.id == each.tap.id)
+        yield Finding.of(sentence, each.tap.id, about=last.id)
 
 
 def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:

@@ -1,16 +1,32 @@
 """What may cure the settings: what the plan would set, a timer that can be set finer, a branch throttled."""
 
 from collections.abc import Iterator
+from math import ceil
 
+from euhydra.core.constants import SECONDS_PER_HOUR
 from euhydra.garden import catalogue, edits
-from euhydra.garden.sentences import Amount, lowered, say
+from euhydra.garden.sentences import Amount, lowered, quoted, say
+from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer
 from euhydra.planner.chain import ZoneChain
+from euhydra.planner.dates import hour_in_words
 from euhydra.planner.judgement import push_remedies
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
-from euhydra.planner.time import evening
+from euhydra.planner.time import dayplan, evening
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.planner.water import throttling
+from euhydra.planner.water.zones import Zone
+
+ROUND_S = 300.0
+"""To which times of day are told. [s] Nobody sets a timer nearer."""
+
+QUARTER_S = 900.0
+"""To which an allowance is told. [s]"""
+
+SPARE = (1.0, 1.5, 2.0)
+"""Times what is run for now that a tap is tried with. [-]"""
+
+HOURS_A_DAY = 24
 
 
 def _timed(case: Case) -> tuple[ZoneChain, TimeAnswer, Timer] | None:
@@ -133,9 +149,88 @@ def give_less(case: Case) -> Iterator[Remedy]:
             )
 
 
+def begin_by_turns(case: Case) -> Iterator[Remedy]:
+    """Each timer begins when its turn comes, the first before dawn where that is needed."""
+    plan = _busiest_day(case)
+    last = max((slot.end for slot in plan.slots), default=0.0)
+    first = min((slot.start for slot in plan.slots), default=0.0)
+    sooner = min(max(0.0, last - dayplan.LAST_HOUR), first)
+    begins = {z.head.id: start - sooner for z, start in _turns(plan) if isinstance(z.head, Timer)}
+    changed = [
+        ("timers", timer.model_copy(update={"starts_s": ROUND_S * round(at / ROUND_S)}))
+        for timer in case.garden.timers
+        if (at := begins.get(timer.id)) is not None
+    ]
+    yield Remedy(
+        say(
+            "cure-begin-by-turns",
+            "Let the timers begin one after another, from {first} to {last}.",
+            first=hour_in_words(min(begins.values())),
+            last=hour_in_words(max(begins.values())),
+        ),
+        edits.put_all(case.garden, changed),
+    )
+
+
+def _busiest_day(case: Case) -> dayplan.DayPlan:
+    """Of all timers; what a hand opens goes by turns."""
+    running = (zone.running for zone in case.chain.zones)
+    return dayplan.busiest_day([a for a in running if a and not a.timer.wants_somebody])
+
+
+def _turns(plan: dayplan.DayPlan) -> Iterator[tuple[Zone, float]]:
+    """Zones with when they first run. [s]"""
+    for slot in reversed(plan.slots):
+        if slot.zone is not None:
+            yield slot.zone, slot.start
+
+
+def allow_a_longer_day(case: Case) -> Iterator[Remedy]:
+    """As long in a day as it takes: of each timer that does not end in its time."""
+    plan = _busiest_day(case)
+    changed = []
+    for late in plan.late:
+        head = late.zone.head
+        if isinstance(head, Timer):
+            hours = ceil((head.window_s + late.over) / SECONDS_PER_HOUR)
+            longer = min(hours, HOURS_A_DAY) * SECONDS_PER_HOUR
+            changed.append(("timers", head.model_copy(update={"window_s": longer})))
+    if changed:
+        yield Remedy(
+            say(
+                "cure-allow-a-longer-day",
+                "Allow {timers} up to {longest} in a day.",
+                timers=quoted(timer.name for _, timer in changed),
+                longest=Amount(max(timer.window_s for _, timer in changed), "hours"),
+            ),
+            edits.put_all(case.garden, changed),
+        )
+
+
+def open_longer(case: Case) -> Iterator[Remedy]:
+    """The tap allowed to run for as long as its lines take, where its owner can: they may take more when they may."""
+    tap = case.part(Tap)
+    for each in _busiest_day(case).too_long_open:
+        if not isinstance(tap, Tap) or each.tap.id != tap.id:
+            continue
+        for spare in SPARE:
+            longer = QUARTER_S * ceil(each.seconds * spare / QUARTER_S)
+            yield Remedy(
+                say(
+                    "cure-open-longer",
+                    "Let “{tap}” run for {longer} a day.",
+                    tap=tap.name,
+                    longer=Amount(longer, "hours"),
+                ),
+                edits.put(case.garden, "taps", tap.model_copy(update={"window_s": longer})),
+            )
+
+
 TIME_REMEDIES: dict[str, tuple[Remedies, ...]] = {
     "time-set-too-little": (set_as_planned,),
     "time-set-too-much": (set_as_planned,),
+    "season-day-all-run": (begin_by_turns, allow_a_longer_day),
+    "time-tap-open-too-long": (open_longer,),
     "time-water-stand-run": (other_timer,),
     "time-bed-soggy": (throttle, push_remedies.one_after_another),
     "time-no-setting-does": (

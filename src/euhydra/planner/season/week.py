@@ -23,9 +23,6 @@ Floats = NDArray[np.float64]
 
 WEEK = 7
 
-MOST_NAMED = 4
-"""Zones that are named; of more, two are, and how many there are."""
-
 SHORTEST_SHOWN = 0.5
 """Shortest run worth a word. [min] Our choice: a timer that adjusts its runs leaves it out."""
 
@@ -229,19 +226,13 @@ def _verdict(
     answers: Sequence[TimeAnswer], month: int, plan: DayPlan, runs: Sequence[tuple[int, Slot]]
 ) -> Verdict:
     name = MONTH_NAMES[month - 1]
-    if plan.late:
-        told = [f"“{late.zone.name}”" for late in plan.late]
-        more = [f"{len(told) - 2} more"] if len(told) > MOST_NAMED else []
-        names = ", ".join([*told[:2], *more] if more else told)
+    if plan.does_not_fit:
+        first, *others = plan.does_not_fit
         return Verdict(
             Mark.FAILS,
-            say(
-                "season-day-all-run",
-                "On a day on which all run, {names} cannot end in the time you allow: {over} too long.",
-                names=names,
-                over=Amount(max(late.over for late in plan.late), "hours"),
-            ),
+            first,
             (
+                *others,
                 *_rota(answers, plan, month),
                 say(
                     "season-zones-source-run",

@@ -170,9 +170,11 @@ class Assembly:
                 washed = washed + greywater_litres(self.garden, part, need.part.id, self.record)
         has_visits = not order.is_washed_only
         is_visit = has_visits & (days % need.part.by_hand_d == 0)
-        net = kept_runs.refill_on(need, np.where(is_visit, np.inf, washed / litres_a_mm))
-        window = way.push.zone.window_s if way.push else zones.USUAL_WINDOW
-        hours = np.where(is_visit | (washed > 0), window / 3600, 0.0)
+        window_h = (way.push.zone.window_s if way.push else zones.USUAL_WINDOW) / 3600
+        a_visit = _line_gives(way, window_h) if _has_one_line(way, order) else np.inf
+        most = np.where(is_visit, np.maximum(a_visit, washed), washed)
+        net = kept_runs.refill_on(need, most / litres_a_mm)
+        hours = np.where(is_visit | (washed > 0), window_h, 0.0)
         return hours, net * litres_a_mm
 
     def top_ups(self) -> list[TopUp]:
@@ -206,6 +208,20 @@ class Assembly:
                     below = store.gives_back_below * self.tanks[i].capacity
                     found.append(Transfer(reserve, i, most, ~before_rain, below))
         return found
+
+
+def _has_one_line(way: Watered, order: SourceOrder) -> bool:
+    """Whether all that it gets comes through one line from a tap, which has no level to fall."""
+    if way.push is None:
+        return False
+    source = way.push.zone.source
+    return isinstance(source, Tap) and order.all == (source,)
+
+
+def _line_gives(way: Watered, hours: float) -> float:
+    """What its line brings while it is open for so long. [L]"""
+    assert way.push is not None
+    return way.push.usual.state.flow * way.flow_share * LITRES_PER_CUBIC_METRE * 3600 * hours
 
 
 def topped_stores(groups: tuple[Group, ...]) -> list[tuple[int, Store, str]]:

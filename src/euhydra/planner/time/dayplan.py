@@ -2,10 +2,11 @@
 carries, pauses where water would run off.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
+from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.garden.sources import Tap
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
@@ -21,6 +22,9 @@ SOAK = SECONDS_PER_HOUR
 
 LAST_HOUR = 16 * SECONDS_PER_HOUR
 """Latest start of a pot's later runs, so that leaves dry before night. [s] Common practice."""
+
+MOST_NAMED = 4
+"""Zones that are named; of more, two are, and how many there are."""
 
 WARM_HOUR = 7 * SECONDS_PER_HOUR
 """Earliest start of cold tap or well water on crops that like it warm: the sun is on the hose by
@@ -57,18 +61,45 @@ class Late:
 
 
 @dataclass(frozen=True)
+class OpenTap:
+    """A tap that runs for longer in all than it may in a day, and for how long. [s]"""
+
+    tap: Tap
+    seconds: float
+
+    @property
+    def over(self) -> float:
+        """[s]"""
+        return self.seconds - self.tap.window_s
+
+
+@dataclass(frozen=True)
 class DayPlan:
     """The slots of a day on which every zone runs, by time.
 
     late : Zones that do not end within the time that is allowed them.
     shifted : Zones that begin later than they might, since their source was taken.
     warmed : Zones that begin later than asked, since their cold water is for crops that like it warm.
+    too_long_open : Taps that run for longer than they may.
     """
 
     slots: tuple[Slot, ...]
     late: tuple[Late, ...]
     shifted: tuple[Zone, ...]
     warmed: tuple[Zone, ...] = ()
+    too_long_open: tuple[OpenTap, ...] = ()
+
+    @property
+    def over(self) -> float:
+        """Longest that anything is over its time. [s]"""
+        overs = [*(each.over for each in self.late), *(each.over for each in self.too_long_open)]
+        return max(overs, default=0.0)
+
+    @property
+    def does_not_fit(self) -> tuple[Sentence, ...]:
+        """Why not all of it fits into a day; none where it does."""
+        taps = tuple(_told_open(each) for each in self.too_long_open)
+        return (_told_late(self.late), *taps) if self.late else taps
 
     def starts_of(self, zone: Zone) -> list[float]:
         """When a zone's runs begin. [s]"""
@@ -89,12 +120,39 @@ def plan_day(answers: Sequence[TimeAnswer], month: int) -> DayPlan:
         slots += own
         if own[0].start > _wished(answer) + 60:
             shifted.append(answer.zone)
-        over = own[-1].end - _wished(answer) - answer.zone.window_s
+        # While the water soaks in nobody waits for it.
+        over = own[-1].end - _wished(answer) - SOAK * (len(own) - 1) - answer.zone.span_s
         if not _is_spread(answer, month) and over > 60:
             late.append(Late(answer.zone, over))
     warmed = tuple(answer.zone for answer in due if _wished(answer) > _asked(answer) + 60)
     ordered = tuple(sorted(slots, key=lambda slot: slot.start))
-    return DayPlan(ordered, tuple(late), tuple(shifted), warmed)
+    return DayPlan(ordered, tuple(late), tuple(shifted), warmed, tuple(_too_long_open(ordered)))
+
+
+def busiest_day(answers: Sequence[TimeAnswer]) -> DayPlan:
+    """The day of the month whose runs are most over their time, if any are."""
+    return max((plan_day(answers, month) for month in range(1, 13)), key=lambda plan: plan.over)
+
+
+def _told_late(late: Sequence[Late]) -> Sentence:
+    told = [f"“{each.zone.name}”" for each in late]
+    more = [f"{len(told) - 2} more"] if len(told) > MOST_NAMED else []
+    return say(
+        "season-day-all-run",
+        "On a day on which all run, {names} cannot end in the time you allow: {over} too long.",
+        names=", ".join([*told[:2], *more] if more else told),
+        over=Amount(max(each.over for each in late), "hours"),
+    )
+
+
+def _told_open(each: OpenTap) -> Sentence:
+    return say(
+        "time-tap-open-too-long",
+        "On a day on which all run, “{tap}” is open for {open}, and you allow it {window}.",
+        tap=each.tap.name,
+        open=Amount(each.seconds, "hours"),
+        window=Amount(each.tap.window_s, "hours"),
+    )
 
 
 def lone_slot(answer: TimeAnswer, minutes: float, month: int) -> Slot:
@@ -114,6 +172,29 @@ def _wished(answer: TimeAnswer) -> float:
     first = _asked(answer)
     likes_it_warm = any(crop.likes_it_warm for bed in answer.beds for crop in bed.need.crops)
     return max(first, WARM_HOUR) if isinstance(answer.zone.source, Tap) and likes_it_warm else first
+
+
+def _too_long_open(slots: Sequence[Slot]) -> Iterator[OpenTap]:
+    """Taps from which lines run for longer than they may. The slots by their beginnings."""
+    by_tap: dict[str, list[Slot]] = {}
+    for slot in slots:
+        if slot.zone is not None:
+            by_tap.setdefault(slot.source_id, []).append(slot)
+    for own in by_tap.values():
+        zone = own[0].zone
+        if zone is not None and isinstance(zone.source, Tap):
+            found = OpenTap(zone.source, _time_open(own))
+            if found.over > 60:
+                yield found
+
+
+def _time_open(slots: Sequence[Slot]) -> float:
+    """How long any of them runs, by their beginnings. [s]"""
+    total = until = 0.0
+    for slot in slots:
+        total += max(0.0, slot.end - max(slot.start, until))
+        until = max(until, slot.end)
+    return total
 
 
 def _is_spread(answer: TimeAnswer, month: int) -> bool:

@@ -145,7 +145,14 @@ class Zone:
 
     @property
     def window_s(self) -> float:
-        """Longest that it may run in a day. [s]"""
+        """Longest that it may run in a day: its timer, and the tap that it comes from. [s]"""
+        if isinstance(self.source, Tap):
+            return min(self.span_s, self.source.window_s)
+        return self.span_s
+
+    @property
+    def span_s(self) -> float:
+        """Longest from its first drop of a day to its last. [s]"""
         return self.head.window_s if isinstance(self.head, Timer) else USUAL_WINDOW
 
     @cached_property
