@@ -6,14 +6,17 @@ from html import unescape
 
 import pytest
 
-from euhydra.garden import document, edits
+from euhydra.garden import changes, document, edits
+from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement import trying
+from euhydra.planner.judgement.answer import judge
 from euhydra.web.pages.cures import END
 from euhydra.web.pages.station import Tells
 from euhydra.web.pages.stations import PAGES
-from gardens import one_barrel
+from gardens import one_barrel, tapped
 from served import served_garden
-from sound_gardens import barrel_bed
+from sound_gardens import RECORD, barrel_bed, washing_lines
+from visitor import Visitor
 
 GRAVE = ("dangerous", "cannot-work")
 CURE = re.compile(r'name="(based_on|page|at|code|about|part|number)" value="([^"]*)"')
@@ -147,3 +150,22 @@ def test_an_assumed_value_is_marked_until_it_is_said_to_be_so(client):
     wider = fields | typed | {"based_on": "2", "runoff_coefficient": "75 %"}
     client.post("/gardens/1/catch/roof", data=wider)
     assert garden_now(client).roofs[0].confirmed == ("gutter_width_m", "runoff_coefficient")
+
+
+def test_what_a_hand_helps_where_washing_water_does_not_do_is_a_choice_of_its_own(tmp_path):
+    """Once cured, its visits are turned to on Time, beside the lines of the drum."""
+    garden = edits.put(washing_lines(), "taps", tapped().taps[0])
+    wide = garden.beds[0].model_copy(update={"need_factor": 3.0})
+    judged = judge(run_chain(edits.put(garden, "beds", wide), RECORD))
+    first = judged.findings[0]
+    assert first.code == "catch-washing-too-little"
+    (cure,) = trying.cures_of(judged, first)
+    cured = changes.done_to(judged.chain.garden, cure.edits)
+    reader = Visitor(tmp_path, served_garden(tmp_path, cured))
+    reader.open("/gardens/1/time?at=bushes")
+    choices = reader.links("Bushes")
+    assert [link.get("aria-current") for link in choices] == [None, "true"]
+    assert "every 7 days" in reader.verdict
+    assert all("every 7 days" in row for row in reader.rows("of the hose"))
+    reader.open("/gardens/1/time")
+    assert "Nothing is set on" in reader.verdict

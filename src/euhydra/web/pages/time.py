@@ -86,13 +86,14 @@ def _by_hand_here(desk: Desk, at: str) -> list[str]:
 
 def _hand_choices(desk: Desk, at: str) -> list[Choice]:
     """Beds and pots that no zone waters, and those that a hand helps out where washing water does not do."""
-    garden = desk.revision.garden
-    helped = [
-        Choice(plant.part.id, plant.part.name, plant.part.id == at, None)
-        for plant in desk.chain.planted
-        if (order := order_of(garden, plant.part)).is_by_hand and order.is_helped
-    ]
-    return dry_choices(desk, at) + helped
+    found = dry_choices(desk, at)
+    known = {choice.id for choice in found}
+    helped = (
+        part
+        for part in desk.revision.garden.planted
+        if part.id not in known and order_of(desk.revision.garden, part).is_by_hand
+    )
+    return found + [Choice(part.id, part.name, part.id == at, None) for part in helped]
 
 
 def _choices(desk: Desk, at: str) -> list[Choice]:
