@@ -122,7 +122,12 @@ class Page:
     def faults(self) -> list[str]:
         """What is wrong with it: broken markup, ids twice or missing, words left unfilled."""
         found = [*self._parsed[1], *self._left_open(), *self._of_ids(), *self._of_words()]
-        return [*found, *self._of_headings(), *self._of_tables()]
+        return [*found, *self._of_headings(), *self._of_tables(), *self._of_fields()]
+
+    def _of_fields(self) -> list[str]:
+        """What stands in a field is read again as it is: thousands that are parted could be thousandths."""
+        values = (e.get("value", "") for e in self.elements if e.tag == "input")
+        return [f"thousands in a field: {v}" for v in values if re.search(r"^-?\d{1,3},\d{3}", v)]
 
     def _left_open(self) -> list[str]:
         """Elements that are begun and not ended, or the other way round."""

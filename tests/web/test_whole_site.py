@@ -27,8 +27,10 @@ def _bare() -> Garden:
 
 
 def _roof_only() -> Garden:
-    """A roof and its barrel, and nothing that drinks."""
-    garden = one_barrel()
+    """A roof and its large tank, high above the sea, and nothing that drinks."""
+    garden = with_part(one_barrel(), "stores", kind="tank", volume_m3=3.2, across_m=2.2)
+    high = garden.place.model_copy(update={"elevation_m": 1609.0})
+    garden = edits.replace(garden, place=high)
     for bed in garden.beds:
         garden = edits.remove(garden, bed.id)
     return garden

@@ -375,6 +375,17 @@ def show(
     return f"{number}{gap}{KINDS[kind].display(system).sign}".rstrip()
 
 
+def typed(value: float, kind: str, system: System, digits: int = 4) -> str:
+    """As `show`, as one would type it: what stands in a field is read again, and thousands could be thousandths.
+
+    Examples
+    --------
+    >>> typed(3.0, "volume", System.METRIC)
+    '3000 L'
+    """
+    return show(value, kind, system, digits).replace(",", "")
+
+
 def show_number(
     value: float, kind: str, system: System, digits: int = 3, decimals: int | None = None
 ) -> str:

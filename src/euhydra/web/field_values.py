@@ -14,9 +14,6 @@ from euhydra.garden.quantities import KINDS, QuantityError, System
 from euhydra.planner.dates import MONTH_NAMES, hour_in_words, months_in_words
 from euhydra.web.wording import choice_lists
 
-FIELD_DIGITS = 4
-"""Significant digits of a value in a field."""
-
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 MOST_POSITIONS = 24 * 60
@@ -210,8 +207,8 @@ def _parse_clock(text: str) -> float:
 
 def _curve_shown(points: Sequence[CurvePoint], system: System) -> str:
     return ", ".join(
-        f"{quantities.show(p.flow_m3_s, 'flow', system, FIELD_DIGITS).replace(',', '')} "
-        f"{quantities.show(p.head_m, 'head', system, FIELD_DIGITS).replace(',', '')}"
+        f"{quantities.typed(p.flow_m3_s, 'flow', system)} "
+        f"{quantities.typed(p.head_m, 'head', system)}"
         for p in points
     )
 
@@ -225,7 +222,7 @@ def shown(info: FieldInfo, value: Any, system: System) -> str:
         return ""
     kind = quantity_of(info)
     if kind in KINDS:
-        return quantities.show(value, kind, system, FIELD_DIGITS).replace(",", "")
+        return quantities.typed(value, kind, system)
     if kind == "sources":
         return " ".join(value)
     if kind == "curve":

@@ -105,7 +105,7 @@ def _digits(value: float, amount: AmountKind, system: System) -> int:
 def _amount_typed(amount: AmountKind, value: float, system: System) -> str:
     """One amount as one would type it: to the last digit that was."""
     digits = 8 if amount.name == "reading" else 4
-    return quantities.show(value, amount.kind, system, digits)
+    return quantities.typed(value, amount.kind, system, digits)
 
 
 def _flow_said(amounts: Iterable[float | None], system: System) -> str:
@@ -135,6 +135,6 @@ def typed_of(entry: LogEntry, system: System) -> dict[str, str]:
     }
     for i, value in enumerate(entry.amounts):
         amount = amounts[min(i, len(amounts) - 1)]
-        text = "" if value is None else _amount_typed(amount, value, system).replace(",", "")
+        text = "" if value is None else _amount_typed(amount, value, system)
         typed[amount.name] = f"{typed[amount.name]}, {text}" if amount.name in typed else text
     return typed

@@ -82,7 +82,7 @@ class Ask:
     def show(self, value: AskedValue, system: System) -> str:
         """A value as it is typed."""
         if self.kind in KINDS:
-            return quantities.show(float(value), self.kind, system, 4).replace(",", "")
+            return quantities.typed(float(value), self.kind, system)
         return str(value) if self.is_choice else f"{value:.0f}"
 
 

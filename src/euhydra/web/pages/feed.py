@@ -53,14 +53,14 @@ def show_feed(request: Request, desk: Desk, at: str) -> Shown:
     here = by_key.get(asked.get("into", ""), vessels[0])
     before, units = by_key.get(asked.get("was", ""), here), garden.units
     volume = asked.get("volume")
-    if volume in (None, "", quantities.show(before.volume, "volume", units)):
+    if volume in (None, "", quantities.typed(before.volume, "volume", units)):
         # As proposed for what was chosen before: it follows what is chosen now.
-        volume = quantities.show(here.volume, "volume", units)
+        volume = quantities.typed(here.volume, "volume", units)
     typed = {
         "into": here.key,
         "volume": volume or "",
         "strength": asked.get("strength")
-        or quantities.show(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
+        or quantities.typed(USUAL_STRENGTH * LABEL_BASE[units], "cupful", units),
         "ratio": asked.get("ratio") or f"{USUAL_RATIO:g}",
     }
     groups = [

@@ -93,7 +93,7 @@ def _typed_place(garden: Garden) -> dict[str, str]:
     return {
         "name": garden.name,
         "latitude_deg": quantities.show_number(garden.place.latitude_deg, "angle", garden.units, 6),
-        "elevation_m": quantities.show(garden.place.elevation_m, "elevation", garden.units, 4),
+        "elevation_m": quantities.typed(garden.place.elevation_m, "elevation", garden.units),
         "units": garden.units,
         "hose_thread": garden.place.hose_thread,
     }
