@@ -159,7 +159,8 @@ def test_the_laundry_in_lines_with_a_second_branch_for_the_dry_months(tmp_path):
     assert stranger.verdict.startswith("Washing water alone does not do for “Flowers”: ")
     answers(stranger, "push", "lay", "time", "shares", "need", "years", "build", "steps")
     stranger.open("time")
-    assert "Nothing is set on" in stranger.verdict
+    assert stranger.verdict.startswith("Washing water alone does not do for “Flowers”: ")
+    assert "Nothing is set on" in stranger.text
     # One pump: that in the lines. Its drum, its stand and its lint are on list, steps and upkeep.
     stranger.open("build")
     assert stranger.row("12 V pump, small")

@@ -15,6 +15,7 @@ FACTS = {
     "catch-drip-lines-need",
     "catch-well-runs-empty",
     "catch-well-runs-long",
+    "chain-runs-by-itself",
     "lay-outlets-right",
     "need-held-where-wetted",
     "need-winter-watered",

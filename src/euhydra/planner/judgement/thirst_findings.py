@@ -1,6 +1,6 @@
 """Beds and pots that dry though no timer serves them: washing water that does not do, hands that come too seldom."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,7 +37,8 @@ def thirst_findings(chain: Chain) -> Iterator[Finding]:
         return
     dry = {part_id: bed for part_id, bed in lived_of(season).items() if _is_too_dry(bed)}
     for drum in chain.garden.greywaters:
-        yield from _washed(season, drum, dry)
+        on_it = [each.zone.id for each in chain.zones if each.zone.source.id == drum.id]
+        yield from _washed(season, drum, dry, on_it)
     short = {store.id for group in supply.short_groups(chain) for store in group.group.stores}
     for hand in by_hand(season):
         if hand.source.id not in short and hand.verdict.mark is not Mark.WORKS:
@@ -50,8 +51,10 @@ def _is_too_dry(bed: LivedBed) -> bool:
     return bed.dry_days > STRESS_HARMLESS and bed.dry_share > STRESSED_DAYS
 
 
-def _washed(season: Season, drum: Greywater, dry: dict[str, LivedBed]) -> Iterator[Finding]:
-    """A drum that is all the water of beds that dry."""
+def _washed(
+    season: Season, drum: Greywater, dry: dict[str, LivedBed], on_it: Sequence[str]
+) -> Iterator[Finding]:
+    """A drum that is all the water of beds that dry; told on Time too, of the zones on it."""
     led = {part.id for part in washing_week.led_to(season.garden, drum)}
     alone = [order.part.id for order in season.orders if order.is_washed_only]
     worst_first = sorted(
@@ -70,8 +73,10 @@ def _washed(season: Season, drum: Greywater, dry: dict[str, LivedBed]) -> Iterat
         ),
         drum.id,
         *(bed.part.id for bed in worst_first),
+        *on_it,
         about=drum.id,
         symptoms=_asked_of(season, drum, led),
+        also=("time",),
     )
 
 

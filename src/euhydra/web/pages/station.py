@@ -205,8 +205,8 @@ def _not_needed(request: Request, desk: Desk, page: StationPage, shown: Shown) -
     """What a station says where the garden has no use for it: in place of a gap, and of all that builds nothing."""
     if shown.not_needed:
         return shown.not_needed
-    is_first = page.key == page.station
-    if not (page.station == "build" or (is_first and shown.gap is not None)):
+    is_told_there = page.key == page.station or page.station == "time"
+    if not (page.station == "build" or (is_told_there and shown.gap is not None)):
         return None
     judged = _judged(request, desk, page).stations[page.station]
     return judged.summary if judged.summary.code in (NOT_NEEDED[0], BY_HAND[0]) else None
