@@ -6,6 +6,7 @@ from pytest import approx
 
 from beginnings import WAYS, begun, place
 from euhydra.garden import edits
+from euhydra.planner.beginning.glance import glance_at
 from euhydra.planner.chain import run_chain
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import Severity
@@ -60,6 +61,17 @@ def test_no_bed_of_any_way_to_begin_dries_untold(way, town):
 def test_nor_one_that_is_watered_by_hand_once_a_fortnight(way):
     garden = by_hand_every(begun(way, "Phoenix"), 14)
     assert silent(judge(run_chain(garden, place("Phoenix")[1]))) == set()
+
+
+def test_a_way_to_begin_shows_the_week_that_is_too_little():
+    judged = judge(run_chain(begun("washing", "Denver"), place("Denver")[1]))
+    glance = glance_at(judged)
+    assert glance.first is not None
+    assert glance.first.code == "catch-washing-too-little"
+    (told,) = (s for s in glance.first.symptoms if s.code == "catch-washing-asked")
+    weeks = [amount.value for name, amount in glance.figures if "a week" in name]
+    assert weeks == approx([told.values["brings"].value, told.values["asked"].value])
+    assert weeks[1] > 2 * weeks[0]
 
 
 def test_washing_water_is_held_against_what_need_asks():

@@ -4,10 +4,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Self
 
+import numpy as np
+
 from euhydra.garden.model import Garden
 from euhydra.garden.sentences import Amount
 from euhydra.planner.answers import Gap
-from euhydra.planner.chain import Chain, ChainBegun, ZoneChain
+from euhydra.planner.chain import Chain, ChainBegun, ZoneChain, ways_of
+from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.need.answer import peaks_of
@@ -22,8 +25,6 @@ ON_TIMER = "On the timer"
 
 CANS = "Cans a day, when it is driest"
 """Label of what is carried where nothing is piped."""
-
-WEEKS_A_YEAR = 365.25 / 7
 
 
 @dataclass(frozen=True)
@@ -107,7 +108,8 @@ class _View:
         drums = [drum for drum in chain.garden.greywaters if self.is_new(drum.id)]
         washing = sum(sum(drum.week_m3) for drum in drums)
         if washing > 0:
-            yield "The washing brings, a year", Amount(washing * WEEKS_A_YEAR, "volume")
+            yield "The washing brings, a week", Amount(washing, "volume")
+            yield from self._asked_a_week()
         yield from self._drunk()
         if not isinstance(chain.store, Gap):
             groups = [g for g in chain.store.groups if any(map(self.is_drawn_from, _ids(g)))]
@@ -120,6 +122,13 @@ class _View:
             if len(heads):
                 yield "Head at the weakest outlet", Amount(max(float(heads.min()), 0.0), "head")
             yield "All outlets together give", Amount(push.usual.state.flow, "flow")
+
+    def _asked_a_week(self) -> Iterator[tuple[str, Amount]]:
+        ways = [w for w in ways_of(self.chain.planted) if self.is_new(w.need.part.id)]
+        if ways:
+            weeks = sum((way.asked_a_week for way in ways), np.zeros(12))
+            month = MONTH_NAMES[int(np.argmax(weeks))]
+            yield f"The plants ask, a week in {month}", Amount.litres(float(weeks.max()))
 
     def _drunk(self) -> Iterator[tuple[str, Amount]]:
         planted = [plant for plant in self.chain.planted if self.is_new(plant.part.id)]

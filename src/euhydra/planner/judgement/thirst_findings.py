@@ -3,7 +3,6 @@
 from collections.abc import Iterator, Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
 from euhydra.core.programme import STRESSED_DAYS
@@ -21,10 +20,6 @@ from euhydra.planner.season.odds import STRESS_HARMLESS
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time.answer import LivedBed
-
-Floats = NDArray[np.float64]
-
-DAYS_A_WEEK = 7
 
 DRYING = ("catch-washing-too-little", "hand-too-dry", "hand-opens-too-seldom")
 """The findings of beds and pots that dry without a timer."""
@@ -83,7 +78,7 @@ def _washed(
 def _asked_of(season: Season, drum: Greywater, led: set[str]) -> tuple[Sentence, ...]:
     """What is asked of a drum in a week of the hardest month, where that is more than it brings."""
     asked = sum(
-        (_a_week(way) for way in season.ways if way.need.part.id in led),
+        (way.asked_a_week for way in season.ways if way.need.part.id in led),
         np.zeros(12),
     )
     brings = sum(drum.week_m3) * LITRES_PER_CUBIC_METRE
@@ -100,11 +95,6 @@ def _asked_of(season: Season, drum: Greywater, led: set[str]) -> tuple[Sentence,
             asked=Amount.litres(float(asked[hardest])),
         ),
     )
-
-
-def _a_week(way: Watered) -> Floats:
-    """What a bed asks for in a week of each month. [L]"""
-    return way.need.net_a_day * way.need.area_m2 / way.efficiency * DAYS_A_WEEK
 
 
 def _opened_by_hand(season: Season, dry: dict[str, LivedBed], short: set[str]) -> Iterator[Finding]:

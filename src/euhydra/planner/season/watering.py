@@ -17,6 +17,9 @@ HAND_EFFICIENCY = 0.90
 """Share of hand-given water that the roots keep. [-] Common practice: can or hose at the foot."""
 
 
+DAYS_A_WEEK = 7
+
+
 @dataclass(frozen=True)
 class Watered:
     """A bed with its need, and its line and timer so far as they are there.
@@ -46,6 +49,11 @@ class Watered:
             if kept > 0:
                 return kept
         return HAND_EFFICIENCY
+
+    @property
+    def asked_a_week(self) -> Floats:
+        """What it asks its line, or a hand, for in a week of each month. [L]"""
+        return self.need.net_a_day * self.need.area_m2 / self.efficiency * DAYS_A_WEEK
 
     @cached_property
     def kept(self) -> Floats:
