@@ -3,7 +3,7 @@ carries, pauses where water would run off.
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE, SECONDS_PER_HOUR
 from euhydra.garden.sentences import Amount, Sentence, say
@@ -270,7 +270,8 @@ def _fills(answers: Sequence[TimeAnswer]) -> list[Slot]:
         tap = taps.get(store.topped_by or "")
         share = store.top_up_to - store.top_up_below
         if tap is not None and share > 0:
-            found.append(fill(store, tap, share * store.total_m3 * LITRES_PER_CUBIC_METRE))
+            whole = fill(store, tap, share * store.total_m3 * LITRES_PER_CUBIC_METRE)
+            found.append(replace(whole, name=f"{whole.name}, when it is low"))
     return found
 
 
