@@ -19,6 +19,8 @@ from euhydra.planner.lay.wishes import Method, Wish
 from euhydra.planner.season import by_hand, helping_hand, shares
 from euhydra.planner.store import wet_ground
 from gardens import one_barrel, with_part
+from sound_gardens import RECORD as OUTSIDE
+from sound_gardens import well_bed
 
 RECORD = normals.make_days(demo.normals(), 4)
 
@@ -310,3 +312,21 @@ def test_a_reserve_takes_before_rain_and_gives_back_when_the_barrel_is_low():
     back = gives.run.moved[1] > 0
     assert back.any()
     assert not (back & (gives.run.moved[0] > 0)).any()
+
+
+@pytest.mark.parametrize("stands_l", [5.0, 15.0, 60.0])
+def test_a_well_is_told_to_run_dry_by_what_its_lines_draw(stands_l):
+    """A mass balance: what is drawn on the longest day, against what stands in it and runs in meanwhile."""
+    garden = well_bed()
+    well = garden.taps[0].model_copy(
+        update={"stands_m3": stands_l / 1000, "recovers_m3_s": 4e-3 / 3600}
+    )
+    judged = judge(run_chain(edits.put(garden, "taps", well), OUTSIDE))
+    (zone,) = judged.chain.zones
+    positions = [month.setting.position for month in zone.time.set_months]
+    seconds = max(p.run_minutes * p.runs_a_day * 60 for p in positions)
+    drawn = zone.push.usual.state.flow * seconds
+    is_dry = drawn > well.stands_m3 + well.recovers_m3_s * seconds
+    told = {f.code for f in judged.findings}
+    assert ("catch-well-drawn-empty" in told) == is_dry
+    assert is_dry == (stands_l < 60)

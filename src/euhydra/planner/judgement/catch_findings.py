@@ -196,27 +196,29 @@ def _flushed_away(chain: Chain) -> Iterator[Finding]:
 def _dry_wells(chain: Chain) -> Iterator[Finding]:
     """Wells that the lines on them draw dry in a day."""
     for tap in chain.garden.taps:
-        drawn = [z for z in chain.zones if z.zone.source.id == tap.id]
-        for each in drawn:
-            if not isinstance(each.push, PushAnswer):
-                continue
-            lasts, runs = taps.lasts_s(tap, each.push.usual.state.flow), _longest_day(each)
-            if lasts < runs:
-                yield Finding.of(
-                    say(
-                        "catch-well-drawn-empty",
-                        "“{tap}” is empty after {lasts} of what “{zone}” draws, and needs {again} to fill: it runs"
-                        " for {runs} in a day.",
-                        tap=tap.name,
-                        lasts=Amount(lasts, "hours"),
-                        zone=each.zone.name,
-                        again=Amount(taps.refills_s(tap), "hours"),
-                        runs=Amount(runs, "hours"),
-                    ),
-                    tap.id,
-                    about=tap.id,
-                )
-                break
+        drawn = [
+            (each.push.usual.state.flow, _longest_day(each))
+            for each in chain.zones
+            if each.zone.source.id == tap.id and isinstance(each.push, PushAnswer)
+        ]
+        runs = sum(seconds for _, seconds in drawn)
+        if runs <= 0:
+            continue
+        lasts = taps.lasts_s(tap, sum(flow * seconds for flow, seconds in drawn) / runs)
+        if lasts < runs:
+            yield Finding.of(
+                say(
+                    "catch-well-drawn-empty",
+                    "“{tap}” is empty after {lasts} of what its lines draw, and needs {again} to fill: they run for"
+                    " {runs} in a day.",
+                    tap=tap.name,
+                    lasts=Amount(lasts, "hours"),
+                    again=Amount(taps.refills_s(tap), "hours"),
+                    runs=Amount(runs, "hours"),
+                ),
+                tap.id,
+                about=tap.id,
+            )
 
 
 def _longest_day(each: ZoneChain) -> float:

@@ -27,7 +27,7 @@ def time_findings(chain: Chain) -> Iterator[Finding]:
 
 
 def _day_too_full(chain: Chain) -> Iterator[Finding]:
-    """Zones whose timers, and taps that, run longer in all than their owner allows; a hand goes by turns."""
+    """Timers that do not end in their time, and taps that run longer in all than they may; a hand goes by turns."""
     timed = [z.running for z in chain.zones if z.running and not z.running.timer.wants_somebody]
     if not timed:
         return

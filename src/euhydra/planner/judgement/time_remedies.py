@@ -155,9 +155,13 @@ def begin_by_turns(case: Case) -> Iterator[Remedy]:
     last = max((slot.end for slot in plan.slots), default=0.0)
     first = min((slot.start for slot in plan.slots), default=0.0)
     sooner = min(max(0.0, last - dayplan.LAST_HOUR), first)
-    begins = {z.head.id: start - sooner for z, start in _turns(plan) if isinstance(z.head, Timer)}
+    begins = {
+        zone.head.id: ROUND_S * round((start - sooner) / ROUND_S)
+        for zone, start in _turns(plan)
+        if isinstance(zone.head, Timer)
+    }
     changed = [
-        ("timers", timer.model_copy(update={"starts_s": ROUND_S * round(at / ROUND_S)}))
+        ("timers", timer.model_copy(update={"starts_s": at}))
         for timer in case.garden.timers
         if (at := begins.get(timer.id)) is not None
     ]
@@ -179,7 +183,7 @@ def _busiest_day(case: Case) -> dayplan.DayPlan:
 
 
 def _turns(plan: dayplan.DayPlan) -> Iterator[tuple[Zone, float]]:
-    """Zones with when they first run. [s]"""
+    """Zones with when they run, the first run last, which is the one that counts. [s]"""
     for slot in reversed(plan.slots):
         if slot.zone is not None:
             yield slot.zone, slot.start
