@@ -4,6 +4,7 @@ Measures and what such systems are made of: common practice.
 """
 
 from itertools import pairwise
+from math import hypot
 from operator import attrgetter
 
 import numpy as np
@@ -134,6 +135,27 @@ def test_what_is_added_may_drink_from_what_is_there(way):
     assert added <= watered
     judged = judge(run_chain(after, place("Brussels")[1]))
     assert not any(f.severity.is_grave for f in judged.findings)
+    assert "season-day-all-run" not in {f.code for f in judged.findings}
+    assert counting.faults(after) == []
+
+
+@pytest.mark.parametrize("way", ["patio", "soaker", "tap"])
+@pytest.mark.parametrize("base", ["tap", "totes", "barrel", "cellar"])
+def test_heads_on_one_source_hang_side_by_side_and_run_in_turn(base, way):
+    before = begun(base)
+    source = (*before.stores, *before.taps)[0]
+    after = ways.begin(before, way_kinds()[way], {}, place("Brussels")[1], source.id)
+    there = {(p.at.x_m, p.at.y_m) for p in before.pieces if p.id in ids(after.pieces)}
+    new = [
+        p.at for p in after.pieces if p.id not in ids(before.pieces) and p.begins_at != source.id
+    ]
+    near = [hypot(p.x_m - x, p.y_m - y) for p in new for x, y in there]
+    assert near
+    assert min(near) > 0.05
+    if source in before.stores:
+        spans = sorted((t.starts_s, t.starts_s + t.window_s) for t in after.timers)
+        assert all(a[1] <= b[0] for a, b in pairwise(spans))
+        assert len(spans) == 2
 
 
 def test_what_is_told_of_an_addition_is_its_own():

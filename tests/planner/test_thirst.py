@@ -41,6 +41,8 @@ def silent(judged: Judgement) -> set[str]:
         store = each.zone.group.id if each.zone.group else each.zone.source.id
         for part in each.zone.watered:
             of[part.id] |= {each.zone.id, each.zone.source.id, store}
+    for order in chain.season.orders:
+        of[order.part.id] |= {source.id for source in order.all}
     weighs = [f for f in judged.findings if f.severity is not Severity.BETTER]
     told = {part for f in weighs for part in (f.about, *f.parts)}
     dry = {

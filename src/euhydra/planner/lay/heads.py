@@ -13,6 +13,7 @@ from euhydra.garden.pipes import Fitting, Piece, Pipe, Pump
 from euhydra.garden.plumbing import FittingKind, FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.garden.sources import DrumOutlet, Greywater, Tap, TapKind
+from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
 from euhydra.planner.lay import drum_pumps, self_running
 from euhydra.planner.lay.layer import LINES_BEGIN, Layer
@@ -21,13 +22,19 @@ from euhydra.planner.lay.wishes import Method
 PIECE_STEP = 0.4
 """Distance at which pieces of a head assembly are drawn apart. [m]"""
 
+LAST_TURN = 14 * 3600.0
+"""Latest hour at which a timer is made to begin. [s] Our choice: leaves dry before night."""
+
+ASIDE = (0, 1, -1, 2, -2, 3, -3)
+"""Steps to the side that are tried for a head where another is drawn already."""
+
 LEAST_ROOM = 0.1
 """Room in which a head can be drawn before what is watered. [m] With less it lies over it."""
 
 
 def put_before(layer: Layer, start: Part, at: Point) -> tuple[str, Point]:
     """Timer, and what belongs between the source and a drip line; the last one and its place."""
-    feed = start.id
+    feed, at = start.id, _beside_others(layer, start, at)
     source, there = _upstream(layer.garden, start)
     if isinstance(source, Greywater):
         feed, at = _emptied(layer, source, feed, at, there)
@@ -39,6 +46,7 @@ def put_before(layer: Layer, start: Part, at: Point) -> tuple[str, Point]:
             at=at,
             begins_at=feed,
             kind=layer.wish.timer,
+            starts_s=_turn_of(layer, source),
         )
         layer.parts.append(("timers", timer))
         feed = timer.id
@@ -56,6 +64,17 @@ def put_before(layer: Layer, start: Part, at: Point) -> tuple[str, Point]:
         layer.parts.append(("fittings", fitting))
         feed = fitting.id
     return feed, at
+
+
+def _turn_of(layer: Layer, source: Part) -> float:
+    """When a timer begins: where others empty the same store, after them; else when all do. [s]"""
+    usual_start = float(Timer.model_fields["starts_s"].default)
+    if not isinstance(source, Store):
+        return usual_start
+    garden = layer.garden
+    others = (t for t in garden.timers if _upstream(garden, t)[0].id == source.id)
+    turn = max((timer.starts_s + timer.window_s for timer in others), default=usual_start)
+    return turn if turn <= LAST_TURN else usual_start
 
 
 def _emptied(
@@ -125,6 +144,25 @@ def _next_place(layer: Layer, at: Point) -> Point:
     away = max(hypot(dx, dy), 1e-6)
     step = min(PIECE_STEP, part, away / 8)
     return Point(x_m=round(at.x_m + step * dx / away, 3), y_m=round(at.y_m + step * dy / away, 3))
+
+
+def _beside_others(layer: Layer, start: Part, at: Point) -> Point:
+    """Where a head hangs that does not lie over another from the same source: beside it, as far as there is need."""
+    pieces = [piece.at for piece in layer.garden.pieces if piece.id != start.id]
+    first = _next_place(layer, at)
+    dx, dy = first.x_m - at.x_m, first.y_m - at.y_m
+    step = hypot(dx, dy)
+    if step < 1e-6:
+        return at
+    for aside in ASIDE:
+        beside = Point(
+            x_m=round(at.x_m - aside * PIECE_STEP * dy / step, 3),
+            y_m=round(at.y_m + aside * PIECE_STEP * dx / step, 3),
+        )
+        there = _next_place(layer, beside)
+        if all(hypot(p.x_m - there.x_m, p.y_m - there.y_m) > step / 2 for p in pieces):
+            return beside
+    return at
 
 
 def _upstream(garden: Garden, start: Part) -> tuple[Part, set[str]]:
