@@ -8,12 +8,14 @@ from beginnings import WAYS, begun, place
 from euhydra.garden import edits
 from euhydra.planner.beginning.glance import glance_at
 from euhydra.planner.chain import run_chain
+from euhydra.planner.judgement import trying
 from euhydra.planner.judgement.answer import Judgement, judge
 from euhydra.planner.judgement.finding import Severity
+from euhydra.planner.judgement.thirst_findings import DRYING
 from euhydra.planner.season import shares
 from euhydra.planner.season.by_hand import by_hand as hands
 from euhydra.planner.season.fared import lived_of
-from euhydra.planner.season.odds import STRESS_HARMLESS
+from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
 from gardens import tapped
 from sound_gardens import RECORD, opened_bed, washing_shrubs
 
@@ -74,6 +76,34 @@ def test_a_way_to_begin_shows_the_week_that_is_too_little():
     weeks = [amount.value for name, amount in glance.figures if "a week" in name]
     assert weeks == approx([told.values["brings"].value, told.values["asked"].value])
     assert weeks[1] > 2 * weeks[0]
+
+
+def test_it_weighs_as_much_as_the_years_say():
+    """Dry for longer than thirty days a year it does not work; for less, plants suffer."""
+    seen = set()
+    for every in (5, 7, 14):
+        judged = judge(
+            run_chain(by_hand_every(begun("can", "Phoenix"), every), place("Phoenix")[1])
+        )
+        lived = lived_of(judged.chain.season)
+        for finding in (f for f in judged.findings if f.code == "hand-too-dry"):
+            is_grave = lived[finding.about].dry_days > STRESS_GRAVE
+            assert finding.severity.is_grave == is_grave
+            (hand,) = (h for h in hands(judged.chain.season) if h.part.id == finding.about)
+            assert hand.verdict.mark is finding.severity.mark
+            seen.add(is_grave)
+    assert seen == {True, False}
+
+
+@pytest.mark.parametrize("town", TOWNS)
+def test_no_cure_leaves_dry_under_another_name_what_washing_water_left_dry(town):
+    judged = judge(run_chain(begun("washing", town), place(town)[1]))
+    finding = judged.findings[0]
+    assert finding.code == "catch-washing-too-little"
+    trials = list(trying.trials_of(judged, finding))
+    assert trials
+    for trial in trials:
+        assert {f.code for f in trial.after.findings} & set(DRYING) == set()
 
 
 def test_washing_water_is_held_against_what_need_asks():

@@ -161,11 +161,12 @@ def test_what_a_hand_helps_where_washing_water_does_not_do_is_a_choice_of_its_ow
     assert first.code == "catch-washing-too-little"
     (cure,) = trying.cures_of(judged, first)
     cured = changes.done_to(judged.chain.garden, cure.edits)
+    every = f"every {cured.beds[0].by_hand_d} days"
     reader = Visitor(tmp_path, served_garden(tmp_path, cured))
     reader.open("/gardens/1/time?at=bushes")
     choices = reader.links("Bushes")
     assert [link.get("aria-current") for link in choices] == [None, "true"]
-    assert "every 7 days" in reader.verdict
-    assert all("every 7 days" in row for row in reader.rows("of the hose"))
+    assert f"{every} carry “Bushes”" in reader.verdict
+    assert all(every in row for row in reader.rows("of the hose"))
     reader.open("/gardens/1/time")
     assert "Nothing is set on" in reader.verdict

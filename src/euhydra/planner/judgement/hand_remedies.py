@@ -37,9 +37,9 @@ def oftener(case: Case) -> Iterator[Remedy]:
 
 def by_hand_too(case: Case) -> Iterator[Remedy]:
     """What is lacking brought by hand: by the hose from a tap, by can from a store."""
-    parts = [part for part in _drinkers(case) if part.hand_from is None]
+    parts = _drinkers(case)
     sources: Sequence[Tap | Store] = (*case.garden.taps, *case.garden.stores)
-    for source in sources if parts else ():
+    for source in sources:
         for days in EVERY:
             yield Remedy(
                 say(

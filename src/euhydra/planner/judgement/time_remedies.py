@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from math import ceil
 
-from euhydra.core.constants import SECONDS_PER_HOUR
+from euhydra.core.constants import SECONDS_PER_DAY, SECONDS_PER_HOUR
 from euhydra.garden import catalogue, edits
 from euhydra.garden.sentences import Amount, lowered, quoted, say
 from euhydra.garden.sources import Tap
@@ -25,8 +25,6 @@ QUARTER_S = 900.0
 
 SPARE = (1.0, 1.5, 2.0)
 """Times what is run for now that a tap is tried with. [-]"""
-
-HOURS_A_DAY = 24
 
 
 def _timed(case: Case) -> tuple[ZoneChain, TimeAnswer, Timer] | None:
@@ -197,7 +195,7 @@ def allow_a_longer_day(case: Case) -> Iterator[Remedy]:
         head = late.zone.head
         if isinstance(head, Timer):
             hours = ceil((head.window_s + late.over) / SECONDS_PER_HOUR)
-            longer = min(hours, HOURS_A_DAY) * SECONDS_PER_HOUR
+            longer = min(hours * SECONDS_PER_HOUR, SECONDS_PER_DAY)
             changed.append(("timers", head.model_copy(update={"window_s": longer})))
     if changed:
         yield Remedy(

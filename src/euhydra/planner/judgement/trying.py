@@ -153,7 +153,7 @@ def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
     What only shows now that plants are given what they need, such as a store that cannot give it, is no
     worse while the driest bed is less often dry.
     """
-    if finding.key in after.keys:
+    if finding.key in after.keys or _dries_otherwise(after, finding):
         return False
     is_greener = driest(after.chain) < GREENER * driest(before.chain)
     for each in after.findings:
@@ -169,6 +169,13 @@ def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
         if is_worse and is_as_bad and each.severity is not Severity.BETTER:
             return False
     return True
+
+
+def _dries_otherwise(after: Judgement, finding: Finding) -> bool:
+    """Whether what dried dries still, if less, and is told of what waters it now."""
+    return finding.code in DRYING and any(
+        each.code in DRYING and set(each.parts) & set(finding.parts) for each in after.findings
+    )
 
 
 def driest(chain: Chain) -> float:
