@@ -18,7 +18,7 @@ $$run apt-get update -qq; \
 $$run env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $(1) >/dev/null
 endef
 
-.PHONY: help demo demo-reset test lint bench browser assets assets-check map wheel-check lock clean
+.PHONY: help demo demo-reset test sweep lint bench browser assets assets-check map wheel-check lock clean
 help: ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
 
@@ -44,8 +44,11 @@ demo-reset: $(VENV)/.run ## lay the demo garden out anew and serve it
 demo: $(VENV)/.run ## serve the demo garden at http://127.0.0.1:8000 (PORT= and DATA= change port and data folder)
 	$(BIN)/euhydra demo --port $(PORT) --data $(DATA)
 
-test: $(VENV)/.dev browser ## run all tests, those in the browser included
-	$(BIN)/python -m pytest -q -n auto --dist worksteal
+test: $(VENV)/.dev browser ## ask every property, those in the browser included
+	$(BIN)/python -m pytest -q -n auto --dist worksteal -m "not sweep"
+
+sweep: $(VENV)/.dev browser ## ask them of all other gardens, places, pages and requests
+	$(BIN)/python -m pytest -q -n auto --dist worksteal -m sweep
 
 lint: $(VENV)/.dev ## linters, type checker, import arrows
 	$(BIN)/ruff check . && $(BIN)/ruff format --check .

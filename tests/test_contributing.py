@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 
 import source_map
+import sweeps
 
 
 def test_the_map_is_that_of_the_sources():
@@ -49,6 +50,20 @@ def test_no_line_of_a_template_is_too_long_to_read():
         if len(line) > 160
     ]
     assert long == []
+
+
+def test_no_test_is_kept_for_the_sweep_alone_and_a_check_in_runs_both():
+    here = Path(__file__).parent
+    marked = [p.name for p in here.rglob("*.py") if f"mark.{'sweep'}" in p.read_text("utf-8")]
+    assert marked == ["sweeps.py"]
+    with pytest.raises(ValueError, match="some of the cases"):
+        sweeps.swept(["a", "b"], [])
+    with pytest.raises(ValueError, match="some of the cases"):
+        sweeps.swept(["a", "b"], ["c"])
+    asked = [case.marks for case in sweeps.swept(["a", "b"], ["b"])]
+    assert [len(marks) for marks in asked] == [1, 0]
+    run = (here.parent / ".ci" / "run").read_text("utf-8").splitlines()
+    assert run[-2:] == ["make test", "make sweep"]
 
 
 def test_nothing_but_sources_lies_among_the_tests():

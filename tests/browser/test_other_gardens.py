@@ -12,11 +12,16 @@ from euhydra.garden.model import Garden
 from euhydra.records import database, gardens, weather
 from gardens import abroad, one_barrel
 from served import PAGES, PHONE, Served
+from sweeps import swept
 from words_apart import crowded_words, sentences_in_columns
 
 pytestmark = pytest.mark.browser
 
 ONLY_OF_THE_DEMO = ("lines/", "log/1", "fault")
+
+OF_ANY = [path for path in PAGES if not any(part in path for part in ONLY_OF_THE_DEMO)]
+
+ASKED_AT_ONCE = ("gardens/1/lay", "gardens/1/time", "gardens/1/today")
 
 
 def _bare() -> Garden:
@@ -49,7 +54,7 @@ def phone(browser: Browser) -> Iterator[Page]:
     context.close()
 
 
-@pytest.mark.parametrize("path", [p for p in PAGES if not any(x in p for x in ONLY_OF_THE_DEMO)])
+@pytest.mark.parametrize("path", swept(OF_ANY, ASKED_AT_ONCE))
 def test_no_barrier_and_nothing_wider_than_the_phone(phone: Page, other, path: str):
     url, passed = other
     said: list[str] = []

@@ -11,6 +11,7 @@ from barriers import barriers, too_wide
 from euhydra.records import log
 from plan_page import until
 from served import DESK, PAGES, PHONE
+from sweeps import swept
 from words_apart import crowded_words, sentences_in_columns
 
 pytestmark = pytest.mark.browser
@@ -41,32 +42,53 @@ def walker(browser: Browser) -> Iterator[Page]:
 WIDTHS = (320, 640, 768, 992, 1216, 1600)
 """The smallest phone, where layouts turn, for each is at its narrowest there, and a wide desk. [px]"""
 
+OUTDOORS = tuple(
+    f"gardens/1/{page}" for page in ("today", "keep", "log/1", "steps", "first-run", "card", "lay")
+)
+"""Pages that somebody reads beside the bed."""
 
-@pytest.mark.parametrize("path", PAGES)
-def test_no_barrier_on_desk_in_light_nor_on_a_phone_in_dark_and_at_no_width(
-    walker: Page, demo, path
-):
-    """And every expression can be read, and the console has nothing to say."""
+WIDE_AT_ONCE = ("gardens/1/catch", "gardens/1/lay", "gardens/1/time", "gardens/1/upkeep")
+"""A drawing, a plan, a table, and much text."""
+
+
+@pytest.fixture
+def told(walker: Page) -> Iterator[Page]:
+    """The walker, whose console has nothing to say."""
     said: list[str] = []
     note = lambda m: said.append(m.text) if m.type in ("warning", "error") else None  # noqa: E731
     walker.on("console", note)
-    walker.set_viewport_size(DESK)
-    walker.emulate_media(color_scheme="light")
+    yield walker
+    walker.remove_listener("console", note)
+    assert said == []
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_no_barrier_on_a_desk_in_light(told: Page, demo, path):
+    """And every expression can be read."""
+    told.set_viewport_size(DESK)
+    told.emulate_media(color_scheme="light")
+    told.goto(f"{demo.url}/{path}")
+    assert barriers(told) == []
+    assert crowded_words(told) == []
+    assert sentences_in_columns(told) == []
+    told.evaluate(LINT)
+
+
+@pytest.mark.parametrize("path", swept(PAGES, OUTDOORS))
+def test_no_barrier_on_a_phone_in_dark(told: Page, demo, path):
+    told.set_viewport_size(PHONE)
+    told.emulate_media(color_scheme="dark")
+    told.goto(f"{demo.url}/{path}")
+    assert barriers(told) == []
+    assert crowded_words(told) == []
+
+
+@pytest.mark.parametrize("path", swept(PAGES, WIDE_AT_ONCE))
+def test_nobody_scrolls_sideways_to_read(walker: Page, demo, path):
     walker.goto(f"{demo.url}/{path}")
-    assert barriers(walker) == [], "light, desk"
-    assert crowded_words(walker) == [], "desk"
-    assert sentences_in_columns(walker) == []
-    walker.emulate_media(color_scheme="dark")
-    walker.set_viewport_size(PHONE)
-    assert barriers(walker) == [], "dark, phone"
-    walker.emulate_media(color_scheme="light")
-    assert crowded_words(walker) == [], "phone"
-    walker.evaluate(LINT)
     assert too_wide(walker, WIDTHS) == {}
     walker.evaluate("document.documentElement.style.fontSize = '200%'")
     assert too_wide(walker, WIDTHS) == {}, "letters of twice the size"
-    walker.remove_listener("console", note)
-    assert said == []
 
 
 def test_the_drawing_is_on_the_first_screen(page: Page, demo):

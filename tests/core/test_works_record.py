@@ -11,6 +11,7 @@ from euhydra.core.store import StoreRule
 from euhydra.core.waterworks import Line, Supply, Tank, TopUp, Transfer, Watering, Waterworks
 from euhydra.core.works_days import WorksDays
 from euhydra.core.works_record import run_waterworks
+from sweeps import swept
 
 CURVE = DrainCurve.of([10, 60, 120, 200], [12, 20, 26, 32])
 
@@ -47,7 +48,7 @@ def day_by_day(works: Waterworks):
     return days.so_far()
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", swept(range(12), range(4)))
 def test_years_side_by_side_are_those_that_follow_each_other(seed):
     works = made_up(seed)
     found, plain = run_waterworks(works), day_by_day(works)

@@ -12,6 +12,7 @@ from euhydra.records import database, gardens
 from euhydra.web.app import create_app
 from markup import Form, Page
 from served import PAGES, client_of, lay_demo
+from sweeps import swept
 
 JUNK = [
     "",
@@ -47,6 +48,8 @@ FILES = [
 
 ENDS_SOMETHING = ("/delete", "/undo", "/redo", "/restore")
 """Forms that take away what the others are about: tested by themselves."""
+
+ASKED_AT_ONCE = ("gardens/1/place", "gardens/1/push", "gardens/1/time", "gardens/1/log/1")
 
 TRIES = 1
 """Times that each form is sent, besides once with nothing in it."""
@@ -84,7 +87,7 @@ def forms(client: TestClient) -> dict[str, list[Form]]:
     return found
 
 
-@pytest.mark.parametrize("path", PAGES)
+@pytest.mark.parametrize("path", swept(PAGES, ASKED_AT_ONCE))
 def test_no_form_falls_over_and_what_is_refused_changes_nothing(
     client: TestClient, forms: dict[str, list[Form]], path: str
 ):

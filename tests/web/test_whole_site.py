@@ -14,6 +14,7 @@ from euhydra.garden.quantities import System
 from gardens import abroad, one_barrel, soggy, tapped, two_sources, with_part
 from markup import Page
 from served import PAGES, served_garden
+from sweeps import swept
 
 pytestmark = pytest.mark.usefixtures("briefly")
 
@@ -141,7 +142,7 @@ def _taken(client: TestClient, action: str) -> bool:
     return any(route.matches(scope)[0] is Match.FULL for route in client.app.routes)
 
 
-@pytest.mark.parametrize("name", GARDENS)
+@pytest.mark.parametrize("name", swept(GARDENS, THOROUGHLY))
 def test_every_page_is_sound_and_every_link_leads_somewhere(tmp_path, name):
     garden = GARDENS[name]()
     units = garden.units if garden else System.METRIC

@@ -1,0 +1,26 @@
+"""What one property asks of many cases: of a telling few in `make test`, of all others in `make sweep`."""
+
+from collections.abc import Callable, Collection, Iterable
+from typing import Any
+
+import pytest
+
+
+def swept(
+    cases: Iterable[Any], at_once: Collection[Any], name: Callable[[Any], str] | None = None
+) -> list[Any]:
+    """Cases for `parametrize`, of which those not among `at_once` wait for the sweep.
+
+    Nothing is asked in the sweep alone: some case of every property is asked at once.
+    """
+    cases = list(cases)
+    if not at_once or any(case not in cases for case in at_once):
+        raise ValueError(f"asked at once must be some of the cases, and not {at_once}")
+    return [
+        pytest.param(
+            *(case if isinstance(case, tuple) else (case,)),
+            id=name(case) if name else None,
+            marks=() if case in at_once else pytest.mark.sweep,
+        )
+        for case in cases
+    ]
