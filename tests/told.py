@@ -1,4 +1,4 @@
-"""What every answer owes its reader: amounts that are numbers, and sentences that can be said."""
+"""What every answer owes its reader: amounts that are numbers, sentences that can be said, one verdict."""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import fields, is_dataclass
@@ -7,7 +7,10 @@ from string import Formatter
 
 from euhydra.garden.quantities import System
 from euhydra.garden.sentences import Amount, Sentence
-from euhydra.planner.answers import Figure, Verdict
+from euhydra.planner.answers import Figure, Gap, Mark, Verdict
+from euhydra.planner.judgement.answer import Judgement
+from euhydra.planner.season import odds, shares
+from euhydra.planner.time.answer import TimeAnswer
 from euhydra.web import wording
 
 DEEP = 12
@@ -66,3 +69,18 @@ def _parts(answer: object, deep: int, seen: set[int]) -> Iterator[object]:
     elif isinstance(answer, tuple | list):
         for value in answer:
             yield from _parts(value, deep - 1, seen)
+
+
+def fails_alone(judged: Judgement) -> set[str]:
+    """Answers by which a garden does not work, while the station that they belong to says that it does."""
+    chain, season = judged.chain, judged.chain.season
+    marks = {name: station.mark for name, station in judged.stations.items()}
+    told = [("time", z.time.verdict) for z in chain.zones if isinstance(z.time, TimeAnswer)]
+    if not isinstance(chain.store, Gap):
+        told += [("store", group.summary) for group in chain.store.groups]
+    found = {name for name, own in told if own.mark is Mark.FAILS and marks[name] is not Mark.FAILS}
+    if isinstance(season, Gap):
+        return found
+    whole = {"shares": shares.answer_balance(season), "years": odds.answer_odds(season)}
+    works = Mark.FAILS not in marks.values()
+    return found | {k for k, own in whole.items() if works and own.verdict.mark is Mark.FAILS}

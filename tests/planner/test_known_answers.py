@@ -29,6 +29,7 @@ from euhydra.planner.store.installing import plan_installation
 from euhydra.planner.store.storms import storm_figures
 from sound_gardens import BASES, RECORD, SOUND, UNSOUND, YEARS_MADE, warmer
 from sweeps import swept
+from told import fails_alone
 
 KNOWN = tomllib.loads(
     (Path(__file__).parents[1] / "data" / "known_answers.toml").read_text("utf-8")
@@ -162,6 +163,11 @@ def test_no_section_warns_of_what_no_finding_tells(row):
 
 
 @by_row(KNOWN, ids=[row["name"] for row in KNOWN])
+def test_no_page_says_that_it_does_not_work_where_its_station_does(row):
+    assert fails_alone(flawed(row)) == set()
+
+
+@by_row(KNOWN, ids=[row["name"] for row in KNOWN])
 def test_need_push_and_lay_find_all_before_any_timer_is_set(row):
     chain = flawed(row).chain
     begun = begin_chain(chain.garden, chain.record)
@@ -190,6 +196,7 @@ def test_a_sound_garden_raises_nothing_that_weighs(name):
     assert grave == []
     marks = {each.mark.value for each in judged.stations.values() if each.mark and each.needed}
     assert marks == {"works"}
+    assert fails_alone(judged) == set()
 
 
 def test_every_finding_that_weighs_has_a_garden_has_a_garden():

@@ -14,11 +14,11 @@ from euhydra.planner.judgement.finding import Severity
 from euhydra.planner.judgement.thirst_findings import DRYING
 from euhydra.planner.season import shares
 from euhydra.planner.season.by_hand import by_hand as hands
-from euhydra.planner.season.fared import lived_of
-from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
+from euhydra.planner.season.fared import STRESS_GRAVE, STRESS_HARMLESS, lived_of
 from gardens import tapped
 from sound_gardens import RECORD, opened_bed, washing_shrubs
 from sweeps import swept
+from told import fails_alone
 
 MUCH = 0.07
 """Share of its days on which a bed is plainly too dry: the aim of the settings is one in twenty. [-]"""
@@ -59,7 +59,9 @@ def silent(judged: Judgement) -> set[str]:
 @pytest.mark.parametrize("town", swept(TOWNS, ["Denver"]))
 @pytest.mark.parametrize("way", WAYS)
 def test_no_bed_of_any_way_to_begin_dries_untold(way, town):
-    assert silent(judge(run_chain(begun(way, town), place(town)[1]))) == set()
+    judged = judge(run_chain(begun(way, town), place(town)[1]))
+    assert silent(judged) == set()
+    assert fails_alone(judged) == set()
 
 
 @pytest.mark.parametrize("way", ["tap", "cellar", "patio", "can", "pairs", "barrel"])

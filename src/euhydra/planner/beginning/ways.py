@@ -202,9 +202,12 @@ def _towers(scene: Scene) -> None:
         for n in range(scene.count("towers"))
     ]
     dripper, timer = _dripper_for(scene, source), scene.timer(source)
-    scene.lay(
+    laid = scene.lay(
         *(Wish(each, source, Method.POTS, dripper, timer=timer, has_valve=True) for each in towers)
     )
+    if not scene.is_tap(source):
+        # From a store alone the lowest tier takes what the highest would need.
+        sources.pump(scene, "solar-small", source, _only(laid).way.parts[0].id)
 
 
 def _troughs(scene: Scene) -> None:

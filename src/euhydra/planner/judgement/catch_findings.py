@@ -15,6 +15,7 @@ from euhydra.planner.judgement import supply
 from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.need.daily import Need
 from euhydra.planner.push.answer import PushAnswer
+from euhydra.planner.water import zones
 
 MOST_LOST = 0.5
 """Share of a cloudburst that a downspout may lose. [-] Our choice: half of it is what people see go over."""
@@ -60,12 +61,15 @@ def fills(garden: Garden, group: Group) -> bool:
 
 
 def _unfilled(garden: Garden) -> Iterator[Finding]:
-    """Stores that beds drink from, and nothing comes into."""
+    """Stores that beds drink from, and nothing comes into; told on Time too, of the zones on them."""
     wanted = supply.stores_in_use(garden)
+    on_a_store = [zone for zone in zones.zones_of(garden) if zone.group is not None]
     for group in groups_of(garden.stores):
         if not wanted & {store.id for store in group.stores} or fills(garden, group):
             continue
         loose = next((spout for spout in garden.downspouts if spout.leads_to is None), None)
+        on_it = [zone.id for zone in on_a_store if zone.group == group]
+        told_at = ("store", "time") if on_it else ("store",)
         if loose is not None:
             yield Finding.of(
                 say(
@@ -76,7 +80,8 @@ def _unfilled(garden: Garden) -> Iterator[Finding]:
                 ),
                 loose.id,
                 group.id,
-                also=("store",),
+                *on_it,
+                also=told_at,
             )
         elif garden.roofs:
             yield Finding.of(
@@ -86,7 +91,8 @@ def _unfilled(garden: Garden) -> Iterator[Finding]:
                     store=group.name,
                 ),
                 group.id,
-                also=("store",),
+                *on_it,
+                also=told_at,
             )
 
 
@@ -117,7 +123,8 @@ def _left_over(chain: Chain) -> Iterator[Finding]:
 def _short_of_need(chain: Chain) -> Iterator[Finding]:
     """All the roofs bring less in a year than what drinks from stores alone asks for."""
     garden, record = chain.garden, chain.record
-    if record is None or not supply.short_groups(chain) or not garden.roofs:
+    short = supply.short_groups(chain)
+    if record is None or not short or not garden.roofs:
         return
     brought = sum(_brought(garden, group, record) for group in groups_of(garden.stores))
     asked = sum(
@@ -136,6 +143,7 @@ def _short_of_need(chain: Chain) -> Iterator[Finding]:
             need=Amount.litres(asked),
         ),
         *(roof.id for roof in garden.roofs),
+        severity=min(map(supply.weight_of_short, short), key=lambda each: each.weight),
     )
 
 

@@ -13,6 +13,12 @@ RUNS_OFF = "time-water-stand-run"
 LACKS = ("store-too-small", "store-too-little-comes")
 """The findings of a store that does not give what is asked of it."""
 
+TOO_LOW_TO_RUN = "store-water-too-low"
+"""The finding of a store that stands too low for its beds; what it is too low for, Push tells."""
+
+GIVES_NO_MORE, WELL_EMPTY = "time-source-gives-too-little", "catch-well-drawn-empty"
+"""The finding of a source that gives less than is asked, and that of a well that does."""
+
 CLOGGED = "push-line-clogged"
 """The finding of a line that gives too little for what is in its outlets."""
 
@@ -59,7 +65,7 @@ class Causes:
     """What a garden's findings explain of one another.
 
     watered : Ids of the beds and pots of each zone.
-    fed_by : Id of the source of each zone.
+    fed_by : Id of the source of each zone, of linked stores that of the group.
     """
 
     found: Sequence[Finding]
@@ -84,14 +90,20 @@ class Causes:
         if finding.station != "time":
             return None
         cause = self._dead.get(finding.about)
-        if cause is None and finding.code in STARVED_SETTINGS:
-            return self._slow.get(finding.about)
+        dries_so = finding.code == RUNS_OFF and finding.severity is not Severity.WASTES
+        if cause is None and (finding.code in STARVED_SETTINGS or dries_so):
+            cause = self._slow.get(finding.about)
+        if cause is None and finding.code == GIVES_NO_MORE:
+            return self._coded(WELL_EMPTY).get(self.fed_by.get(finding.about, ""))
         return cause
 
     def _of_store(self, finding: Finding) -> Finding | None:
         if finding.station != "store":
             return None
         cause = self._empty.get(finding.about)
+        if finding.code == TOO_LOW_TO_RUN:
+            own = (zone for zone, source in self.fed_by.items() if source == finding.about)
+            return _first(self._dead, own)
         if cause is None and finding.code in LACKS:
             # Timers that make up for a clogged line empty the store.
             cause = self._coded(TAP_TOO_HIGH).get(finding.about)
@@ -150,7 +162,7 @@ class Causes:
     def _empty(self) -> dict[str, Finding]:
         """By store: why nothing comes into it."""
         found = (f for f in self.found if f.station == "catch" and "store" in f.also)
-        return {f.parts[-1]: f for f in found}
+        return {part: f for f in found for part in f.parts}
 
     def _by_bed(self, found: Iterable[Finding]) -> dict[str, Finding]:
         return {part: f for f in found for part in self.watered.get(f.about, ())}
@@ -165,7 +177,7 @@ def folded(found: tuple[Finding, ...], chain: Chain) -> tuple[Finding, ...]:
     causes = Causes(
         found,
         {z.zone.id: tuple(part.id for part in z.zone.watered) for z in chain.zones},
-        {z.zone.id: z.zone.source.id for z in chain.zones},
+        {z.zone.id: z.zone.group.id if z.zone.group else z.zone.source.id for z in chain.zones},
     )
     kept: list[Finding] = []
     under: dict[tuple[str, str, str], list[Finding]] = {}

@@ -42,7 +42,8 @@ def store_findings(chain: Chain) -> Iterator[Finding]:
     if supply.drinks_from_stores(garden):
         for short in supply.short_groups(chain):
             if catch_findings.fills(garden, short.group):
-                yield _with_zones(chain, short.group, _short(garden, short))
+                told = replace(_short(garden, short), severity=supply.weight_of_short(short))
+                yield _with_zones(chain, short.group, told)
         yield from _dead_water(garden)
         yield from _idle(chain)
     for group in groups_of(garden.stores):

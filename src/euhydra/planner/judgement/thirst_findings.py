@@ -5,7 +5,6 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from euhydra.core.constants import LITRES_PER_CUBIC_METRE
-from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.sentences import Amount, Sentence, quoted, say
 from euhydra.garden.sources import Greywater
 from euhydra.planner.answers import Gap, Mark
@@ -13,10 +12,9 @@ from euhydra.planner.catch import washing_week
 from euhydra.planner.chain import Chain
 from euhydra.planner.dates import MONTH_NAMES
 from euhydra.planner.judgement import supply
-from euhydra.planner.judgement.finding import Finding, Severity
+from euhydra.planner.judgement.finding import Finding
 from euhydra.planner.season.by_hand import by_hand
 from euhydra.planner.season.fared import lived_of
-from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import Watered
 from euhydra.planner.time.answer import LivedBed
@@ -30,7 +28,7 @@ def thirst_findings(chain: Chain) -> Iterator[Finding]:
     season = chain.season
     if isinstance(season, Gap):
         return
-    dry = {part_id: bed for part_id, bed in lived_of(season).items() if _is_too_dry(bed)}
+    dry = {part_id: bed for part_id, bed in lived_of(season).items() if supply.is_too_dry(bed)}
     for drum in chain.garden.greywaters:
         on_it = [each.zone.id for each in chain.zones if each.zone.source.id == drum.id]
         yield from _washed(season, drum, dry, on_it)
@@ -38,18 +36,9 @@ def thirst_findings(chain: Chain) -> Iterator[Finding]:
     for hand in by_hand(season):
         if hand.source.id not in short and hand.verdict.mark is not Mark.WORKS:
             parts = (hand.part.id, hand.source.id)
-            grave = _severity(hand.dry_days)
+            grave = supply.weight_of_dry(hand.dry_days)
             yield Finding.of(hand.verdict.summary, *parts, about=hand.part.id, severity=grave)
     yield from _opened_by_hand(season, dry, short)
-
-
-def _is_too_dry(bed: LivedBed) -> bool:
-    return bed.dry_days > STRESS_HARMLESS and bed.dry_share > STRESSED_DAYS
-
-
-def _severity(dry_days: float) -> Severity:
-    """How much it weighs that a bed is dry for so long in a mean year: as Through the years has it. [d]"""
-    return Severity.CANNOT_WORK if dry_days > STRESS_GRAVE else Severity.PLANTS_SUFFER
 
 
 def _washed(
@@ -78,7 +67,7 @@ def _washed(
         about=drum.id,
         symptoms=_asked_of(season, drum, led),
         also=("time",),
-        severity=_severity(max(bed.dry_days for bed in worst_first)),
+        severity=supply.weight_of_dry(max(bed.dry_days for bed in worst_first)),
     )
 
 
@@ -127,7 +116,7 @@ def _opened_by_hand(season: Season, dry: dict[str, LivedBed], short: set[str]) -
             *(way.need.part.id for way in ways),
             push.zone.source.id,
             about=zone_id,
-            severity=_severity(max(dry[way.need.part.id].dry_days for way in ways)),
+            severity=supply.weight_of_dry(max(dry[way.need.part.id].dry_days for way in ways)),
         )
 
 

@@ -6,7 +6,8 @@ from euhydra.core.programme import STRESSED_DAYS
 from euhydra.garden.sentences import Amount, say
 from euhydra.planner.chain import Chain, ZoneChain
 from euhydra.planner.dates import MONTH_NAMES
-from euhydra.planner.judgement.finding import Finding
+from euhydra.planner.judgement import supply
+from euhydra.planner.judgement.finding import Finding, Severity
 from euhydra.planner.time import answer as time_answer
 from euhydra.planner.time import dayplan, evening, present_setting, running_off
 from euhydra.planner.time.answer import TimeAnswer
@@ -71,8 +72,9 @@ def _of_zone(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
     if not choices:
         return
     runoff = running_off.running_off(answer.chosen_on, choices)
+    weight = _weight(answer) if any(map(supply.is_too_dry, answer.lived)) else None
     for sentence in runoff:
-        yield Finding.of(sentence, timer, about=about)
+        yield Finding.of(sentence, timer, about=about, severity=weight)
     hardest = max(choices, key=lambda choice: choice.gross)
     unlike = evening.uneven(answer.design, hardest)
     if unlike:
@@ -109,7 +111,13 @@ def _source_too_short(each: ZoneChain, answer: TimeAnswer) -> Iterator[Finding]:
             each.zone.source.id,
             worst.part.id,
             about=each.zone.id,
+            severity=_weight(answer),
         )
+
+
+def _weight(answer: TimeAnswer) -> Severity:
+    """How much it weighs that the driest bed of a zone is as dry as it is."""
+    return supply.weight_of_dry(max((bed.dry_days for bed in answer.lived), default=0.0))
 
 
 def _too_dry(each: ZoneChain, answer: TimeAnswer) -> Finding | None:
@@ -142,7 +150,8 @@ def _too_dry(each: ZoneChain, answer: TimeAnswer) -> Finding | None:
             part=bed.need.part.name,
         )
     parts = (head.id if head else each.zone.source.id, bed.need.part.id)
-    return Finding.of(cause, *parts, about=each.zone.id, symptoms=(missed,))
+    weight = _weight(answer)
+    return Finding.of(cause, *parts, about=each.zone.id, symptoms=(missed,), severity=weight)
 
 
 def _too_much(each: ZoneChain, answer: TimeAnswer, timer: str) -> Iterator[Finding]:

@@ -23,6 +23,7 @@ from euhydra.planner.judgement.need_remedies import NEED_REMEDIES
 from euhydra.planner.judgement.push_remedies import PUSH_REMEDIES
 from euhydra.planner.judgement.remedy import Case, Remedies, Remedy
 from euhydra.planner.judgement.store_remedies import STORE_REMEDIES
+from euhydra.planner.judgement.supply import OF_THIRST
 from euhydra.planner.judgement.thirst_findings import DRYING
 from euhydra.planner.judgement.time_remedies import TIME_REMEDIES
 from euhydra.planner.push.answer import PushAnswer
@@ -160,15 +161,16 @@ def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
         was = before.keys.get(each.key)
         is_worse = was is None or each.severity.weight < was.weight
         is_as_bad = each.severity.weight <= finding.severity.weight
-        if (
-            is_greener
-            and each.severity is Severity.PLANTS_SUFFER
-            and each.station != finding.station
-        ):
+        if is_greener and _tells_of_thirst(each) and each.station != finding.station:
             continue
         if is_worse and is_as_bad and each.severity is not Severity.BETTER:
             return False
     return True
+
+
+def _tells_of_thirst(finding: Finding) -> bool:
+    """Whether it weighs by how plants fare, and not by what is broken."""
+    return finding.severity is Severity.PLANTS_SUFFER or finding.code in OF_THIRST
 
 
 def _dries_otherwise(after: Judgement, finding: Finding) -> bool:

@@ -15,7 +15,7 @@ from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch import taps
 from euhydra.planner.dates import MONTH_NAMES, in_season
 from euhydra.planner.need.measure import own_measure
-from euhydra.planner.season.odds import STRESS_GRAVE, STRESS_HARMLESS
+from euhydra.planner.season.fared import STRESS_HARMLESS, mark_of_dry
 from euhydra.planner.season.replay import Season
 from euhydra.planner.season.watering import HAND_EFFICIENCY
 from euhydra.planner.season.works import CAN_FLOW
@@ -179,7 +179,7 @@ def _verdict(part: Drinker, source: Store | Tap, hardest: HandMonth | None, dry:
     reasons = own_measure(part, hardest.month, hardest.litres / part.by_hand_d)
     if dry > STRESS_HARMLESS:
         return Verdict(
-            Mark.FAILS if dry > STRESS_GRAVE else Mark.BUT,
+            mark_of_dry(dry),
             say(
                 "hand-too-dry",
                 "{measure} to “{part}” every {every} in {month}, and still too dry on {dry} of a mean year: "

@@ -3,8 +3,25 @@
 from collections.abc import Collection
 
 from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.planner.answers import Mark
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time.answer import LivedBed
+
+STRESS_HARMLESS = 7.0
+"""Days a year drier than the refill point that a bed forgives. [d] Our choice."""
+
+STRESS_GRAVE = 30.0
+"""Days a year from which on it does not work. [d] Our choice."""
+
+
+def mark_of_dry(days: float) -> Mark:
+    """How a garden stands that leaves a bed too dry for so long, whatever waters it.
+
+    Parameters
+    ----------
+    days : In a year, more than it forgives. [d]
+    """
+    return Mark.FAILS if days > STRESS_GRAVE else Mark.BUT
 
 
 def lived_of(season: Season) -> dict[str, LivedBed]:
@@ -18,6 +35,17 @@ def lived_of(season: Season) -> dict[str, LivedBed]:
         )
         for way, run in zip(season.ways, season.beds, strict=True)
     }
+
+
+def most_dry_days(season: Season, among: Collection[str]) -> float:
+    """Days in a mean year on which the driest of these beds is too dry. [d]
+
+    Parameters
+    ----------
+    among : Ids of the beds that count.
+    """
+    lived = lived_of(season)
+    return max((lived[key].dry_days for key in among), default=0.0)
 
 
 def driest(season: Season, among: Collection[str] | None = None) -> tuple[Sentence, ...]:

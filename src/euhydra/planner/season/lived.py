@@ -15,8 +15,7 @@ from euhydra.core.programme import STRESSED_DAYS
 from euhydra.core.waterworks import Line
 from euhydra.garden.sentences import Amount, Sentence, say
 from euhydra.planner.answers import Mark, Verdict
-from euhydra.planner.season.fared import lived_of
-from euhydra.planner.season.odds import STRESS_GRAVE
+from euhydra.planner.season.fared import lived_of, mark_of_dry
 from euhydra.planner.season.replay import Season
 from euhydra.planner.time.answer import LivedBed, TimeAnswer
 from euhydra.planner.water.zones import Zone
@@ -83,7 +82,7 @@ def _verdict(answer: TimeAnswer, season: Season, lived: Sequence[LivedBed]) -> V
     others = verdict.reasons if says_how_dry else (verdict.summary, *verdict.reasons)
     own = Mark.WORKS
     if is_dry:
-        own = Mark.FAILS if worst.dry_days > STRESS_GRAVE else Mark.BUT
+        own = mark_of_dry(worst.dry_days)
     mark = max(own, verdict.mark, key=list(Mark).index)
     if is_dry and for_want and _ran_short(answer, season, worst.part.id):
         return Verdict(mark, _short_of_water(answer, worst, by_setting), others)

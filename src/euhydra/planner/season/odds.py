@@ -25,12 +25,6 @@ POOR = 0.9
 WHOLE_YEAR = 360
 """Days of weather from which on a calendar year counts. [d] Our choice."""
 
-STRESS_HARMLESS = 7.0
-"""Days a year drier than the refill point that a bed forgives. [d] Our choice."""
-
-STRESS_GRAVE = 30.0
-"""Days a year from which on it does not work. [d] Our choice."""
-
 
 @dataclass(frozen=True)
 class OddsRow:
@@ -252,7 +246,7 @@ def _verdict(season: Season, rows: tuple[OddsRow, ...]) -> Verdict:
     name = worst.label.split(":")[0]
     amounts = {"mid": Amount(worst.middling, "days"), "poor": Amount(worst.poor, "days")}
     poor_days = worst.poor / SECONDS_PER_DAY
-    if poor_days <= STRESS_HARMLESS:
+    if poor_days <= fared.STRESS_HARMLESS:
         return Verdict(
             Mark.WORKS,
             say(
@@ -262,7 +256,7 @@ def _verdict(season: Season, rows: tuple[OddsRow, ...]) -> Verdict:
             ),
         )
     return Verdict(
-        Mark.FAILS if worst.middling / SECONDS_PER_DAY > STRESS_GRAVE else Mark.BUT,
+        fared.mark_of_dry(fared.most_dry_days(season, fared.lived_of(season))),
         say(
             "season-dry-middling-year",
             "“{name}” is too dry on {mid} of an ordinary year, and on {poor} in one year of ten.",

@@ -13,7 +13,7 @@ from euhydra.garden.sources import Greywater, Tap, TapKind
 from euhydra.garden.stores import DESTINATIONS, DOWNSPOUT
 from euhydra.planner.answers import Figure, Mark, Verdict, Working
 from euhydra.planner.catch.order import SourceOrder
-from euhydra.planner.season import helping_hand
+from euhydra.planner.season import fared, helping_hand
 from euhydra.planner.season.replay import Season
 
 Floats = NDArray[np.float64]
@@ -81,7 +81,7 @@ def answer_balance(season: Season) -> BalanceAnswer:
     stored = stored_litres(season)
     grey = supply_litres(season, Greywater)
     figures = _figures(season, tap, stored, grey)
-    verdict = _verdict(beds, tap, stored, grey)
+    verdict = _verdict(season, beds, tap, stored, grey)
     reasons = (
         *verdict.reasons,
         *helping_hand.unwatered(season),
@@ -334,7 +334,11 @@ def _by_year(season: Season) -> tuple[tuple[int, dict[str, float]], ...]:
 
 
 def _verdict(
-    beds: tuple[BedBalance, ...], tap: dict[str, Floats], stored: Floats, grey: Floats
+    season: Season,
+    beds: tuple[BedBalance, ...],
+    tap: dict[str, Floats],
+    stored: Floats,
+    grey: Floats,
 ) -> Verdict:
     wanted = sum(bed.wanted for bed in beds)
     if wanted <= 0:
@@ -351,7 +355,7 @@ def _verdict(
     thirstiest = max(beds, key=lambda bed: bed.unmet)
     if unmet > 0.05 * wanted:
         return Verdict(
-            Mark.BUT if unmet < 0.5 * wanted else Mark.FAILS,
+            fared.mark_of_dry(fared.most_dry_days(season, fared.lived_of(season))),
             say(
                 "season-all-sources-together",
                 "All sources together meet {met} of the need; “{thirstiest}” lacks most.",

@@ -16,9 +16,6 @@ from euhydra.planner.store import cures, sizing
 from euhydra.planner.store.figures import RULE_NAMES, GroupSums
 from euhydra.planner.store.sizing import HardestMonth
 
-HARDLY = 0.50
-"""Share under which the store does not carry its beds. [-] Our choice."""
-
 MUCH_TOO_LOW = 0.1
 """Share of a store that stands too low, from which on it is told. [-] Our choice."""
 
@@ -95,8 +92,12 @@ class StoreAnswer:
 
     @property
     def worst(self) -> GroupAnswer:
-        """The group with the worst verdict."""
-        return max(self.groups, key=lambda group: list(Mark).index(group.summary.mark))
+        """The group with the worst verdict; of some, that which gives least of what is asked."""
+        marks = list(Mark)
+        return max(
+            self.groups,
+            key=lambda each: (marks.index(each.summary.mark), -each.run.volumetric_reliability),
+        )
 
     def group(self, store_id: str | None = None) -> GroupAnswer:
         """The group that a store belongs to, or the first."""
@@ -138,6 +139,7 @@ def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
     amounts = {"met": Amount(met, "share"), "dry": Amount.days(dry)}
     if not ways or float(run.demand.sum()) <= 0:
         return _nothing_drawn(sums)
+    fed = {way.need.part.id for way in ways}
     asker = _asker(ways)
     giver = _giver(sums.group)
     if met >= cures.ENOUGH:
@@ -163,7 +165,7 @@ def _summary(sums: GroupSums, ways: Sequence[Watered]) -> Verdict:
             ),
         )
     return Verdict(
-        Mark.BUT if met >= HARDLY else Mark.FAILS,
+        fared.mark_of_dry(fared.most_dry_days(sums.season, fed)),
         say(
             "store-met-but-dry",
             "{giver} {met} of what {asker}; dry for {dry} in a row.",
