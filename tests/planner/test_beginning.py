@@ -163,6 +163,35 @@ def test_heads_on_one_source_hang_side_by_side_and_run_in_turn(base, way):
         assert len(spans) == 2
 
 
+@pytest.mark.parametrize(
+    ("base", "way"),
+    [
+        ("barrel", "troughs"),
+        ("cellar", "troughs"),
+        ("patio", "planters"),
+        ("floats", "planters"),
+        ("totes", "patio"),
+        ("terraces", "soaker"),
+        ("tap", "towers"),
+    ],
+)
+def test_a_hose_to_what_lies_beyond_goes_round_what_is_there(base, way):
+    before = begun(base)
+    source = (*before.stores, *before.taps)[0]
+    after = ways.begin(before, way_kinds()[way], {}, place("Brussels")[1], source.id)
+    assert counting.faults(after) == []
+    outlines = [
+        outline
+        for part in (*before.planted, *before.stores)
+        if part.id != source.id
+        for outline in kinds.outlines_of(part)
+    ]
+    new = (pipe for pipe in after.pipes if pipe.id not in ids(before.pipes))
+    drawn = [LineString([(p.x_m, p.y_m) for p in pipe.path]) for pipe in new]
+    assert drawn
+    assert not any(line.intersects(outline) for line in drawn for outline in outlines)
+
+
 def test_what_is_told_of_an_addition_is_its_own():
     _, record = place("Brussels")
     before = begun("totes")

@@ -5,13 +5,14 @@ from dataclasses import dataclass, field
 
 from euhydra.garden import plumbing
 from euhydra.garden.drinker import Drinker
-from euhydra.garden.kinds import Collection
+from euhydra.garden.kinds import Collection, outlines_of
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
 from euhydra.garden.pipes import Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import Pots
 from euhydra.planner.lay import rows
+from euhydra.planner.lay.detours import way_round
 from euhydra.planner.lay.wishes import Wish
 
 FLOAT_BOX = "float-box"
@@ -103,6 +104,11 @@ class Layer:
         """Plain pipe to where the lines begin; the id of what they are fed by."""
         if rows.distance(at, to) < 0.02:
             return begins_at
-        hose = self.wish.hose_m
-        pipe = self.pipe("hose", "hose", (at, to), begins_at, fittings_loss=3.0, length_m=hose)
+        way, hose = self.way_to(at, to), self.wish.hose_m
+        pipe = self.pipe("hose", "hose", way, begins_at, fittings_loss=3.0, length_m=hose)
         return pipe.id
+
+    def way_to(self, at: Point, to: Point) -> list[Point]:
+        """Every bend of a pipe round stores and what else is planted, from one end to the other."""
+        others = (p for p in (*self.garden.planted, *self.garden.stores) if p.id != self.target.id)
+        return way_round(at, to, [each for part in others for each in outlines_of(part)])

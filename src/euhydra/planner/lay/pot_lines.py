@@ -52,7 +52,7 @@ def to_box(layer: Layer, feed: str, at: Point, pots: Pots) -> None:
     layer.pipe(
         "hose",
         "hose to its float",
-        (at, box),
+        layer.way_to(at, box),
         feed,
         waters=pots.id,
         dripper=layer.dripper,
@@ -108,7 +108,8 @@ def to_pots(layer: Layer, feed: str, at: Point, pots: Pots) -> None:
         if rows.distance(where, beside[0]) > rows.distance(where, beside[-1]):
             beside.reverse()
             middle.reverse()
-        way = [where, *_to_the_row(way, where, beside[0], pots), *beside]
+        onward = [*_to_the_row(way, where, beside[0], pots), *beside]
+        way = [*([where] if way else layer.way_to(where, onward[0])[:-1]), *onward]
         line = layer.pipe("line", f"line {row + 1}", way, before, kind="hose-13")
         drawn = LineString([(p.x_m, p.y_m) for p in line.path])
         apart = min(TUBES_APART, 0.8 * dripping.room / several, 0.5 * line.drawn_m / several)
