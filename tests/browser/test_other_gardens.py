@@ -21,7 +21,7 @@ ONLY_OF_THE_DEMO = ("lines/", "log/1", "fault")
 
 OF_ANY = [path for path in PAGES if not any(part in path for part in ONLY_OF_THE_DEMO)]
 
-ASKED_AT_ONCE = ("gardens/1/lay", "gardens/1/time", "gardens/1/today")
+ASKED_AT_ONCE = ("gardens/1/time", "gardens/1/today")
 
 
 def _bare() -> Garden:

@@ -59,6 +59,19 @@ SEASONS: dict[str, tuple[str, str, tuple[Truth, ...]]] = {
 }
 """Garden, town, and what is otherwise than planned."""
 
+OF_EACH_KIND = (
+    "a roof that brings less",
+    "a row clogged at once",
+    "a thirsty crop",
+    "a tap that leaked",
+    "a timer that runs half",
+    "a filter that clogs",
+    "thirst and a leak",
+    "nothing, on barrels",
+    "nothing, in a dry summer",
+)
+"""A season with each kind of truth, and two without any."""
+
 CLAIMED = {"slow": "clog"}
 """What a truth is claimed as, where it is called otherwise."""
 
@@ -91,7 +104,7 @@ def _learned(name: str) -> Learned:
     return found
 
 
-@pytest.mark.parametrize("name", SEASONS)
+@pytest.mark.parametrize("name", swept(SEASONS, OF_EACH_KIND))
 def test_what_was_planted_is_claimed_by_place_and_size_and_nothing_else(name):
     truths = SEASONS[name][2]
     claims = {(claim.kind.value, claim.part_id): claim for claim in _learned(name).claims}
@@ -112,7 +125,10 @@ def test_what_was_planted_is_claimed_by_place_and_size_and_nothing_else(name):
 SOON = [name for name, (_, _, truths) in SEASONS.items() if len(truths) == 1 and truths[0].begins]
 
 
-@pytest.mark.parametrize("name", [n for n in SOON if "slowly" not in n])
+@pytest.mark.parametrize(
+    "name",
+    swept([n for n in SOON if "slowly" not in n], ["a row clogged at once", "a filter that clogs"]),
+)
 def test_a_fault_leads_soon_after_it_began(name):
     season = _season(name)
     truth = season.truths[0]

@@ -130,7 +130,13 @@ def test_a_month_that_needs_little_is_told_in_litres_and_not_in_percent_of_nothi
         assert ("over" in said.values) != is_small
 
 
-@pytest.mark.parametrize("name", [name for name in GARDENS if "all year" not in name])
+@pytest.mark.parametrize(
+    "name",
+    swept(
+        [name for name in GARDENS if "all year" not in name],
+        ["tomatoes on a dial", "lettuce in sand by weekdays"],
+    ),
+)
 def test_what_is_chosen_is_the_least_water_that_keeps_the_promise(name):
     """Every position of the timer tried, in each month from the ground that the month before left."""
     garden = garden_of(name, PLACES["champion"])
