@@ -103,7 +103,7 @@ class Causes:
         cause = self._empty.get(finding.about)
         if finding.code == TOO_LOW_TO_RUN:
             own = (zone for zone, source in self.fed_by.items() if source == finding.about)
-            return _first(self._dead, own)
+            return cause or _first(self._dead, own)
         if cause is None and finding.code in LACKS:
             # Timers that make up for a clogged line empty the store.
             cause = self._coded(TAP_TOO_HIGH).get(finding.about)

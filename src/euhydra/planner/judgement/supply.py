@@ -23,6 +23,7 @@ OF_THIRST = {
     "time-no-setting-does",
     "time-run-over-window",
     "time-source-gives-too-little",
+    "time-water-stand-run",
     "hand-too-dry",
     "hand-opens-too-seldom",
 }

@@ -170,7 +170,8 @@ def cures(before: Judgement, after: Judgement, finding: Finding) -> bool:
 
 def _tells_of_thirst(finding: Finding) -> bool:
     """Whether it weighs by how plants fare, and not by what is broken."""
-    return finding.severity is Severity.PLANTS_SUFFER or finding.code in OF_THIRST
+    is_grave = finding.severity is Severity.CANNOT_WORK
+    return finding.severity is Severity.PLANTS_SUFFER or (is_grave and finding.code in OF_THIRST)
 
 
 def _dries_otherwise(after: Judgement, finding: Finding) -> bool:
