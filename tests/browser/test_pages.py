@@ -93,11 +93,11 @@ def test_no_barrier_on_a_phone_in_dark(told: Page, demo, path):
 
 
 @pytest.mark.parametrize("path", swept(PAGES, WIDE_AT_ONCE))
-def test_nobody_scrolls_sideways_to_read(walker: Page, demo, path):
-    walker.goto(f"{demo.url}/{path}")
-    assert too_wide(walker, WIDTHS) == {}
-    walker.evaluate("document.documentElement.style.fontSize = '200%'")
-    assert too_wide(walker, WIDTHS) == {}, "letters of twice the size"
+def test_nobody_scrolls_sideways_to_read(told: Page, demo, path):
+    told.goto(f"{demo.url}/{path}")
+    assert too_wide(told, WIDTHS) == {}
+    told.evaluate("document.documentElement.style.fontSize = '200%'")
+    assert too_wide(told, WIDTHS) == {}, "letters of twice the size"
 
 
 def test_the_drawing_is_on_the_first_screen(page: Page, demo):

@@ -102,8 +102,7 @@ class Causes:
             return None
         cause = self._empty.get(finding.about)
         if finding.code == TOO_LOW_TO_RUN:
-            own = (zone for zone, source in self.fed_by.items() if source == finding.about)
-            return cause or _first(self._dead, own)
+            return cause or _first(self._dead, self._zones_on(finding.about))
         if cause is None and finding.code in LACKS:
             # Timers that make up for a clogged line empty the store.
             cause = self._coded(TAP_TOO_HIGH).get(finding.about)
@@ -123,8 +122,11 @@ class Causes:
             return next((fault for fault in faults if fault.about == finding.about), None)
         if finding.code != UNEVEN_DRUM:
             return None
-        own = (zone for zone, source in self.fed_by.items() if source == finding.about)
-        return _first(self._slow, own)
+        return _first(self._slow, self._zones_on(finding.about))
+
+    def _zones_on(self, source: str) -> list[str]:
+        """Ids of the zones that a source feeds."""
+        return [zone for zone, feeder in self.fed_by.items() if feeder == source]
 
     def _coded(self, code: str) -> dict[str, Finding]:
         """The findings of a code, by what they are about."""
