@@ -22,6 +22,13 @@ UNFILLED = re.compile(
 )
 """Words that only a fault of the program writes."""
 
+ONE_OF_MANY = re.compile(
+    r"(?<![\d.,:/×–-])\b1 (days|weeks|months|years|hours|minutes|seconds|times|beds|pots|planters|tubes|outlets"
+    r"|rows|lines|pipes|pieces|parts|things|steps|points|entries|pictures|photos|runs|cans|cups|barrels|tanks"
+    r"|stores|timers|zones|valves|pumps|gardens|records|gaps|outlines|places|findings|changes|downspouts|roofs)\b"
+)
+"""One, said as if it were several."""
+
 REFERS = ("for", "aria-controls", "aria-describedby", "aria-labelledby", "list", "form")
 """Attributes that name other elements of the page by id."""
 
@@ -179,7 +186,13 @@ class Page:
             if element.tag not in ("script", "style"):
                 texts.add(element.text or "")
             texts.add(element.tail or "")
-        return [f"unfilled: {text.strip()[:120]}" for text in texts if UNFILLED.search(text)]
+        wrong = {"unfilled": UNFILLED, "one of many": ONE_OF_MANY}
+        return [
+            f"{what}: {text.strip()[:120]}"
+            for text in texts
+            for what, words in wrong.items()
+            if words.search(text)
+        ]
 
     def _of_headings(self) -> list[str]:
         levels = [int(e.tag[1]) for e in self.elements if re.fullmatch("h[1-6]", e.tag)]

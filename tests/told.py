@@ -12,13 +12,14 @@ from euhydra.planner.judgement.answer import Judgement
 from euhydra.planner.season import odds, shares
 from euhydra.planner.time.answer import TimeAnswer
 from euhydra.web import wording
+from markup import ONE_OF_MANY
 
 DEEP = 12
 """Answers within answers that are looked into."""
 
 
 def faults_in(answer: object) -> list[str]:
-    """What nobody could read: amounts that are no numbers, words in braces without one."""
+    """What nobody could read: amounts that are no numbers, words in braces without one, one of many."""
     return [fault for part in _parts(answer, DEEP, set()) for fault in _faults(part)]
 
 
@@ -36,7 +37,7 @@ def _faults(part: object) -> Iterator[str]:
             yield "an empty sentence"
         for system in System:
             said = wording.say(part, system)
-            if "{" in said or "nan" in said.lower().split():
+            if "{" in said or "nan" in said.lower().split() or ONE_OF_MANY.search(said):
                 yield f"said “{said}”"
 
 

@@ -111,7 +111,7 @@ def test_columns_that_are_not_understood_are_said_beside_the_answer(garden_file,
 def test_many_gaps_are_counted_and_the_first_few_named(garden_file, weather_file):
     weather_file.write_text(HEADER + "2020-06-01,0,15,26\n2020-06-30,0,15,26\n")
     said = refused("season", garden_file, "--weather", weather_file)
-    assert "28 days are missing" in said
+    assert "28 days missing" in said
     assert "and 20 more" in said
     done = run("season", garden_file, "--weather", weather_file, "--fill-gaps", "--json")
     assert "28 days filled" in done.stderr

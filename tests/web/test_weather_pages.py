@@ -50,7 +50,7 @@ def test_gaps_are_shown_and_filled_only_when_told(drawn):
     assert filled.precip.tolist() == [4, 0, 2, 0]
     assert filled.temp_max[1] == 23  # straight across
     info = drawn.get("/gardens/1/weather").context["weather_info"]
-    assert "2 days were missing or incomplete and are filled" in info.notes
+    assert "2 days missing or incomplete, filled" in info.notes
 
 
 GAUGE = "Lower bed\n\nRead on;Total;Remark\n01/05/2024;3,2;\n02/05/2024;0;dew\n13/05/2024;1,5;\n"

@@ -15,6 +15,7 @@ from euhydra.core.network import Network, Solution
 from euhydra.core.planters import FloatSupply, FloatValve, PlanterTube
 from euhydra.core.weather import DailyWeather
 from euhydra.formats.card_json import Card, CardSetting
+from euhydra.garden.sentences import counted
 from euhydra.planner.season.replay import Season
 from euhydra.records.backup import Contents
 
@@ -268,4 +269,4 @@ def print_totals(totals: dict[str, Any], as_json: bool) -> None:
 def contents(found: Contents) -> str:
     """What a backup holds, in a line."""
     names = ", ".join(found.gardens) or "no garden"
-    return f"{names}; {found.entries} log entries, {found.pictures} pictures"
+    return f"{names}; {counted(found.entries, 'log entry', 'log entries')}, {counted(found.pictures, 'picture')}"

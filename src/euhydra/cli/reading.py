@@ -18,6 +18,7 @@ from euhydra.garden import document
 from euhydra.garden.document import GardenError
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.model import Garden
+from euhydra.garden.sentences import counted
 from euhydra.planner.answers import PlanError
 from euhydra.planner.water import solving, zones
 
@@ -101,10 +102,12 @@ def record(
         days = ", ".join(str(day) for day in list(read.gaps)[:8])
         more = f" and {len(read.gaps) - 8} more" if len(read.gaps) > 8 else ""
         raise click.ClickException(
-            f"{file}: {len(read.gaps)} days are missing or incomplete: {days}{more}. Mend the file, or "
+            f"{file}: {counted(len(read.gaps), 'day')} missing or incomplete: {days}{more}. Mend the file, or "
             "add --fill-gaps to take them as dry, with temperatures straight across."
         )
-    click.echo(f"{len(read.gaps)} days filled: no rain, temperatures straight across.", err=True)
+    click.echo(
+        f"{counted(len(read.gaps), 'day')} filled: no rain, temperatures straight across.", err=True
+    )
     return weather_csv.fill_gaps(read)
 
 

@@ -152,6 +152,11 @@ def quoted(names: Iterable[str]) -> str:
     return f"{', '.join(others)} and {last}" if others else last
 
 
+def counted(count: int, one: str, many: str = "") -> str:
+    """So many of something, such as 1 tube, 3 tubes; `many` where an s at the end is not enough."""
+    return f"{count} {one if count == 1 else many or f'{one}s'}"
+
+
 def lowered(text: str) -> str:
     """A heading as it stands within a sentence."""
     return text[:1].lower() + text[1:]

@@ -13,6 +13,7 @@ from starlette.requests import HTTPConnection
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from euhydra.garden.sentences import counted
 from euhydra.records import passphrase, sessions
 from euhydra.records.sessions import Session
 from euhydra.web.desk import RowId, render
@@ -111,7 +112,7 @@ def entered(
     address = request.client.host if request.client else ""
     waits = throttle.begin(address)
     if waits > 0:
-        fault = f"Too many wrong tries: wait {waits:.0f} seconds, then try again."
+        fault = f"Too many wrong tries: wait {counted(round(waits), 'second')}, then try again."
         return render(request, "enter.html", None, 429, back=back, fault=fault)
     if not passphrase.is_right(data, phrase):
         fault = "That is not the passphrase. It was chosen on the computer that keeps the gardens."

@@ -12,6 +12,7 @@ from euhydra.garden.logbook import AmountKind, EntryKind, LogEntry, entry_kinds
 from euhydra.garden.model import Garden
 from euhydra.garden.part import Part
 from euhydra.garden.quantities import System
+from euhydra.garden.sentences import A_DAY, Amount, counted
 from euhydra.planner.dates import day_in_words
 from euhydra.records.log import KeptEntry
 
@@ -83,18 +84,23 @@ def said(entry: LogEntry, system: System) -> str:
     if kind.id == "flow":
         return _flow_said(entry.amounts, system)
     pieces += [
-        f"{amount.label.lower() + ' ' if len(kind.amounts) > 1 else ''}{_amount_said(amount, value, system)}"
+        _labelled(amount.label.lower() if len(kind.amounts) > 1 else "", amount, value, system)
         for amount, value in zip(kind.amounts, entry.amounts, strict=False)
         if value is not None
     ]
     return ", ".join(pieces)
 
 
-def _amount_said(amount: AmountKind, value: float, system: System) -> str:
-    """One amount as it is read; a meter to the last digit before the point."""
+def _labelled(label: str, amount: AmountKind, value: float, system: System) -> str:
+    """One amount after its label; a meter to the last digit before the point."""
     if amount.name == "reading":
-        return quantities.show(value, amount.kind, system, max(3, _digits(value, amount, system)))
-    return quantities.show(value, amount.kind, system)
+        shown = quantities.show(value, amount.kind, system, max(3, _digits(value, amount, system)))
+        return f"{label} {shown}".strip()
+    shown = quantities.show(value, amount.kind, system)
+    if amount.kind == "days":
+        found = Amount(value, "days")
+        shown = "day" if found == A_DAY and label == "every" else found.told(system)
+    return f"{label} {shown}".strip()
 
 
 def _digits(value: float, amount: AmountKind, system: System) -> int:
@@ -117,9 +123,9 @@ def _cups_said(amounts: tuple[float | None, ...], system: System) -> str:
     cups = np.array([value or 0.0 for value in amounts[1:]])
     mean = float(cups.mean())
     if mean <= 0:
-        return f"{len(cups)} cups, all empty"
+        return f"{counted(len(cups), 'cup')}, all empty"
     even = low_quarter_uniformity(cups)
-    return f"{len(cups)} cups, {quantities.show(mean, 'cupful', system)} in the mean, low quarter {quantities.show(even, 'share', system)} of it"
+    return f"{counted(len(cups), 'cup')}, {quantities.show(mean, 'cupful', system)} in the mean, low quarter {quantities.show(even, 'share', system)} of it"
 
 
 def typed_of(entry: LogEntry, system: System) -> dict[str, str]:

@@ -57,19 +57,21 @@ def _filters(chain: Chain, log: LogByKind, today: date) -> Iterator[Task]:
 
 def _why_filter(days: int, holds: float, a_day: float, *, is_on: bool) -> Sentence:
     """After how much water, and how much flows now, or in the month that takes most. [m³, m³ d⁻¹]"""
-    amounts = {"holds": Amount(holds, "volume"), "day": Amount(a_day, "volume")}
+    amounts = {
+        "holds": Amount(holds, "volume"),
+        "day": Amount(a_day, "volume"),
+        "days": Amount.days(days),
+    }
     if is_on:
         return say(
             "keeping-after-day-now",
-            "After {holds}, at {day} a day now; every {days} days, at least twice a year (common practice).",
-            days=days,
+            "After {holds}, at {day} a day now; every {days}, at least twice a year (common practice).",
             **amounts,
         )
     return say(
         "keeping-after-day-most",
-        "After {holds}, at up to {day} a day in season; every {days} days then, at least twice a year (common"
+        "After {holds}, at up to {day} a day in season; every {days} then, at least twice a year (common"
         " practice).",
-        days=days,
         **amounts,
     )
 

@@ -214,10 +214,10 @@ def _drums(garden: Garden, log: LogByKind, today: date) -> Iterator[Task]:
             f"Lint bag and filter of “{drum.name}”",
             say(
                 "keeping-lint",
-                "After {holds} of washing water, every {days} days; look into the drum then: no larvae, no smell, "
+                "After {holds} of washing water, every {days}; look into the drum then: no larvae, no smell, "
                 "its float free.",
                 holds=Amount(drum.lint_m3, "volume"),
-                days=days,
+                days=Amount.days(days),
             ),
             (last or log.begun(today)) + timedelta(days=days),
             drum.id,

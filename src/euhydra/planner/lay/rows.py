@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from euhydra.garden import shapes
 from euhydra.garden.beds import Bed
 from euhydra.garden.part import Point
-from euhydra.garden.sentences import say
+from euhydra.garden.sentences import counted, say
 from euhydra.planner.answers import PlanError
 
 ROW_GAPS = {"sand": 0.3, "loamy-sand": 0.3, "sandy-loam": 0.38}
@@ -48,8 +48,8 @@ def within(bed: Bed, count: int, near: Point) -> list[list[Point]]:
             raise PlanError(
                 say(
                     "lay-rows-fit-ask",
-                    "{count} rows do not fit “{bed}”: ask for fewer.",
-                    count=count,
+                    "“{bed}” has no room for {rows}: ask for fewer.",
+                    rows=counted(count, "row"),
                     bed=bed.name,
                 )
             )

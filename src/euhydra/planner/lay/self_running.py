@@ -6,7 +6,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.pipes import Fitting
 from euhydra.garden.plumbing import FittingRole
 from euhydra.garden.pots import KeptBy, Pots
-from euhydra.garden.sentences import Amount, say, words
+from euhydra.garden.sentences import Amount, counted, say, words
 from euhydra.garden.sources import DrumOutlet, Greywater
 from euhydra.garden.stores import Store
 from euhydra.garden.timers import Timer
@@ -194,11 +194,11 @@ def _many_floats(zone: Zone) -> Iterator[RuleBreach]:
             Mark.BUT,
             say(
                 "lay-tank-small-for-floats",
-                "No roof fills “{store}”, and it holds {holds} for {count} pots: {least} let you refill it in peace, "
+                "No roof fills “{store}”, and it holds {holds} for {pots}: {least} let you refill it in peace, "
                 "when a third is left.",
                 store=zone.source.name,
                 holds=Amount(holds, "volume"),
-                count=count,
+                pots=counted(count, "pot"),
                 least=Amount(least, "volume"),
             ),
         )

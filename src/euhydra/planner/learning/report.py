@@ -252,9 +252,9 @@ def _changes(told: Hindcast) -> list[Sentence]:
     found += [
         say(
             "keeping-was-too-dry",
-            "“{part}” was too dry on {days} days, as worked out: look at Time and Store.",
+            "“{part}” was too dry on {days}, as worked out: look at Time and Store.",
             part=row.way.need.part.name,
-            days=int(row.run.is_stressed.sum()),
+            days=Amount.days(int(row.run.is_stressed.sum())),
         )
         for row in told.tracks
         if row.run.is_stressed.sum() > 0.1 * max(1, int(row.way.need.is_growing.sum()))

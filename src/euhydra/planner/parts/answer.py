@@ -10,7 +10,7 @@ from euhydra.core.constants import METRES_PER_FOOT
 from euhydra.garden.goods import Unit
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, counted, say
 from euhydra.planner.answers import Mark, Verdict
 from euhydra.planner.parts import counting
 from euhydra.planner.parts.uses import Good, Use
@@ -119,8 +119,8 @@ class ShoppingList:
             )
         summary = say(
             "parts-goods-buy-money",
-            "{count} things to buy, for about {total} in your own money.",
-            count=len(wanted),
+            "{things} to buy, for about {total} in your own money.",
+            things=counted(len(wanted), "thing"),
             # What is guessed is not told to the penny.
             total=Amount(self.total, "plain" if guessed else "money"),
         )

@@ -31,12 +31,12 @@ class Help:
         if self.deep_m3 is not None:
             return say(
                 "season-deep-by-hand",
-                "You give “{part}” {litres} by hand from “{source}” every {days} days beside its line: with that it is "
+                "You give “{part}” {litres} by hand from “{source}” every {days} beside its line: with that it is "
                 "too dry on {with_it} of a mean year, without it on {without}. Its settings leave that water out.",
                 part=self.part.name,
                 litres=Amount(self.deep_m3, "volume"),
                 source=self.source.name,
-                days=self.every_d,
+                days=Amount.days(self.every_d),
                 with_it=Amount.days(round(self.with_it)),
                 without=Amount.days(round(self.without)),
             )

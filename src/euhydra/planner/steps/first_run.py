@@ -8,7 +8,7 @@ from euhydra.garden import catalogue, plumbing
 from euhydra.garden.logbook import LogEntry
 from euhydra.garden.pipes import EndKind, Fitting, Pipe
 from euhydra.garden.plumbing import FittingRole
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, counted, say
 from euhydra.garden.sources import Greywater
 from euhydra.garden.timers import Timer
 from euhydra.planner.answers import Figure, Mark, PlanError, Verdict
@@ -253,13 +253,13 @@ def _acts(zone: Zone) -> Iterator[Act]:
     if zone.keeps_level:
         yield _act_of_float(stem, zone)
     elif lines or tubes:
-        walk = _listed(lines) if lines else f"the {tubes} tubes"
+        walk = _listed(lines) if lines else f"the {counted(tubes, 'tube')}"
         yield Act(
             f"{stem}-walk",
             "Walk the lines",
             say(
                 "steps-along-outlets-wets",
-                "Along {walk}: every one of the {count} outlets wets its spot, nothing sprays, no end "
+                "Along {walk}: every outlet of the {count} wets its spot, nothing sprays, no end "
                 "drips.",
                 walk=walk,
                 count=len(zone.outlets),
@@ -409,10 +409,10 @@ def _verdict(name: str, points: Sequence[CupPoint]) -> Verdict:
             Mark.WORKS,
             say(
                 "steps-points-measured-give",
-                "“{name}”: {measured} of {points} points are measured, and give what was solved.",
+                "“{name}”: measured at {measured} of {points}, and gives what was solved.",
                 name=name,
                 measured=len(measured),
-                points=len(points),
+                points=counted(len(points), "point"),
             ),
         )
     worst = max(off, key=lambda p: abs((p.measured or 0.0) / p.solved - 1) if p.solved else 0.0)

@@ -1,7 +1,7 @@
 """How planters that water themselves are built: trough or float box, tubes, wicks, first filling."""
 
 from euhydra.garden.pots import KeptBy, Pots
-from euhydra.garden.sentences import Amount, Sentence, say, words
+from euhydra.garden.sentences import Amount, Sentence, counted, say, words
 from euhydra.planner.steps.step import Step
 
 WATER_KG = 1000.0
@@ -79,8 +79,8 @@ def _chain(pots: Pots) -> Step:
         (
             say(
                 "steps-chain-floor",
-                "Set box and {count} planters on one floor, level from end to end, {joint} of tube from each to the next.",
-                count=pots.count,
+                "Set box and {planters} on one floor, level from end to end, {joint} of tube from each to the next.",
+                planters=counted(pots.count, "planter"),
                 joint=Amount(pots.joint_m, "tape"),
             ),
             say(

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from euhydra.core.cutting import Cut
 from euhydra.garden.model import Garden
 from euhydra.garden.quantities import System
-from euhydra.garden.sentences import Amount, Sentence, say
+from euhydra.garden.sentences import Amount, Sentence, counted, say
 from euhydra.garden.store_groups import Group, group_of, groups_of
 from euhydra.garden.stores import FLOAT_HANGS, Intake, Store
 from euhydra.planner.parts import counting
@@ -91,13 +91,10 @@ def stand(store: Store, units: System) -> Step:
 
 
 def _cut_said(cut: Cut) -> Sentence:
-    plural = "s" if cut.count > 1 else ""
     return say(
         "steps-cut-pieces",
-        "Cut {count} {section}{plural} of {length}.",
-        count=cut.count,
-        section=cut.section,
-        plural=plural,
+        "Cut {pieces} of {length}.",
+        pieces=counted(cut.count, cut.section),
         length=Amount(cut.length, "tape"),
     )
 

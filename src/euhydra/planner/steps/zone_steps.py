@@ -9,7 +9,17 @@ from euhydra.garden.beds import Bed
 from euhydra.garden.pipes import Fitting, Pipe, Pump
 from euhydra.garden.plumbing import Dripper, FittingRole
 from euhydra.garden.pots import Pots
-from euhydra.garden.sentences import Amount, Sentence, Value, listed, lowered, quoted, say, words
+from euhydra.garden.sentences import (
+    Amount,
+    Sentence,
+    Value,
+    counted,
+    listed,
+    lowered,
+    quoted,
+    say,
+    words,
+)
 from euhydra.garden.sources import Tap
 from euhydra.garden.timers import Timer, find_timer
 from euhydra.planner.parts import counting
@@ -297,8 +307,8 @@ def _tube_step(zone: Zone, tubes: list[Pipe]) -> Step:
         (
             say(
                 "steps-cut-tubes-longest",
-                "Cut {count} tubes, the longest {long}, the shortest {short}.",
-                count=Amount(float(len(tubes)), "plain"),
+                "Cut {tubes}, the longest {long}, the shortest {short}.",
+                tubes=counted(len(tubes), "tube"),
                 long=Amount(max(p.lies_m for p in tubes), "tape"),
                 short=Amount(min(p.lies_m for p in tubes), "tape"),
             ),

@@ -99,14 +99,14 @@ def _days_of(kept: KeptForecast | None) -> list[ForecastDay]:
 
 def _entry_of(act: MorningAct) -> dict[str, str]:
     """Fields of the entry in the log that doing it stands for; none where nothing is done."""
-    timer, days = act.head_id or "", f"{act.days} days"
+    timer, days = act.head_id or "", f"{act.days} d"
     run = f"{act.minutes:.0f} min"
     if act.do is Do.BY_HAND and timer:
         return {"kind": "run", "part": timer, "run": run}
     if act.do is Do.PAUSE and timer:
         return {"kind": "pause", "part": timer, "days": days}
     if act.do is Do.TURN and timer:
-        return {"kind": "setting", "part": timer, "run": run, "every": f"{act.every_d:.4g} days"}
+        return {"kind": "setting", "part": timer, "run": run, "every": f"{act.every_d:.4g} d"}
     if act.do in (Do.BY_HAND, Do.CANS) and act.part_id:
         return {"kind": "watered", "part": act.part_id, "volume": f"{act.litres:.1f} L"}
     return {}

@@ -14,6 +14,7 @@ from euhydra.garden.model import Garden
 from euhydra.garden.part import Part, Point
 from euhydra.garden.patches import Backdrop, Patch, PatchKind
 from euhydra.garden.quantities import QuantityError
+from euhydra.garden.sentences import counted
 from euhydra.garden.usual import drawn_fields
 from euhydra.records import gardens, pictures
 from euhydra.records.pictures import PictureError
@@ -131,7 +132,7 @@ def add_outlines(
             told = document.message_of(error.errors()[0], garden.units)
         desk = open_desk(request, db, garden_id)
         return lay.show_refused(request, desk, {"about": "outlines"}, told, 422)
-    gardens.save(db, garden_id, based_on, changed, f"{len(found)} outlines brought in")
+    gardens.save(db, garden_id, based_on, changed, f"{counted(len(found), 'outline')} brought in")
     return _to_plan(request, garden_id)
 
 

@@ -11,7 +11,7 @@ from euhydra.core.weather import DailyWeather
 from euhydra.garden import climate_kinds, normals, quantities, reference_climates
 from euhydra.garden.normals import NormalsError
 from euhydra.garden.quantities import KINDS, QuantityError, System
-from euhydra.garden.sentences import lowered
+from euhydra.garden.sentences import counted, lowered
 from euhydra.planner.need.usual_year import told_of
 from euhydra.records import gardens, weather
 from euhydra.records.weather import RecordInfo
@@ -167,7 +167,7 @@ def made_up(record: DailyWeather) -> str:
     years = len(np.unique(record.year))
     kind = climate_kinds.kind_of_record(record)
     return (
-        f"{years} years of days made up from the twelve months. They swing as where it is like this: "
+        f"{counted(years, 'year')} of days made up from the twelve months. They swing as where it is like this: "
         f"{lowered(kind.name)} ({lowered(kind.source)}). Heat, dry spells and dry years come as there; "
         f"each month's mean is as typed. {REMAINING_FAULTS}"
     )

@@ -16,6 +16,7 @@ from euhydra.formats.weather_columns import (
     WeatherValueError,
 )
 from euhydra.garden import normals
+from euhydra.garden.sentences import counted
 from euhydra.records import uploads, weather
 from euhydra.records.uploads import SaidOfFile, Upload
 from euhydra.web.desk import Db, Desk, RowId, Typed, open_desk
@@ -218,12 +219,11 @@ def _notes(read: weather_csv.WeatherFile, sheet: weather_sheet.Sheet) -> str:
         for header, name in zip(sheet.header, sheet.names, strict=True)
         if name
     )
-    notes = [f"{len(read.days)} days. Taken: {', '.join(taken)}."]
+    notes = [f"{counted(len(read.days), 'day')}. Taken: {', '.join(taken)}."]
     if read.left_out:
         notes.append("Columns not understood and left out: " + ", ".join(read.left_out) + ".")
     if read.gaps:
         notes.append(
-            f"{len(read.gaps)} days were missing or incomplete and are filled: no rain, temperatures "
-            "straight across."
+            f"{counted(len(read.gaps), 'day')} missing or incomplete, filled: no rain, temperatures straight across."
         )
     return " ".join(notes)

@@ -7,6 +7,7 @@ from starlette.responses import RedirectResponse, Response
 from euhydra.core import joining
 from euhydra.garden import climate_kinds, normals, quantities
 from euhydra.garden.quantities import QuantityError
+from euhydra.garden.sentences import counted
 from euhydra.records import weather
 from euhydra.records.weather import RecordInfo
 from euhydra.web.desk import Db, RowId, Typed, open_desk
@@ -88,7 +89,7 @@ def more_weather(request: Request, garden_id: RowId, db: Db, typed: Typed) -> Re
     except ValueError as error:
         return show_weather(request, desk, db, 422, more_fault=f"Not possible: {error}.")
     notes = (
-        f"{years} years of days made up from the climate of “{like.name}”: rain after dry and wet days, heat "
+        f"{counted(years, 'year')} of days made up from the climate of “{like.name}”: rain after dry and wet days, heat "
         "on them, and what lasts for weeks (Richardson 1981, Wilks 1999). Single years differ as they do "
         f"there. {REMAINING_FAULTS}"
     )
@@ -114,7 +115,10 @@ def _record(db: Db, garden_id: int, typed: str) -> RecordInfo | None:
 def _joined_notes(first: RecordInfo, second: RecordInfo, days: int, spans: int) -> str:
     notes = f"Where both have a day, “{first.name}” counts, else “{second.name}”."
     if days:
-        notes += f" {days} days in {spans} gaps, which neither has, are made up from the others."
+        notes += (
+            f" Made up from the others, since neither has them: {counted(days, 'day')} in "
+            f"{counted(spans, 'gap')}."
+        )
     return notes
 
 
