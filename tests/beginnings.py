@@ -12,6 +12,9 @@ from euhydra.planner.beginning.asks import way_kinds
 
 WAYS = [way_id for way_id in way_kinds() if way_id != "empty"]
 
+OF_EACH_WATER = ("barrel", "totes", "cellar", "tap", "pairs", "patio", "troughs", "washing", "can")
+"""Of stores, of a tap, of washing water; through lines, tubes, floats, hoses moved, and carried."""
+
 
 @cache
 def place(name: str) -> tuple[ReferenceClimate, DailyWeather]:

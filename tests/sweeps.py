@@ -24,3 +24,10 @@ def swept(
         )
         for case in cases
     ]
+
+
+def again(asked_by: Callable[..., object]) -> pytest.MarkDecorator:
+    """The mark of a test that asks by another way, or of another system, what `asked_by` asks at once."""
+    if "sweep" in {mark.name for mark in getattr(asked_by, "pytestmark", ())}:
+        raise ValueError(f"{asked_by.__name__} waits for the sweep itself")
+    return pytest.mark.sweep

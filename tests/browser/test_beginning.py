@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 from barriers import barriers
 from euhydra.planner.beginning.asks import way_kinds
 from served import PHONE, Served, fill_form
-from sweeps import swept
+from sweeps import again, swept
 from typed import bed, begin, rain, roof
 
 pytestmark = pytest.mark.browser
@@ -82,6 +82,7 @@ def test_other_units_keep_what_was_typed(page: Page, served: Served):
     expect(page.locator("[x-ref=glance]")).to_contain_text("gal")
 
 
+@again(test_one_town_and_two_clicks_make_a_garden_that_answers)
 def test_pots_are_added_to_a_garden_and_fed_from_its_barrel(page: Page, empty: Served):
     page.goto(f"{empty.url}/begin/barrel?town=Brussels")
     answered(page)
@@ -133,7 +134,10 @@ def test_each_next_step_leads_to_its_form_open(page: Page, empty: Served):
         describe()
 
 
-@pytest.mark.parametrize("path", ["", "/begin/planters?town=Brussels"])
+@pytest.mark.parametrize(
+    "path",
+    swept(["", "/begin/planters?town=Brussels"], ["/begin/planters?town=Brussels"]),
+)
 def test_it_is_sound_for_every_hand_and_eye(page: Page, served: Served, path: str):
     page.goto(f"{served.url}{path}")
     if path:

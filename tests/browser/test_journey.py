@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
 from served import Served, fill_form, lay_demo, type_months
+from sweeps import again
 from typed import by_place
 
 pytestmark = pytest.mark.browser
@@ -151,6 +152,7 @@ def test_a_raised_barrel_changes_the_whole_chain_and_undo_survives_a_restart(pag
     second.stop()
 
 
+@again(test_from_nothing_to_the_settings_card)
 def test_a_real_public_file_goes_in(page: Page, empty, seattle_file):
     begin(page, empty.url)
     page.get_by_label("Weather file").set_input_files(seattle_file)
@@ -175,7 +177,7 @@ def test_units_and_gaps_are_asked_about(page: Page, empty, tmp_path):
     page.get_by_role("button", name="Go on").click()
     expect(page.get_by_text("2020-01-02: no rain")).to_be_visible()
     page.get_by_role("button", name="Fill them like this").click()
-    expect(page.get_by_text("1 days were missing")).to_be_visible()
+    expect(page.get_by_text("1 day missing or incomplete")).to_be_visible()
 
 
 def test_bad_input_is_told_at_its_field_and_can_be_mended(page: Page, empty):

@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 from euhydra.records import database, log
 from euhydra.records.log import Search
 from served import PHONE, Served
+from sweeps import again
 
 pytestmark = pytest.mark.browser
 
@@ -86,6 +87,7 @@ def test_without_a_connection_nothing_is_lost_and_nothing_sent_twice(phone: Page
     assert sorted(notes(own_demo)) == ["first", "second"]
 
 
+@again(test_without_a_connection_nothing_is_lost_and_nothing_sent_twice)
 def test_an_answer_that_is_lost_on_its_way_does_not_double_the_entry(phone_alone: Page, own_demo):
     """The server keeps the entry, but its answer never arrives: it is sent again, and kept once."""
     phone_alone.goto(f"{own_demo.url}/gardens/1/keep")
@@ -125,6 +127,7 @@ def test_the_page_opens_again_while_the_computer_is_off(phone: Page, own_demo):
         again.stop()
 
 
+@again(test_the_page_opens_again_while_the_computer_is_off)
 def test_steps_and_today_are_there_too_while_the_computer_is_off(phone: Page, own_demo):
     """Though only Keep was opened: as they stood then, and the page says so."""
     phone.goto(f"{own_demo.url}/gardens/1/keep")

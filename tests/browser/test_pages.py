@@ -44,16 +44,11 @@ WIDTHS = (320, 640, 768, 992, 1216, 1600)
 
 AT_A_DESK = (
     "",
-    *(
-        f"gardens/1/{page}"
-        for page in ("place", "catch", "store", "need", "push", "time", "years", "build", "judge")
-    ),
+    *(f"gardens/1/{page}" for page in ("catch", "push", "time", "build")),
 )
-"""A page of each make; the plan and what is read outdoors are looked at on a phone."""
+"""Pages of unlike make; the plan and what is read outdoors are looked at on a phone."""
 
-OUTDOORS = tuple(
-    f"gardens/1/{page}" for page in ("today", "keep", "log/1", "steps", "first-run", "card", "lay")
-)
+OUTDOORS = tuple(f"gardens/1/{page}" for page in ("today", "keep", "steps", "lay"))
 """What somebody reads beside the bed, and the plan."""
 
 WIDE_AT_ONCE = ("gardens/1/lay", "gardens/1/time")

@@ -9,6 +9,7 @@ from playwright.sync_api import Browser, Page, Route, expect
 
 from plan_page import DATA, open_plan, part, until
 from served import PHONE, Served
+from sweeps import again, swept
 
 pytestmark = pytest.mark.browser
 
@@ -64,6 +65,7 @@ def test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart(
     again.stop()
 
 
+@again(test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart)
 def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
     before = part(plan, "top-bed")["at"]["x_m"]
@@ -81,6 +83,7 @@ def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
     assert part(plan, "top-bed")["at"]["x_m"] > before
 
 
+@again(test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart)
 def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
     outlet = plan.locator('[data-moves-with="top-line-1"] .outlet').first
@@ -112,6 +115,7 @@ def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
 
 
+@again(test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart)
 def test_what_is_dragged_and_given_up_lies_as_it_lay(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
     (x, y), before = middle_of(plan, "top-bed"), plan.locator(".paper").inner_html()
@@ -148,6 +152,7 @@ def test_a_bed_is_drawn_typed_exactly_and_laid(plan: Page):
     expect(plan.get_by_role("row", name="Bed 1")).to_be_visible()
 
 
+@again(test_a_bed_is_drawn_typed_exactly_and_laid)
 def test_a_bed_is_drawn_by_press_drag_and_release(plan: Page):
     plan.get_by_role("button", name="Bed", exact=True).click()
     box = plan.locator(".paper").bounding_box()
@@ -283,6 +288,7 @@ def test_corners_are_dragged_added_and_taken_out(plan: Page):
     assert len(part(plan, "top-hose")["path"]) == len(before)
 
 
+@again(test_corners_are_dragged_added_and_taken_out)
 def test_a_grip_pressed_again_and_again_goes_as_far(plan: Page):
     plan.locator('[data-part="hedge"]').focus()
     plan.keyboard.press("Enter")
@@ -331,6 +337,7 @@ def test_dragging_the_empty_paper_moves_it_and_a_click_there_chooses_nothing(pla
     assert plan.evaluate("Alpine.$data(document.querySelector('.plan')).chosen.length") == 0
 
 
+@again(test_several_are_chosen_and_brought_into_line)
 def test_a_band_drawn_with_shift_chooses_what_lies_in_it(plan: Page):
     box = plan.locator('[data-part="lower"] path').bounding_box()
     plan.keyboard.down("Shift")
@@ -502,23 +509,32 @@ def test_a_picture_lies_under_the_plan_and_is_scaled(plan: Page, tmp_path):
     assert plan.locator("image.backdrop").get_attribute("width") == "12.0"
 
 
+METRES = [[[500000, 4500000], [500010, 4500000], [500010, 4500010]]]
+
+NOT_A_PICTURE = (
+    "Picture under the plan",
+    "Put it under",
+    b"not a picture",
+    "This is not a picture",
+)
+
+OUTLINES = ("Outlines from a GeoJSON file", "Bring them in")
+
+
 @pytest.mark.parametrize(
     ("label", "button", "content", "words"),
-    [
-        ("Picture under the plan", "Put it under", b"not a picture", "This is not a picture"),
-        ("Outlines from a GeoJSON file", "Bring them in", b"{}", "no polygon"),
-        (
-            "Outlines from a GeoJSON file",
-            "Bring them in",
-            json.dumps(
-                {
-                    "type": "Polygon",
-                    "coordinates": [[[500000, 4500000], [500010, 4500000], [500010, 4500010]]],
-                }
-            ).encode(),
-            "not degrees",
-        ),
-    ],
+    swept(
+        [
+            NOT_A_PICTURE,
+            (*OUTLINES, b"{}", "no polygon"),
+            (
+                *OUTLINES,
+                json.dumps({"type": "Polygon", "coordinates": METRES}).encode(),
+                "not degrees",
+            ),
+        ],
+        [NOT_A_PICTURE],
+    ),
 )
 def test_files_that_are_not_what_they_should_be(
     plan: Page, tmp_path: Path, label, button, content, words

@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Locator, Page, expect
 
 from plan_page import DATA, open_plan, part, until
 from served import DESK, PHONE, fill_months
-from sweeps import swept
+from sweeps import again, swept
 
 pytestmark = pytest.mark.browser
 
@@ -95,6 +95,7 @@ def test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back(ke
     assert part(keys, "hedge")["turned_deg"] == 5
 
 
+@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
 def test_what_the_walk_has_come_to_is_deleted_and_not_what_was_chosen_before(keys: Page):
     keys.locator('.paper [data-part="hedge"]').focus()
     press(keys, "Enter", "PageDown")
@@ -132,6 +133,7 @@ def test_a_change_of_the_water_says_what_the_weakest_outlet_gets(keys: Page):
     said(keys, "Shed barrel: moved to", "of its due")
 
 
+@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
 def test_by_keys_an_odd_bed_is_drawn_of_as_many_corners_as_one_likes(keys: Page):
     press(keys, "n")
     said(keys, "corners in order")
@@ -220,6 +222,7 @@ def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, ow
     assert hedge["at"]["y_m"] + hedge["width_m"] / 2 == pytest.approx(9.6)
 
 
+@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
 def test_by_the_mouse_each_task_is_done_and_told(page: Page, own_demo):
     open_plan(page, own_demo.url)
     page.mouse.click(*middle(page, HEDGE))
@@ -317,6 +320,7 @@ def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
     assert part(phone, "hedge")["length_m"] == before
 
 
+@again(test_by_a_finger_a_part_is_sized_and_taken_back)
 def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone: Page):
     phone.evaluate(f"{DATA}.zoom(4)")
     choose_hedge(phone)
@@ -333,6 +337,7 @@ def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone
     assert [after.get(m) for m in measures] == [before.get(m) for m in measures]
 
 
+@again(test_by_a_finger_a_part_is_sized_and_taken_back)
 def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     phone.get_by_role("button", name="Draw", exact=True).tap()
     phone.get_by_role("button", name="Pipe", exact=True).tap()
@@ -355,6 +360,7 @@ def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     assert part(phone, "pipe-1") is None
 
 
+@again(test_by_keys_outlets_are_looked_at_one_after_another)
 def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
     phone.locator(".paper-frame").scroll_into_view_if_needed()
     phone.touchscreen.tap(*middle(phone, ".outlets .outlet >> nth=30"))
@@ -437,7 +443,9 @@ def test_the_printed_plan_is_to_the_scale_that_it_states(page: Page, own_demo):
     assert px / 96 * 0.0254 * 100 == pytest.approx(metres, rel=1e-3)  # CSS: 96 px are an inch
 
 
-@pytest.mark.parametrize(("forced", "more"), [("active", False), ("none", True)])
+@pytest.mark.parametrize(
+    ("forced", "more"), swept([("active", False), ("none", True)], [("active", False)])
+)
 def test_more_contrast_is_kept_by_the_device_and_forced_colours_are_taken(
     browser: Browser, own_demo, forced, more
 ):

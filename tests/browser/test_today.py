@@ -12,6 +12,7 @@ from euhydra.records import database, gardens, log, weather
 from euhydra.records.log import Search
 from served import PHONE, Served
 from sound_gardens import tap_bed
+from sweeps import swept
 
 pytestmark = pytest.mark.browser
 
@@ -92,7 +93,9 @@ def test_without_a_connection_it_waits_and_is_written_once(phone: Page, dry_gard
     assert len(kinds(dry_garden)) == 1
 
 
-@pytest.mark.parametrize("clock", ["2020-01-02T07:30:00", "2035-01-02T07:30:00"])
+@pytest.mark.parametrize(
+    "clock", swept(["2020-01-02T07:30:00", "2035-01-02T07:30:00"], ["2020-01-02T07:30:00"])
+)
 def test_a_phone_with_a_wrong_clock_writes_it_down_for_this_morning(phone: Page, dry_garden, clock):
     phone.clock.set_system_time(clock)
     phone.goto(f"{dry_garden.url}/gardens/1/today")

@@ -4,6 +4,7 @@ import ast
 import csv
 from collections import defaultdict
 from collections.abc import Iterator
+from functools import cache
 from importlib.resources import files
 from pathlib import Path
 from string import Formatter
@@ -23,12 +24,24 @@ from gardens import one_barrel, with_part
 SOURCES = Path(euhydra.__file__).parent
 
 
+VOICES = {"say", "refuse", "Sentence"}
+"""What a sentence is made by."""
+
+
+@cache
+def every_call() -> list[tuple[Path, ast.Call]]:
+    """Every sentence that is made anywhere."""
+    return [
+        (path, node)
+        for path in SOURCES.rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text("utf-8")))
+        if isinstance(node, ast.Call) and getattr(node.func, "id", "") in VOICES
+    ]
+
+
 def calls(*names: str) -> Iterator[tuple[Path, ast.Call]]:
-    """Every call of a function called so."""
-    for path in SOURCES.rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
-            if isinstance(node, ast.Call) and getattr(node.func, "id", "") in names:
-                yield path, node
+    """Every call of a voice called so."""
+    return ((path, call) for path, call in every_call() if call.func.id in names)
 
 
 def literals(node: ast.AST) -> str:

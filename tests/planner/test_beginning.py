@@ -12,7 +12,7 @@ import pytest
 from pytest import approx
 from shapely import LineString
 
-from beginnings import WAYS, begun, empty, place
+from beginnings import OF_EACH_WATER, WAYS, begun, empty, place
 from euhydra.core.tried_days import Gives
 from euhydra.garden import (
     changes,
@@ -63,7 +63,7 @@ def ids(parts) -> set[str]:
     ("town", "units"),
     swept([("Brussels", System.METRIC), ("Tunis", System.US)], [("Tunis", System.US)]),
 )
-@pytest.mark.parametrize("way", WAYS)
+@pytest.mark.parametrize("way", swept(WAYS, OF_EACH_WATER))
 def test_what_a_way_makes_answers_and_passes_the_rules(way, town, units):
     garden = begun(way, town, units)
     assert document.loads(document.dumps(garden)) == garden

@@ -63,14 +63,11 @@ OF_EACH_KIND = (
     "a roof that brings less",
     "a row clogged at once",
     "a thirsty crop",
-    "a tap that leaked",
     "a timer that runs half",
-    "a filter that clogs",
     "thirst and a leak",
-    "nothing, on barrels",
     "nothing, in a dry summer",
 )
-"""A season with each kind of truth, and two without any."""
+"""A season with each kind of truth, and one without any."""
 
 CLAIMED = {"slow": "clog"}
 """What a truth is claimed as, where it is called otherwise."""

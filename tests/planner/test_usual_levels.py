@@ -12,6 +12,7 @@ from euhydra.planner.chain import run_chain
 from euhydra.planner.season import usual_levels
 from gardens import one_barrel, tapped, with_part
 from planner.test_promise import PLACES, PROMISED, SLACK, halves
+from sweeps import swept
 
 
 def barrels(count: int):
@@ -32,7 +33,7 @@ def asked_and_held(season):
     return asked, mornings, mornings - way.push.curve.runs_dry_at > asked.max()
 
 
-@pytest.mark.parametrize("place", PLACES)
+@pytest.mark.parametrize("place", swept(PLACES, ["tunis"]))
 def test_runs_are_set_for_the_level_that_comes_of_them(place):
     for count in (1, 8):
         planned = run_chain(barrels(count), halves(place)[0])
@@ -54,7 +55,7 @@ def test_a_store_that_is_drawn_down_is_given_longer_runs_than_one_that_stays_ful
         assert minutes[0] > 1.05 * minutes[1]
 
 
-@pytest.mark.parametrize("place", PLACES)
+@pytest.mark.parametrize("place", swept(PLACES, ["tunis"]))
 @pytest.mark.parametrize("count", [3, 8])
 def test_the_promise_holds_on_a_store_while_it_holds_water(place, count):
     garden = barrels(count)

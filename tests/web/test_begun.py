@@ -20,7 +20,7 @@ def stranger(tmp_path_factory: pytest.TempPathFactory) -> Visitor:
     return Visitor(tmp_path_factory.mktemp("begun"))
 
 
-@pytest.mark.parametrize("way", swept(WAYS, ["terraces", "washing"]))
+@pytest.mark.parametrize("way", swept(WAYS, ["washing"]))
 def test_what_is_kept_as_it_is_shown_answers_on_every_page(stranger: Visitor, way: str):
     stranger.open(f"/begin/{way}?town=Brussels")
     stranger.send_with("Keep this garden")
