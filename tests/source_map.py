@@ -5,6 +5,7 @@
 
 import ast
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -13,6 +14,7 @@ CONTRIBUTING = ROOT / "CONTRIBUTING.md"
 BEGIN, END = "<!-- map: make map -->\n```\n", "```\n<!-- end of the map -->\n"
 
 
+@cache
 def first_line(module: Path) -> str:
     """First line of a Python module's docstring, or of a script's leading comment."""
     text = module.read_text("utf-8")

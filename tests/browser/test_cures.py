@@ -2,6 +2,8 @@
 
 from playwright.sync_api import Page, expect
 
+from euhydra.planner.judgement import assumed
+
 
 def test_a_cure_is_offered_late_done_at_once_and_undone(page: Page, own_demo):
     own_demo.seek_cures(after_ms=0)
@@ -20,7 +22,8 @@ def test_a_cure_is_offered_late_done_at_once_and_undone(page: Page, own_demo):
     expect(verdict).to_contain_text("“Top step”")
 
 
-def test_what_to_measure_next_is_told_when_it_is_asked_for(page: Page, own_demo):
+def test_what_to_measure_next_is_told_when_it_is_asked_for(page: Page, own_demo, monkeypatch):
+    monkeypatch.setattr(assumed, "MOST_WEIGHED", 3)  # the third is the first that matters
     page.goto(f"{own_demo.url}/gardens/1/keep")
     page.get_by_text("What to measure next").press("Enter")
     expect(page.locator("details [x-ref=list] li").first).to_be_visible(timeout=60_000)
