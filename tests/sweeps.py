@@ -1,6 +1,7 @@
 """What one property asks of many cases: of a telling few in `make test`, of all others in `make sweep`."""
 
 from collections.abc import Callable, Collection, Iterable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -26,8 +27,14 @@ def swept(
     ]
 
 
-def again(asked_by: Callable[..., object]) -> pytest.MarkDecorator:
-    """The mark of a test that asks by another way, or of another system, what `asked_by` asks at once."""
-    if "sweep" in {mark.name for mark in getattr(asked_by, "pytestmark", ())}:
-        raise ValueError(f"{asked_by.__name__} waits for the sweep itself")
+def again(asked_by: str) -> pytest.MarkDecorator:
+    """The mark of a test that asks by another way, or of another system, what `asked_by` asks at once.
+
+    asked_by : Such as ``web/test_built.py::test_one_barrel_and_the_can``.
+    """
+    file, _, test = asked_by.partition("::")
+    lines = (Path(__file__).parent / file).read_text("utf-8").splitlines()
+    places = [number for number, line in enumerate(lines) if line.startswith(f"def {test}(")]
+    if not places or lines[places[0] - 1].startswith("@again("):
+        raise ValueError(f"{asked_by} is no test that is asked at once")
     return pytest.mark.sweep

@@ -82,7 +82,7 @@ def test_other_units_keep_what_was_typed(page: Page, served: Served):
     expect(page.locator("[x-ref=glance]")).to_contain_text("gal")
 
 
-@again(test_one_town_and_two_clicks_make_a_garden_that_answers)
+@again("browser/test_beginning.py::test_one_town_and_two_clicks_make_a_garden_that_answers")
 def test_pots_are_added_to_a_garden_and_fed_from_its_barrel(page: Page, empty: Served):
     page.goto(f"{empty.url}/begin/barrel?town=Brussels")
     answered(page)

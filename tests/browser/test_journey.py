@@ -152,7 +152,7 @@ def test_a_raised_barrel_changes_the_whole_chain_and_undo_survives_a_restart(pag
     second.stop()
 
 
-@again(test_from_nothing_to_the_settings_card)
+@again("browser/test_journey.py::test_from_nothing_to_the_settings_card")
 def test_a_real_public_file_goes_in(page: Page, empty, seattle_file):
     begin(page, empty.url)
     page.get_by_label("Weather file").set_input_files(seattle_file)
@@ -163,6 +163,7 @@ def test_a_real_public_file_goes_in(page: Page, empty, seattle_file):
     expect(page.locator(".station", has_text="Catch")).to_contain_text("L")
 
 
+@again("web/test_weather_pages.py::test_gaps_are_shown_and_filled_only_when_told")
 def test_units_and_gaps_are_asked_about(page: Page, empty, tmp_path):
     begin(page, empty.url)
     file = tmp_path / "station.csv"
@@ -180,6 +181,7 @@ def test_units_and_gaps_are_asked_about(page: Page, empty, tmp_path):
     expect(page.get_by_text("1 day missing or incomplete")).to_be_visible()
 
 
+@again("web/test_pages.py::test_bad_input_is_told_at_its_field_and_kept_on_the_page")
 def test_bad_input_is_told_at_its_field_and_can_be_mended(page: Page, empty):
     begin(page, empty.url)
     go_to(page, "Store")

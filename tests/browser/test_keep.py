@@ -87,7 +87,7 @@ def test_without_a_connection_nothing_is_lost_and_nothing_sent_twice(phone: Page
     assert sorted(notes(own_demo)) == ["first", "second"]
 
 
-@again(test_without_a_connection_nothing_is_lost_and_nothing_sent_twice)
+@again("browser/test_keep.py::test_without_a_connection_nothing_is_lost_and_nothing_sent_twice")
 def test_an_answer_that_is_lost_on_its_way_does_not_double_the_entry(phone_alone: Page, own_demo):
     """The server keeps the entry, but its answer never arrives: it is sent again, and kept once."""
     phone_alone.goto(f"{own_demo.url}/gardens/1/keep")
@@ -127,7 +127,7 @@ def test_the_page_opens_again_while_the_computer_is_off(phone: Page, own_demo):
         again.stop()
 
 
-@again(test_the_page_opens_again_while_the_computer_is_off)
+@again("browser/test_keep.py::test_the_page_opens_again_while_the_computer_is_off")
 def test_steps_and_today_are_there_too_while_the_computer_is_off(phone: Page, own_demo):
     """Though only Keep was opened: as they stood then, and the page says so."""
     phone.goto(f"{own_demo.url}/gardens/1/keep")
@@ -250,6 +250,7 @@ def test_the_first_page_of_keep_is_light(page: Page, demo):
     assert sum(sizes) < 200_000
 
 
+@again("web/test_build_and_keep_pages.py::test_prices_and_ticks_are_kept_and_counted")
 def test_prices_are_typed_in_the_shop(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/build")
     price = phone.get_by_label("Downspout diverter: price of a pack")
@@ -267,6 +268,7 @@ def test_prices_are_typed_in_the_shop(phone: Page, own_demo):
     expect(price).to_have_value("-2")
 
 
+@again("browser/test_keep.py::test_steps_are_ticked_with_a_thumb_and_stay")
 def test_a_stage_counts_down_as_its_steps_are_ticked(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/steps")
     stages = phone.locator(".stages li")
@@ -279,6 +281,7 @@ def test_a_stage_counts_down_as_its_steps_are_ticked(phone: Page, own_demo):
     expect(phone.get_by_role("heading", name="Rain from the roof")).to_be_in_viewport()
 
 
+@again("web/test_build_and_keep_pages.py::test_first_run_keeps_what_was_measured")
 def test_a_cup_at_the_first_run_is_judged_and_marked_on_the_plan(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/first-run?at=shed-timer")
     points = phone.locator("ol.points > li")
@@ -291,6 +294,7 @@ def test_a_cup_at_the_first_run_is_judged_and_marked_on_the_plan(phone: Page, ow
     expect(phone.locator(".answer .summary")).to_contain_text("its first outlet")
 
 
+@again("web/test_build_and_keep_pages.py::test_feed_is_dosed_and_too_strong_is_refused")
 def test_feed_is_reckoned_and_kept_with_a_thumb(phone: Page, own_demo):
     phone.goto(f"{own_demo.url}/gardens/1/feed")
     form = phone.locator("form").filter(has=phone.get_by_label("It goes"))

@@ -95,7 +95,9 @@ def test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back(ke
     assert part(keys, "hedge")["turned_deg"] == 5
 
 
-@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
+@again(
+    "browser/test_plan_hands.py::test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back"
+)
 def test_what_the_walk_has_come_to_is_deleted_and_not_what_was_chosen_before(keys: Page):
     keys.locator('.paper [data-part="hedge"]').focus()
     press(keys, "Enter", "PageDown")
@@ -107,6 +109,9 @@ def test_what_the_walk_has_come_to_is_deleted_and_not_what_was_chosen_before(key
     assert part(keys, next_one) is None
 
 
+@again(
+    "browser/test_plan_hands.py::test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back"
+)
 def test_lines_turn_with_their_bed_and_where_it_lies_is_said(keys: Page):
     keys.locator('.paper [data-part="top-bed"]').focus()
     press(keys, "Enter")
@@ -133,7 +138,9 @@ def test_a_change_of_the_water_says_what_the_weakest_outlet_gets(keys: Page):
     said(keys, "Shed barrel: moved to", "of its due")
 
 
-@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
+@again(
+    "browser/test_plan_hands.py::test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back"
+)
 def test_by_keys_an_odd_bed_is_drawn_of_as_many_corners_as_one_likes(keys: Page):
     press(keys, "n")
     said(keys, "corners in order")
@@ -204,6 +211,7 @@ def test_within_a_bar_of_tools_the_arrows_go_from_one_to_the_next(page: Page, ow
     expect(page.locator(".said")).to_contain_text("place on a pipe")
 
 
+@again("browser/test_plan.py::test_a_bed_is_drawn_typed_exactly_and_laid")
 def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, own_demo):
     open_plan(page, own_demo.url)
     page.get_by_text("Where things lie").click()
@@ -222,7 +230,9 @@ def test_where_it_lies_is_typed_and_a_name_in_the_list_chooses_it(page: Page, ow
     assert hedge["at"]["y_m"] + hedge["width_m"] / 2 == pytest.approx(9.6)
 
 
-@again(test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back)
+@again(
+    "browser/test_plan_hands.py::test_by_keys_a_part_is_chosen_moved_sized_turned_deleted_and_brought_back"
+)
 def test_by_the_mouse_each_task_is_done_and_told(page: Page, own_demo):
     open_plan(page, own_demo.url)
     page.mouse.click(*middle(page, HEDGE))
@@ -320,7 +330,7 @@ def test_by_a_finger_a_part_is_sized_and_taken_back(phone: Page):
     assert part(phone, "hedge")["length_m"] == before
 
 
-@again(test_by_a_finger_a_part_is_sized_and_taken_back)
+@again("browser/test_plan_hands.py::test_by_a_finger_a_part_is_sized_and_taken_back")
 def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone: Page):
     phone.evaluate(f"{DATA}.zoom(4)")
     choose_hedge(phone)
@@ -337,7 +347,7 @@ def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone
     assert [after.get(m) for m in measures] == [before.get(m) for m in measures]
 
 
-@again(test_by_a_finger_a_part_is_sized_and_taken_back)
+@again("browser/test_plan_hands.py::test_by_a_finger_a_part_is_sized_and_taken_back")
 def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     phone.get_by_role("button", name="Draw", exact=True).tap()
     phone.get_by_role("button", name="Pipe", exact=True).tap()
@@ -360,7 +370,7 @@ def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     assert part(phone, "pipe-1") is None
 
 
-@again(test_by_keys_outlets_are_looked_at_one_after_another)
+@again("browser/test_plan_hands.py::test_by_keys_outlets_are_looked_at_one_after_another")
 def test_by_a_finger_an_outlet_is_looked_at_in_the_sheet(phone: Page):
     phone.locator(".paper-frame").scroll_into_view_if_needed()
     phone.touchscreen.tap(*middle(phone, ".outlets .outlet >> nth=30"))

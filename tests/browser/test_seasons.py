@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from served import DESK, PHONE
+from sweeps import again
 
 pytestmark = pytest.mark.browser
 
@@ -32,6 +33,7 @@ def test_a_second_crop_and_a_mulch_change_what_a_bed_drinks(page: Page, own_demo
     expect(page.get_by_role("row", name="November")).to_be_visible()
 
 
+@again("web/test_seasons_pages.py::test_the_jar_names_the_soil")
 def test_the_jar_test_by_hand(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/need?at=hedge")
     jar = page.locator("#jar")
@@ -57,6 +59,7 @@ def test_the_present_setting_is_told_and_judged(page: Page, own_demo):
     )
 
 
+@again("web/test_seasons_pages.py::test_a_crop_and_a_timer_of_ones_own")
 def test_a_timer_of_ones_own_shares_its_body_and_the_rest_is_a_rota(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/time?at=top-timer")
     adding = page.locator("#add-own-timer")
@@ -89,6 +92,7 @@ def test_a_timer_of_ones_own_shares_its_body_and_the_rest_is_a_rota(page: Page, 
     expect(page.locator("main")).to_contain_text("Rota for your hand")
 
 
+@again("web/test_seasons_pages.py::test_two_plans_lie_side_by_side")
 def test_another_plan_is_laid_beside_and_a_day_is_told(page: Page, demo):
     page.goto(f"{demo.url}/gardens/1/years?at=top-bed")
     page.get_by_label("This plan").select_option("mulch")
@@ -106,6 +110,7 @@ def test_another_plan_is_laid_beside_and_a_day_is_told(page: Page, demo):
     expect(said).not_to_have_text(before)
 
 
+@again("web/test_seasons_pages.py::test_who_leaves_today_leaves_stores_as_the_dips_have_them")
 def test_away_on_a_phone(browser: Browser, demo):
     context = browser.new_context(viewport=PHONE)
     page = context.new_page()

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from served import PHONE, Served, fill_form, lay_demo
+from sweeps import again
 
 pytestmark = pytest.mark.browser
 
@@ -24,6 +25,7 @@ def verdict(page: Page):
     return page.locator(".answer > .verdict .summary")
 
 
+@again("browser/test_waterworks.py::test_a_thin_hose_makes_the_drum_run_over_and_undo_mends_it")
 def test_another_roof_is_led_to_a_store_and_shows_in_the_drawing(page: Page, own):
     page.goto(f"{own.url}/gardens/1/catch")
     before = page.locator("#working-year h2").inner_text()
@@ -152,6 +154,7 @@ def test_a_source_that_no_line_leads_from_is_told_and_help_by_hand_moves_the_lit
     expect(row).not_to_contain_text("100 %")
 
 
+@again("web/test_pages.py::test_years_are_made_up_like_a_record_and_the_old_one_can_be_forgotten")
 def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
     page.goto(f"{own.url}/gardens/1/weather")
     page.get_by_label("Years").fill("30")
@@ -164,6 +167,7 @@ def test_thirty_more_years_are_made_up_and_planned_with(page: Page, own):
     expect(page.get_by_role("rowheader", name="2030", exact=True)).to_be_visible()
 
 
+@again("web/test_built.py::test_four_beds_on_one_timer_are_laid_in_one_go")
 def test_a_tap_is_known_by_bucket_and_stopwatch(page: Page, own):
     page.goto(f"{own.url}/gardens/1/taps")
     fill_form(
@@ -180,6 +184,7 @@ def test_a_tap_is_known_by_bucket_and_stopwatch(page: Page, own):
     expect(page.get_by_text("From Old well, a year", exact=True)).to_be_visible()
 
 
+@again("web/test_built_systems.py::test_ground_that_is_too_wet_is_drained")
 def test_wet_ground_is_judged_and_removed_again(page: Page, own):
     page.goto(f"{own.url}/gardens/1/wet")
     fill_form(

@@ -57,7 +57,7 @@ def test_one_barrel_and_the_can(tmp_path):
     assert stranger.headings("Drill and set “Barrel”")
 
 
-@again(test_one_barrel_and_the_can)
+@again("web/test_built.py::test_one_barrel_and_the_can")
 def test_a_soaker_in_a_long_bed_under_the_barrel(tmp_path):
     """One soaker in an S, a dial timer, and help by can, which the pages tell with and without."""
     stranger = begin(tmp_path)
@@ -74,7 +74,7 @@ def test_a_soaker_in_a_long_bed_under_the_barrel(tmp_path):
     assert stranger.row("Soaker hose")
 
 
-@again(test_one_barrel_and_the_can)
+@again("web/test_built.py::test_one_barrel_and_the_can")
 def test_patio_pots_on_the_tap(tmp_path):
     """Pots with a dripper each on small tube, head assembly at the tap, a timer with a dial."""
     stranger = begin(tmp_path)
@@ -97,7 +97,7 @@ def test_patio_pots_on_the_tap(tmp_path):
     assert "Screen filter" in head
 
 
-@again(test_one_barrel_and_the_can)
+@again("web/test_built.py::test_one_barrel_and_the_can")
 def test_two_beds_on_one_tap_with_a_dial_each(tmp_path):
     """The second takes a place that a splitter makes at the tap; each has its own settings."""
     stranger = begin(tmp_path)
@@ -119,7 +119,7 @@ def test_two_beds_on_one_tap_with_a_dial_each(tmp_path):
     answers(stranger, "push", "lay", "time", "week", "shares", "years", "build", "steps")
 
 
-@again(test_one_barrel_and_the_can)
+@again("web/test_built.py::test_one_barrel_and_the_can")
 def test_a_bed_on_barrel_and_tap_is_not_watered_twice(tmp_path):
     """The barrel waters it; the tap's zone stands by for when that is empty."""
     stranger = begin(tmp_path)

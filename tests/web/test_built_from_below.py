@@ -31,7 +31,7 @@ def test_wicking_buckets_in_a_trough(tmp_path):
     answers(stranger, "store", "need", "lay", "shares", "years", "build", "steps", "away")
 
 
-@again(test_wicking_buckets_in_a_trough)
+@again("web/test_built_from_below.py::test_wicking_buckets_in_a_trough")
 def test_two_dozen_trays_that_fill_when_they_are_dry(tmp_path):
     """Wide pipe with a filter and an air release, a valve in each tray, nothing to mend."""
     stranger = begin(tmp_path)
@@ -68,7 +68,7 @@ def test_what_cannot_be_is_refused_at_its_field(tmp_path):
         assert stranger.field(form, label).get("value") == typed
 
 
-@again(test_wicking_buckets_in_a_trough)
+@again("web/test_built_from_below.py::test_wicking_buckets_in_a_trough")
 def test_pots_with_a_float_valve_each_on_small_tube(tmp_path):
     """A small tank over pots: a valve in each on 4 mm tube, a screen before them, no timer."""
     stranger = begin(tmp_path)

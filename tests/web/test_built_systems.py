@@ -31,7 +31,7 @@ def test_stacked_towers_teed_from_one_line(tmp_path):
     answers(stranger, "need", "push", "lay", "time", "years", "build", "steps")
 
 
-@again(test_stacked_towers_teed_from_one_line)
+@again("web/test_built_systems.py::test_stacked_towers_teed_from_one_line")
 def test_barrels_at_the_house_spill_to_siphoned_ones_below(tmp_path):
     """An overflow into a lower group joined by siphon, gravity to two terraces, the tap as second source."""
     stranger = begin(tmp_path)
@@ -66,7 +66,7 @@ def test_barrels_at_the_house_spill_to_siphoned_ones_below(tmp_path):
     answers(stranger, "catch", "store", "need", "push", "lay", "time", "week", "years", "away")
 
 
-@again(test_stacked_towers_teed_from_one_line)
+@again("web/test_built_systems.py::test_stacked_towers_teed_from_one_line")
 def test_gravity_is_too_weak_for_raised_beds_and_a_pump_is_added(tmp_path):
     """A barrel on the ground, a bed raised as high: Push says so, the pump set in there does it."""
     stranger = begin(tmp_path)
@@ -88,7 +88,7 @@ def test_gravity_is_too_weak_for_raised_beds_and_a_pump_is_added(tmp_path):
     answers(stranger, "store", "time", "week", "shares", "years", "build", "steps")
 
 
-@again(test_stacked_towers_teed_from_one_line)
+@again("web/test_built_systems.py::test_stacked_towers_teed_from_one_line")
 def test_downspouts_joined_into_sunken_tanks_with_a_pump(tmp_path):
     """Four downspouts in one pipe, leaf guard, first flush, two tanks sunk, floating intake, weather timer."""
     stranger = begin(tmp_path)
@@ -116,7 +116,7 @@ def test_downspouts_joined_into_sunken_tanks_with_a_pump(tmp_path):
     answers(stranger, "catch", "store", "need", "push", "lay", "time", "years", "build")
 
 
-@again(test_stacked_towers_teed_from_one_line)
+@again("web/test_built_systems.py::test_stacked_towers_teed_from_one_line")
 def test_a_battery_pump_and_a_drilled_pipe_over_a_row(tmp_path):
     """Home-made: a barrel, a 12 V pump, a pipe with holes; battery hours, drill, and which hole gives more."""
     stranger = begin(tmp_path)
@@ -139,7 +139,7 @@ def test_a_battery_pump_and_a_drilled_pipe_over_a_row(tmp_path):
     answers(stranger, "need", "push", "lay", "store", "shares", "build", "steps")
 
 
-@again(test_stacked_towers_teed_from_one_line)
+@again("web/test_built_systems.py::test_stacked_towers_teed_from_one_line")
 def test_hoses_moved_between_quick_couplings(tmp_path):
     """Two beds with a soaker each on one coupling by turns, three visits a week: the settings are a rota."""
     stranger = begin(tmp_path)
