@@ -21,7 +21,7 @@ NEAR = 1e-6
 PLACES_KEPT = 1024
 """Parts whose places are kept: those of some dozens of gardens."""
 
-Heights = tuple[tuple[float, float, float], ...]
+Heights = tuple[tuple[float, float, float, float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class LieOfLand:
     """The lie of the land: level terraces where they are drawn, between known heights elsewhere.
 
     terraces : Patches of which it is known how high they lie.
-    known : Other places whose height is known: x, y, height. [m]
+    known : Other rows whose height is known: x and y of the first place and of the last, height. [m]
     """
 
     terraces: tuple[Patch, ...]
@@ -40,7 +40,7 @@ class LieOfLand:
         """What a garden tells of its ground."""
         terraces = tuple(patch for patch in garden.patches if patch.ground_m is not None)
         known = tuple(
-            (*_place_of(part), part.ground_m)
+            (*_row_of(part), part.ground_m)
             for kind in kinds.PART_KINDS
             if kind.is_level
             for part in getattr(garden, kind.collection)
@@ -56,8 +56,8 @@ class LieOfLand:
 
     @cached_property
     def _known(self) -> Floats:
-        """[part, 3]. [m]"""
-        return np.array(self.known, dtype=np.float64).reshape(-1, 3)
+        """[part, 5]. [m]"""
+        return np.array(self.known, dtype=np.float64).reshape(-1, 5)
 
     def height_at(self, x: float, y: float) -> float:
         """Height of the ground there. [m]
@@ -84,23 +84,38 @@ class LieOfLand:
         known = self._known
         if not len(known):
             return np.zeros(len(places))
-        distance = np.hypot(*(places[:, None, :] - known[:, :2]).transpose(2, 0, 1))
+        distance = _apart(places, known[:, :2], known[:, 2:4])
         weight = np.maximum(distance, NEAR) ** -2
-        mean = (weight @ known[:, 2]) / weight.sum(axis=1)
+        mean = (weight @ known[:, 4]) / weight.sum(axis=1)
         nearest = distance.argmin(axis=1)
         is_known = distance[np.arange(len(places)), nearest] < NEAR
-        return np.asarray(np.where(is_known, known[nearest, 2], mean))
+        return np.asarray(np.where(is_known, known[nearest, 4], mean))
 
     def at(self, point: Point) -> float:
         """Height of the ground at a place. [m]"""
         return self.height_at(point.x_m, point.y_m)
 
 
+def _apart(places: Floats, first: Floats, last: Floats) -> Floats:
+    """Distance of each place from each row, straight from its first place to its last. [m]
+
+    Parameters
+    ----------
+    places : [place, 2]. [m]
+    first, last : [row, 2]. [m]
+    """
+    along = last - first
+    squared = np.maximum((along**2).sum(axis=1), NEAR**2)
+    off = places[:, None, :] - first
+    share = np.clip((off * along).sum(axis=2) / squared, 0.0, 1.0)
+    return np.asarray(np.hypot(*(off - share[:, :, None] * along).transpose(2, 0, 1)))
+
+
 @lru_cache(maxsize=PLACES_KEPT)
-def _place_of(part: Any) -> tuple[float, float]:
-    """Of a single outline its middle, else where the part is set down. [m]"""
+def _row_of(part: Any) -> tuple[float, float, float, float]:
+    """Of what is planted the middles of its first outline and of its last, else where it is set down. [m]"""
     outlines = kinds.outlines_of(part) if kinds.kind_of(part).drinks else []
-    if len(outlines) == 1:
-        middle = outlines[0].centroid
-        return middle.x, middle.y
-    return part.at.x_m, part.at.y_m
+    if not outlines:
+        return part.at.x_m, part.at.y_m, part.at.x_m, part.at.y_m
+    first, last = outlines[0].centroid, outlines[-1].centroid
+    return first.x, first.y, last.x, last.y

@@ -25,6 +25,10 @@ PATH = 0.6
 """Between beds side by side. [m] Common practice: room to kneel."""
 
 
+PUSHES = 0.1
+"""How far over the ground water has to stand in a store that is half full, to run by itself. [m] Our choice: what a
+low drip line takes."""
+
 HANG_TOGETHER = ("ground_m", "share")
 """Fields whose numbers fit those of other parts: they are left as they are."""
 
@@ -92,9 +96,18 @@ class Scene:
         """Whether a source has the pressure of a tap."""
         return any(tap.id == source for tap in self.garden.taps)
 
+    def is_low(self, source: str) -> bool:
+        """Whether a store stands so low that its water has to be pumped to what is added."""
+        found = next((store for store in self.garden.stores if store.id == source), None)
+        return found is not None and (found.overflow_m + found.lowest_m) / 2 < PUSHES
+
+    def is_pressed(self, source: str) -> bool:
+        """Whether what is added has the pressure of a tap or pump."""
+        return self.is_tap(source) or self.is_low(source)
+
     def line(self, source: str) -> str:
         """Kind of drip line that suits what a source has to push with."""
-        return "line-2" if self.is_tap(source) else "line-low"
+        return "line-2" if self.is_pressed(source) else "line-low"
 
     def timer(self, source: str) -> str:
         """The timer asked for; one that opens without pressure where what it is fed from has none."""

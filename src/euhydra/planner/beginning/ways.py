@@ -32,6 +32,9 @@ VISITS = 14
 LOWER = 1.0
 """How much lower the second group of barrels stands. [m] Our choice: what a terrace is high."""
 
+SMALL_PUMP, DEEP_PUMP = "solar-small", "barrel"
+"""What helps a store that stands nearly high enough, and what lifts water out of the ground."""
+
 DRY_MONTHS = {True: (5, 6, 7, 8, 9), False: (11, 12, 1, 2, 3)}
 """Months in which washing water is led outdoors, north of the equator and south of it. Common practice."""
 
@@ -140,7 +143,7 @@ def _drilled(scene: Scene) -> None:
     timer = scene.timer(store)
     zone = _only(scene.lay(Wish(bed, store, Method.ROWS, "hole-1", rows=1, timer=timer)))
     if not scene.is_tap(store):
-        sources.pump(scene, "solar-small", store, zone.way.parts[0].id)
+        _pump(scene, store, zone, SMALL_PUMP)
 
 
 def _tap(scene: Scene) -> None:
@@ -150,9 +153,10 @@ def _tap(scene: Scene) -> None:
 def _soaker(scene: Scene) -> None:
     source = scene.feed or sources.tap(scene)
     (bed,) = plants.beds(scene, 1)
-    scene.lay(
-        Wish(bed, source, Method.SOAKER, _soaker_for(scene, source), timer=scene.timer(source))
-    )
+    timer = scene.timer(source)
+    zones = scene.lay(Wish(bed, source, Method.SOAKER, _soaker_for(scene, source), timer=timer))
+    if scene.is_low(source):
+        sources.pump(scene, SMALL_PUMP, source, _only(zones).way.parts[0].id)
 
 
 def _soaker_for(scene: Scene, source: str) -> str:
@@ -180,17 +184,19 @@ def _pairs(scene: Scene) -> None:
             )
             scene.put_before("fittings", piece, first.id)
             coupling = piece.id
+            if scene.is_low(tap):
+                sources.pump(scene, SMALL_PUMP, tap, coupling)
 
 
 def _patio(scene: Scene) -> None:
     source = scene.feed or sources.tap(scene)
     pots = plants.pots(scene, scene.count("pots"))
     dripper, timer = _dripper_for(scene, source), scene.timer(source)
-    scene.lay(Wish(pots, source, Method.POTS, dripper, timer=timer))
+    _lay(scene, source, Wish(pots, source, Method.POTS, dripper, timer=timer))
 
 
 def _dripper_for(scene: Scene, source: str) -> str:
-    return "button-2" if scene.is_tap(source) else "low-2"
+    return "button-2" if scene.is_pressed(source) else "low-2"
 
 
 def _towers(scene: Scene) -> None:
@@ -207,7 +213,7 @@ def _towers(scene: Scene) -> None:
     )
     if not scene.is_tap(source):
         # From a store alone the lowest tier takes what the highest would need.
-        sources.pump(scene, "solar-small", source, _only(laid).way.parts[0].id)
+        _pump(scene, source, _only(laid), SMALL_PUMP)
 
 
 def _troughs(scene: Scene) -> None:
@@ -221,7 +227,7 @@ def _troughs(scene: Scene) -> None:
         height_m=0.0,
         depth_m=HEAD_OF_TROUGH,
     )
-    scene.lay(Wish(buckets, store, Method.POTS, "float-box"))
+    _lay(scene, store, Wish(buckets, store, Method.POTS, "float-box"))
 
 
 def _planters(scene: Scene) -> None:
@@ -237,7 +243,7 @@ def _planters(scene: Scene) -> None:
         height_m=0.0,
         depth_m=HEAD_OF_TROUGH,
     )
-    scene.lay(Wish(planters, store, Method.POTS, "float-box"))
+    _lay(scene, store, Wish(planters, store, Method.POTS, "float-box"))
 
 
 def _reserved_barrels(scene: Scene) -> str:
@@ -265,7 +271,7 @@ def _reserved_barrels(scene: Scene) -> str:
 def _floats(scene: Scene) -> None:
     store = scene.feed or _small_tank(scene)
     pots = plants.pots(scene, scene.count("pots"), kept_by=KeptBy.EACH, height_m=0.0, depth_m=0.25)
-    scene.lay(Wish(pots, store, Method.POTS, "float-pot"))
+    _lay(scene, store, Wish(pots, store, Method.POTS, "float-pot"))
 
 
 def _small_tank(scene: Scene) -> str:
@@ -337,7 +343,20 @@ def _beds_on(scene: Scene, source: str) -> None:
     """Beds on drip line and one timer."""
     beds = plants.beds(scene, scene.count("beds"))
     line, timer = scene.line(source), scene.timer(source)
-    scene.lay(*(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
+    _lay(scene, source, *(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
+
+
+def _lay(scene: Scene, source: str, *wishes: Wish) -> None:
+    """Lines laid on one source, behind a pump where its water stands too low to run to them."""
+    for zone in scene.lay(*wishes):
+        if scene.is_low(source):
+            _pump(scene, source, zone)
+
+
+def _pump(scene: Scene, store: str, zone: Zone, usual: str = DEEP_PUMP) -> None:
+    """A pump at the beginning of a zone: the usual one, or what lifts water out of a store that is low."""
+    kind = DEEP_PUMP if scene.is_low(store) else usual
+    sources.pump(scene, kind, store, zone.way.parts[0].id)
 
 
 def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) -> None:

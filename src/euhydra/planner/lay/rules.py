@@ -8,6 +8,7 @@ from shapely import LineString
 from shapely import Point as Dot
 
 from euhydra.garden import catalogue, plumbing, shapes
+from euhydra.garden.goods import Grip
 from euhydra.garden.model import Garden
 from euhydra.garden.pipes import EndKind, Fitting, Piece, Pipe
 from euhydra.garden.plumbing import FittingKind, FittingRole
@@ -283,14 +284,19 @@ def _filter_before_passages(zone: Zone) -> Iterator[RuleBreach]:
 def _threads(zone: Zone) -> Iterator[RuleBreach]:
     """Neighbours have to mate: male into female of one form, barb into tube.
 
-    That the source wants an adapter is usual, and told by the shopping list alone.
+    That the source wants an adapter is usual, and that a barbed piece wants the tail of a hose, as every pipe
+    does: the shopping list alone tells these.
     """
     pieces = {piece.id for piece in zone.pieces}
     joined = {part.id for part in zone.way.parts}
     for joint in adapters.joints(zone.garden):
         if joint.fault and joint.after.id in joined:
             yield RuleBreach(joint.after, Mark.FAILS, joint.fault)
-        elif joint.adapters and {joint.before.id, joint.after.id} <= pieces:
+        elif (
+            joint.adapters
+            and {joint.before.id, joint.after.id} <= pieces
+            and adapters.into(zone.garden, joint.after).hold is not Grip.BARB
+        ):
             names = quoted(use.good.name for use in joint.adapters)
             yield RuleBreach(
                 joint.after,

@@ -259,10 +259,11 @@ def _acts(zone: Zone) -> Iterator[Act]:
             "Walk the lines",
             say(
                 "steps-along-outlets-wets",
-                "Along {walk}: every outlet of the {count} wets its spot, nothing sprays, no end "
-                "drips.",
+                "Along {walk}: {outlets} wets its spot, nothing sprays, no end drips.",
                 walk=walk,
-                count=len(zone.outlets),
+                outlets="its one outlet"
+                if len(zone.outlets) == 1
+                else f"every one of the {len(zone.outlets)} outlets",
             ),
         )
     if zone.drum is not None:
