@@ -93,13 +93,13 @@ def said(entry: LogEntry, system: System) -> str:
 
 def _labelled(label: str, amount: AmountKind, value: float, system: System) -> str:
     """One amount after its label; a meter to the last digit before the point."""
+    days = Amount(value, "days")
     if amount.name == "reading":
         shown = quantities.show(value, amount.kind, system, max(3, _digits(value, amount, system)))
-        return f"{label} {shown}".strip()
-    shown = quantities.show(value, amount.kind, system)
-    if amount.kind == "days":
-        found = Amount(value, "days")
-        shown = "day" if found == A_DAY and label == "every" else found.told(system)
+    elif amount.kind == "days":
+        shown = "day" if days == A_DAY and label == "every" else days.told(system)
+    else:
+        shown = quantities.show(value, amount.kind, system)
     return f"{label} {shown}".strip()
 
 

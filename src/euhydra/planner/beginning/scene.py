@@ -24,10 +24,9 @@ CLEAR = 2.0
 PATH = 0.6
 """Between beds side by side. [m] Common practice: room to kneel."""
 
-
 PUSHES = 0.1
-"""How far over the ground water has to stand in a store that is half full, to run by itself. [m] Our choice: what a
-low drip line takes."""
+"""How far over the ground of what is added the water of a store that is half full has to stand, to run there by
+itself. [m] Our choice: what a low drip line takes."""
 
 HANG_TOGETHER = ("ground_m", "share")
 """Fields whose numbers fit those of other parts: they are left as they are."""

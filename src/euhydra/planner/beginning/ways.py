@@ -33,7 +33,7 @@ LOWER = 1.0
 """How much lower the second group of barrels stands. [m] Our choice: what a terrace is high."""
 
 SMALL_PUMP, DEEP_PUMP = "solar-small", "barrel"
-"""What helps a store that stands nearly high enough, and what lifts water out of the ground."""
+"""What helps a store on the ground, or a hose that bears little; and what lifts water out of the ground."""
 
 DRY_MONTHS = {True: (5, 6, 7, 8, 9), False: (11, 12, 1, 2, 3)}
 """Months in which washing water is led outdoors, north of the equator and south of it. Common practice."""
@@ -143,7 +143,7 @@ def _drilled(scene: Scene) -> None:
     timer = scene.timer(store)
     zone = _only(scene.lay(Wish(bed, store, Method.ROWS, "hole-1", rows=1, timer=timer)))
     if not scene.is_tap(store):
-        _pump(scene, store, zone, SMALL_PUMP)
+        sources.pump(scene, _pump_for(scene, store), store, zone.way.parts[0].id)
 
 
 def _tap(scene: Scene) -> None:
@@ -153,10 +153,8 @@ def _tap(scene: Scene) -> None:
 def _soaker(scene: Scene) -> None:
     source = scene.feed or sources.tap(scene)
     (bed,) = plants.beds(scene, 1)
-    timer = scene.timer(source)
-    zones = scene.lay(Wish(bed, source, Method.SOAKER, _soaker_for(scene, source), timer=timer))
-    if scene.is_low(source):
-        sources.pump(scene, SMALL_PUMP, source, _only(zones).way.parts[0].id)
+    hose, timer = _soaker_for(scene, source), scene.timer(source)
+    _lay(scene, source, Wish(bed, source, Method.SOAKER, hose, timer=timer), pump=SMALL_PUMP)
 
 
 def _soaker_for(scene: Scene, source: str) -> str:
@@ -213,7 +211,7 @@ def _towers(scene: Scene) -> None:
     )
     if not scene.is_tap(source):
         # From a store alone the lowest tier takes what the highest would need.
-        _pump(scene, source, _only(laid), SMALL_PUMP)
+        sources.pump(scene, _pump_for(scene, source), source, _only(laid).way.parts[0].id)
 
 
 def _troughs(scene: Scene) -> None:
@@ -346,17 +344,16 @@ def _beds_on(scene: Scene, source: str) -> None:
     _lay(scene, source, *(Wish(bed, source, Method.ROWS, line, timer=timer) for bed in beds))
 
 
-def _lay(scene: Scene, source: str, *wishes: Wish) -> None:
+def _lay(scene: Scene, source: str, *wishes: Wish, pump: str = DEEP_PUMP) -> None:
     """Lines laid on one source, behind a pump where its water stands too low to run to them."""
     for zone in scene.lay(*wishes):
         if scene.is_low(source):
-            _pump(scene, source, zone)
+            sources.pump(scene, pump, source, zone.way.parts[0].id)
 
 
-def _pump(scene: Scene, store: str, zone: Zone, usual: str = DEEP_PUMP) -> None:
-    """A pump at the beginning of a zone: the usual one, or what lifts water out of a store that is low."""
-    kind = DEEP_PUMP if scene.is_low(store) else usual
-    sources.pump(scene, kind, store, zone.way.parts[0].id)
+def _pump_for(scene: Scene, store: str) -> str:
+    """The pump of what is pumped from any store."""
+    return DEEP_PUMP if scene.is_low(store) else SMALL_PUMP
 
 
 def _pumped(scene: Scene, store: str, beds: list[str], pump: str, timer: str) -> None:
