@@ -152,7 +152,7 @@ def test_a_raised_barrel_changes_the_whole_chain_and_undo_survives_a_restart(pag
     second.stop()
 
 
-@again("browser/test_journey.py::test_from_nothing_to_the_settings_card")
+@again("cli/test_cli.py::test_season_through_a_real_public_file")
 def test_a_real_public_file_goes_in(page: Page, empty, seattle_file):
     begin(page, empty.url)
     page.get_by_label("Weather file").set_input_files(seattle_file)

@@ -83,7 +83,6 @@ def test_a_chosen_bed_is_dragged_by_an_outlet_that_lies_on_it(plan: Page):
     assert part(plan, "top-bed")["at"]["x_m"] > before
 
 
-@again("browser/test_plan.py::test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart")
 def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
     outlet = plan.locator('[data-moves-with="top-line-1"] .outlet').first
@@ -115,7 +114,6 @@ def test_outlets_go_with_their_bed_before_the_answer_and_after_it(plan: Page):
     assert places() == pytest.approx((dot_at_once, bed_at_once), abs=0.5)
 
 
-@again("browser/test_plan.py::test_a_bed_is_dragged_with_its_lines_and_undo_survives_a_restart")
 def test_what_is_dragged_and_given_up_lies_as_it_lay(plan: Page):
     plan.mouse.click(*middle_of(plan, "top-bed"))
     (x, y), before = middle_of(plan, "top-bed"), plan.locator(".paper").inner_html()
@@ -166,7 +164,6 @@ def test_a_bed_is_drawn_by_press_drag_and_release(plan: Page):
     expect(plan.locator("#bed-1")).to_be_visible()
 
 
-@again("browser/test_plan.py::test_a_bed_is_drawn_typed_exactly_and_laid")
 def test_a_pipe_is_drawn_from_a_barrel_by_keys_alone(plan: Page):
     plan.locator('[data-part="shed-barrel"]').focus()
     plan.keyboard.press("Enter")
@@ -216,7 +213,6 @@ def test_every_command_by_its_key(plan: Page):
     assert not plan.evaluate("Alpine.$data(document.querySelector('.plan')).isSnapping")
 
 
-@again("browser/test_plan.py::test_every_command_by_its_key")
 def test_many_arrow_presses_are_one_change_and_none_is_refused(plan: Page):
     plan.locator('[data-part="hedge"]').focus()
     plan.keyboard.press("Enter")
@@ -237,7 +233,6 @@ def test_many_arrow_presses_are_one_change_and_none_is_refused(plan: Page):
     assert part(plan, "hedge")["turned_deg"] == 15
 
 
-@again("browser/test_plan.py::test_touch_chooses_drags_and_zooms_on_a_phone")
 def test_the_wheel_scrolls_the_page_and_with_ctrl_it_zooms(plan: Page):
     width = "Alpine.$data(document.querySelector('.plan')).view.width"
     before = plan.evaluate(width)
@@ -251,7 +246,6 @@ def test_the_wheel_scrolls_the_page_and_with_ctrl_it_zooms(plan: Page):
     until(plan, f"{width} < {before}")
 
 
-@again("web/test_plan_names.py::test_no_name_lies_on_another_or_on_a_part")
 def test_names_stand_as_long_as_there_is_room_for_them(plan: Page):
     name = plan.locator('.names [data-of="hedge"]').locator("visible=true")
     for factor, seen in ((1.25, 1), (2.0, 0), (0.4, 1)):
@@ -324,7 +318,6 @@ def test_several_are_chosen_and_brought_into_line(plan: Page):
     assert part(plan, "hedge")["at"]["x_m"] == pytest.approx(part(plan, "middle-bed")["at"]["x_m"])
 
 
-@again("browser/test_plan.py::test_touch_chooses_drags_and_zooms_on_a_phone")
 def test_dragging_the_empty_paper_moves_it_and_a_click_there_chooses_nothing(plan: Page):
     plan.locator('[data-part="hedge"]').focus()
     plan.keyboard.press("Enter")
@@ -374,7 +367,6 @@ def test_a_piece_is_set_into_a_hose(plan: Page):
     expect(plan.locator("#verdict")).to_contain_text("98 of 98")
 
 
-@again("browser/test_plan_hands.py::test_by_keys_outlets_are_looked_at_one_after_another")
 def test_an_outlet_opens_its_working_and_a_pipe_says_what_it_carries(plan: Page):
     plan.locator(".outlets circle").nth(3).click(force=True)
     expect(plan.locator("#chosen")).to_contain_text("of its due, at")
@@ -472,9 +464,6 @@ def test_touch_chooses_drags_and_zooms_on_a_phone(browser: Browser, own_demo):
     context.close()
 
 
-@again(
-    "browser/test_journey.py::test_a_raised_barrel_changes_the_whole_chain_and_undo_survives_a_restart"
-)
 def test_the_barrel_is_lifted_on_the_fall(page: Page, own_demo):
     page.goto(f"{own_demo.url}/gardens/1/push?at=middle-bed")
     before = page.locator("svg.drawing").inner_html()

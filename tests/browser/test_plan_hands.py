@@ -347,7 +347,7 @@ def test_by_a_finger_a_bed_as_small_as_its_handles_is_moved_and_not_turned(phone
     assert [after.get(m) for m in measures] == [before.get(m) for m in measures]
 
 
-@again("browser/test_plan_hands.py::test_by_a_finger_a_part_is_sized_and_taken_back")
+@again("browser/test_plan.py::test_a_pipe_is_drawn_from_a_barrel_by_keys_alone")
 def test_by_a_finger_a_pipe_with_bends_is_drawn_and_removed(phone: Page):
     phone.get_by_role("button", name="Draw", exact=True).tap()
     phone.get_by_role("button", name="Pipe", exact=True).tap()

@@ -24,6 +24,6 @@ def test_a_row_of_pots_stands_on_one_height_from_end_to_end():
 
 
 def test_a_row_counts_once_however_many_stand_in_it():
-    # Shepard's mean by hand: what lies on the first pot's side is as far from one pot as from six.
+    # What lies beyond the first pot is as far from a row of one as from a row of six.
     beside = [on_a_step(count)[1].height_at(18.0, 0.0) for count in (1, 6)]
     assert beside[0] == approx(beside[1])
